@@ -1,0 +1,113 @@
+"""The instrument as a value: categories in a tree, each with its terms."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from winnower.core.errors import DictionaryError
+from winnower.core.pattern import Term, parse_term
+
+LEVEL_SIGN = " > "
+
+
+@dataclass(frozen=True)
+class TermEntry:
+    """A term as it stands in a category, with its options."""
+
+    source: str
+    match_case: bool = False
+    ignore_accents: bool = False
+    note: str = ""
+
+    def parse(self) -> Term:
+        return parse_term(
+            self.source, match_case=self.match_case, ignore_accents=self.ignore_accents
+        )
+
+
+@dataclass(frozen=True)
+class Category:
+    """A category. ``path`` names it from the top of the tree; ``terms`` are its own, not its children's."""
+
+    path: tuple[str, ...]
+    terms: tuple[TermEntry, ...] = ()
+    description: str = ""
+    colour: int = 0
+
+    @property
+    def name(self) -> str:
+        return self.path[-1]
+
+    @property
+    def depth(self) -> int:
+        return len(self.path) - 1
+
+    @property
+    def label(self) -> str:
+        return LEVEL_SIGN.join(self.path)
+
+
+@dataclass(frozen=True)
+class Dictionary:
+    """Categories in tree order: a parent stands before its children."""
+
+    name: str
+    categories: tuple[Category, ...]
+
+    def __post_init__(self) -> None:
+        paths = [category.path for category in self.categories]
+        if len(set(paths)) != len(paths):
+            double = next(path for path in paths if paths.count(path) > 1)
+            raise DictionaryError(f"The category “{LEVEL_SIGN.join(double)}” stands twice.")
+
+    def with_children(self, at: int) -> tuple[int, ...]:
+        """Places of the category at ``at`` and of all below it."""
+        path = self.categories[at].path
+        return tuple(
+            place
+            for place, category in enumerate(self.categories)
+            if category.path[: len(path)] == path
+        )
+
+    def tested_rows(self) -> tuple[int, ...]:
+        """The categories a test compares: the top level, or the next one where the top is single."""
+        for depth in range(max((category.depth for category in self.categories), default=0) + 1):
+            rows = tuple(at for at, c in enumerate(self.categories) if c.depth == depth)
+            if len(rows) > 1:
+                return rows
+        return tuple(range(len(self.categories)))[:1]
+
+    def content(self) -> list:
+        """The instrument in plain values, in a fixed order: what a version keeps."""
+        return [
+            {
+                "path": list(category.path),
+                "terms": sorted(
+                    [term.source, term.match_case, term.ignore_accents] for term in category.terms
+                ),
+            }
+            for category in self.categories
+        ]
+
+    def fingerprint(self) -> str:
+        """Equal for dictionaries that count alike: categories, terms and their options."""
+        plain = json.dumps(self.content(), ensure_ascii=False, separators=(",", ":"))
+        return hashlib.sha256(plain.encode()).hexdigest()
+
+
+def in_tree_order(categories: Iterable[Category]) -> tuple[Category, ...]:
+    """Categories with missing parents added, each parent before its children, else in given order."""
+    given: dict[tuple[str, ...], Category] = {}
+    for category in categories:
+        for depth in range(1, len(category.path)):
+            given.setdefault(category.path[:depth], Category(category.path[:depth]))
+        given[category.path] = category
+    place = {path: at for at, path in enumerate(given)}
+
+    def key(path: tuple[str, ...]) -> tuple[int, ...]:
+        return tuple(place[path[:depth]] for depth in range(1, len(path) + 1))
+
+    return tuple(given[path] for path in sorted(given, key=key))

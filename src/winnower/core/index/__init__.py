@@ -1,0 +1,11 @@
+"""The token index: immutable memory-mapped segments with their inversion.
+
+It is a derived copy of the stored texts and can be deleted and built again at any time.
+"""
+
+from winnower.core.index.build import build_segment
+from winnower.core.index.merge import merge_segments
+from winnower.core.index.segment import Segment
+from winnower.core.index.token_index import TokenIndex
+
+__all__ = ["Segment", "TokenIndex", "build_segment", "merge_segments"]

@@ -1,0 +1,148 @@
+"""One segment of the token index: what lies on disk, and how it is opened.
+
+A segment is a folder; it is written once and never changed. Format version 1:
+
+file                  dtype   one entry per          what
+text_id.npy           int64   text                   the store's id of the text
+text_start.npy        int64   text, and one more     first token of the text
+words.npy             int32   text                   tokens that count as words
+codes.npy             int32   token, in text order   form of the token: row of the vocabulary
+text_of.npy           int32   token                  text (within the segment) it stands in
+char_start.npy        int32   token                  code points from the start of its text
+sentence_start.npy    int32   sentence               its first token
+paragraph_start.npy   int32   paragraph              its first token
+order.npy             int32   token                  token positions, sorted by form, then position
+order_text.npy        int32   token                  the texts of ``order``
+form_start.npy        int64   form, and one more     first entry in ``order`` of the form
+vocabulary.arrow      Arrow   form                   surface, fold, bare, is_word, chars
+
+The vocabulary is sorted by fold, then surface, so that a beginning ("compens*") is one stretch of
+it. Drawback: forms are repeated in every segment, so many small segments cost space and time;
+``merge_segments`` joins them.
+"""
+
+from __future__ import annotations
+
+import json
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+
+from winnower.core.errors import IndexDamaged
+
+FORMAT_VERSION = 1
+ARRAYS = (
+    "text_id",
+    "text_start",
+    "words",
+    "codes",
+    "text_of",
+    "char_start",
+    "sentence_start",
+    "paragraph_start",
+    "order",
+    "order_text",
+    "form_start",
+)
+
+
+class Segment:
+    """A segment opened for reading; arrays are mapped from disk on first use."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = Path(folder)
+        try:
+            meta = json.loads((self.folder / "segment.json").read_text())
+        except (OSError, ValueError) as error:
+            raise IndexDamaged(f"The index part {self.folder.name} cannot be read.") from error
+        if meta.get("format") != FORMAT_VERSION:
+            raise IndexDamaged(f"The index part {self.folder.name} has another format.")
+        self.n_texts: int = meta["texts"]
+        self.n_tokens: int = meta["tokens"]
+        self.n_forms: int = meta["forms"]
+
+    def _load(self, name: str) -> np.ndarray:
+        try:
+            return np.load(self.folder / f"{name}.npy", mmap_mode="r").view(np.ndarray)
+        except (OSError, ValueError) as error:
+            raise IndexDamaged(f"The index part {self.folder.name} has no {name}.") from error
+
+    @cached_property
+    def text_id(self) -> np.ndarray:
+        return self._load("text_id")
+
+    @cached_property
+    def text_start(self) -> np.ndarray:
+        return self._load("text_start")
+
+    @cached_property
+    def words(self) -> np.ndarray:
+        return self._load("words")
+
+    @cached_property
+    def codes(self) -> np.ndarray:
+        return self._load("codes")
+
+    @cached_property
+    def text_of(self) -> np.ndarray:
+        return self._load("text_of")
+
+    @cached_property
+    def char_start(self) -> np.ndarray:
+        return self._load("char_start")
+
+    @cached_property
+    def sentence_start(self) -> np.ndarray:
+        return self._load("sentence_start")
+
+    @cached_property
+    def paragraph_start(self) -> np.ndarray:
+        return self._load("paragraph_start")
+
+    @cached_property
+    def order(self) -> np.ndarray:
+        return self._load("order")
+
+    @cached_property
+    def order_text(self) -> np.ndarray:
+        return self._load("order_text")
+
+    @cached_property
+    def form_start(self) -> np.ndarray:
+        return self._load("form_start")
+
+    @cached_property
+    def vocabulary(self) -> pl.DataFrame:
+        """Columns surface, fold, bare (text), is_word (bool), chars (int32); one row per form."""
+        try:
+            return pl.read_ipc(self.folder / "vocabulary.arrow")
+        except (OSError, pl.exceptions.PolarsError) as error:
+            raise IndexDamaged(f"The index part {self.folder.name} has no vocabulary.") from error
+
+    @cached_property
+    def form_chars(self) -> np.ndarray:
+        """int32 code points per form."""
+        return self.vocabulary["chars"].to_numpy()
+
+    def positions_of(self, forms: np.ndarray) -> np.ndarray:
+        """Token positions of any of the forms (int, unique); sorted within each form only."""
+        return self.order[self._stretches(forms)]
+
+    def texts_of(self, forms: np.ndarray) -> np.ndarray:
+        """The text of each position of any of the forms, in the order of ``positions_of``."""
+        return self.order_text[self._stretches(forms)]
+
+    def count_of(self, forms: np.ndarray) -> int:
+        return int((self.form_start[forms + 1] - self.form_start[forms]).sum())
+
+    def _stretches(self, forms: np.ndarray) -> np.ndarray | slice:
+        starts, ends = self.form_start[forms], self.form_start[forms + 1]
+        if len(forms) == 1:
+            return slice(int(starts[0]), int(ends[0]))
+        if len(forms) and forms[-1] - forms[0] + 1 == len(forms) and (np.diff(forms) == 1).all():
+            return slice(int(starts[0]), int(ends[-1]))
+        lengths = ends - starts
+        before = np.concatenate([[0], np.cumsum(lengths)[:-1]])
+        return np.arange(int(lengths.sum())) + np.repeat(starts - before, lengths)

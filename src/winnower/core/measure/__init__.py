@@ -1,0 +1,37 @@
+"""Rates, intervals, tests, evenness: one function a formula, each with its source."""
+
+from winnower.core.measure.contingency import (
+    PearsonTest,
+    adjusted_residuals,
+    cramers_v,
+    expected_counts,
+    pearson_test,
+    small_table_p,
+)
+from winnower.core.measure.evenness import deviation_of_proportions
+from winnower.core.measure.rao_scott import AdjustedTest, rao_scott_test, share_covariance
+from winnower.core.measure.rates import (
+    Interval,
+    mean_of_rates,
+    rate_interval,
+    ratio_of_rates,
+    wilson_interval,
+)
+
+__all__ = [
+    "AdjustedTest",
+    "Interval",
+    "PearsonTest",
+    "adjusted_residuals",
+    "cramers_v",
+    "deviation_of_proportions",
+    "expected_counts",
+    "mean_of_rates",
+    "pearson_test",
+    "rao_scott_test",
+    "rate_interval",
+    "ratio_of_rates",
+    "share_covariance",
+    "small_table_p",
+    "wilson_interval",
+]

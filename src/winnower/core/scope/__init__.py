@@ -1,0 +1,38 @@
+"""Which texts, and across what: variables in columns, conditions, splits."""
+
+from winnower.core.scope.columns import (
+    CategoryColumn,
+    Columns,
+    DateColumn,
+    NumberColumn,
+    SeveralColumn,
+    TextColumn,
+)
+from winnower.core.scope.conditions import (
+    Between,
+    HasTerm,
+    HasValue,
+    InTitle,
+    Scope,
+    scope_mask,
+)
+from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
+
+__all__ = [
+    "PERIODS",
+    "Between",
+    "CategoryColumn",
+    "Columns",
+    "DateColumn",
+    "Groups",
+    "HasTerm",
+    "HasValue",
+    "InTitle",
+    "NumberColumn",
+    "Scope",
+    "SeveralColumn",
+    "Split",
+    "TextColumn",
+    "scope_mask",
+    "split_groups",
+]

@@ -1,0 +1,88 @@
+"""What is known of every text, as columns in the order of the token index."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+
+from winnower.core.errors import ScopeError
+
+#: Days since 1970-01-01 of a text without a date.
+NO_DATE = np.int32(-(2**31))
+
+
+@dataclass(frozen=True)
+class CategoryColumn:
+    """One value a text: ``codes`` int32 into ``labels``, -1 where there is none."""
+
+    codes: np.ndarray
+    labels: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class SeveralColumn:
+    """Any number of values a text: values of text i are codes[start[i]:start[i + 1]]."""
+
+    start: np.ndarray
+    codes: np.ndarray
+    labels: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class NumberColumn:
+    """float64, NaN where there is none."""
+
+    values: np.ndarray
+
+
+@dataclass(frozen=True)
+class DateColumn:
+    """int32 days since 1970-01-01, NO_DATE where there is none."""
+
+    days: np.ndarray
+
+
+@dataclass(frozen=True)
+class TextColumn:
+    """Free text, null where there is none."""
+
+    values: pl.Series
+
+
+Column = CategoryColumn | SeveralColumn | NumberColumn | DateColumn | TextColumn
+
+
+@dataclass(frozen=True)
+class Columns:
+    """All fields of all texts of a corpus at one revision.
+
+    ``fields`` maps a field key to its column: "source", "date", "title", "words", and one key for
+    each variable. ``names`` maps the keys to what people call them.
+    """
+
+    text_id: np.ndarray
+    fields: Mapping[str, Column]
+    names: Mapping[str, str]
+    revision: int = 0
+
+    @property
+    def n_texts(self) -> int:
+        return len(self.text_id)
+
+    def field(self, key: str) -> Column:
+        """The column of a field. Raises ScopeError where the corpus has no such field."""
+        try:
+            return self.fields[key]
+        except KeyError:
+            known = ", ".join(sorted(self.names.values()))
+            raise ScopeError(f"This corpus has no field “{key}”. Fields: {known}.") from None
+
+    @property
+    def words(self) -> np.ndarray:
+        """int32 words per text."""
+        column = self.fields["words"]
+        assert isinstance(column, NumberColumn)
+        return column.values

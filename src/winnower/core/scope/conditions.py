@@ -1,0 +1,166 @@
+"""The scope: which texts are looked at, as conditions that all hold."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.errors import ScopeError
+from winnower.core.index import TokenIndex
+from winnower.core.pattern import find_term, parse_term
+from winnower.core.scope.columns import (
+    NO_DATE,
+    CategoryColumn,
+    Column,
+    Columns,
+    DateColumn,
+    NumberColumn,
+    SeveralColumn,
+    TextColumn,
+)
+
+_EPOCH = dt.date(1970, 1, 1)
+
+
+@dataclass(frozen=True)
+class HasValue:
+    """The field has one of the values; None among them stands for "no value"."""
+
+    field: str
+    values: tuple[str | None, ...]
+    exclude: bool = False
+
+
+@dataclass(frozen=True)
+class Between:
+    """The number or date lies between two values, both included; None leaves a side open."""
+
+    field: str
+    low: float | dt.date | None = None
+    high: float | dt.date | None = None
+    exclude: bool = False
+
+
+@dataclass(frozen=True)
+class HasTerm:
+    """The text has at least one hit of one of the terms."""
+
+    terms: tuple[str, ...]
+    exclude: bool = False
+
+
+@dataclass(frozen=True)
+class InTitle:
+    """The title, or a variable of type text, contains these characters; case is ignored."""
+
+    contains: str
+    field: str = "title"
+    exclude: bool = False
+
+
+Condition = HasValue | Between | HasTerm | InTitle
+
+
+@dataclass(frozen=True)
+class Scope:
+    """The texts for which all conditions hold; without conditions, all texts."""
+
+    conditions: tuple[Condition, ...] = ()
+
+
+def scope_mask(scope: Scope, columns: Columns, index: TokenIndex) -> np.ndarray:
+    """bool per text. Raises ScopeError or TermError where a condition does not fit the corpus."""
+    mask = np.ones(columns.n_texts, bool)
+    for condition in scope.conditions:
+        holds = _holds(condition, columns, index)
+        mask &= ~holds if condition.exclude else holds
+    return mask
+
+
+def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndarray:
+    if isinstance(condition, HasTerm):
+        return _has_term(condition, index)
+    column = columns.field(condition.field)
+    if isinstance(condition, HasValue):
+        return _has_value(condition, column, columns.names[condition.field])
+    if isinstance(condition, Between):
+        return _between(condition, column, columns.names[condition.field])
+    if not isinstance(column, TextColumn):
+        raise ScopeError(f"“{columns.names[condition.field]}” holds no free text to search in.")
+    wanted = condition.contains.lower()
+    return column.values.str.to_lowercase().str.contains(wanted, literal=True).fill_null(False).to_numpy()
+
+
+def _has_value(condition: HasValue, column: Column, name: str) -> np.ndarray:
+    if isinstance(column, CategoryColumn):
+        wanted = np.zeros(len(column.labels) + 1, bool)  # the last place stands for "no value"
+        wanted[_places(condition, column.labels, name)] = True
+        wanted[-1] = None in condition.values
+        return wanted[column.codes]
+    if isinstance(column, SeveralColumn):
+        wanted = np.zeros(len(column.labels), bool)
+        wanted[_places(condition, column.labels, name)] = True
+        seen = np.concatenate([[0], np.cumsum(wanted[column.codes])])
+        found = seen[column.start[1:]] > seen[column.start[:-1]]
+        return found | (np.diff(column.start) == 0) if None in condition.values else found
+    if condition.values == (None,):
+        return missing(column)
+    raise ScopeError(f"“{name}” is not a category; give a range instead.")
+
+
+def missing(column: Column) -> np.ndarray:
+    """bool per text: the field has no value."""
+    if isinstance(column, CategoryColumn):
+        return column.codes < 0
+    if isinstance(column, SeveralColumn):
+        return np.diff(column.start) == 0
+    if isinstance(column, NumberColumn):
+        return np.isnan(column.values)
+    if isinstance(column, DateColumn):
+        return column.days == NO_DATE
+    return column.values.is_null().to_numpy()
+
+
+def _places(condition: HasValue, labels: tuple[str, ...], name: str) -> list[int]:
+    place = {label: at for at, label in enumerate(labels)}
+    unknown = [value for value in condition.values if value is not None and value not in place]
+    if unknown:
+        raise ScopeError(f"“{name}” has no value “{unknown[0]}”.")
+    return [place[value] for value in condition.values if value is not None]
+
+
+def _between(condition: Between, column: Column, name: str) -> np.ndarray:
+    if isinstance(column, DateColumn):
+        values, has = column.days, column.days != NO_DATE
+        low, high = (_day(side, name) for side in (condition.low, condition.high))
+    elif isinstance(column, NumberColumn):
+        values, has = column.values, ~np.isnan(column.values)
+        low, high = condition.low, condition.high
+    else:
+        raise ScopeError(f"“{name}” is neither a number nor a date; choose values instead.")
+    if low is not None and high is not None and low > high:
+        raise ScopeError(f"The range of “{name}” begins after its end.")
+    holds = has.copy()
+    if low is not None:
+        holds &= values >= low
+    if high is not None:
+        holds &= values <= high
+    return holds
+
+
+def _day(side, name: str) -> int | None:
+    if side is None:
+        return None
+    if not isinstance(side, dt.date):
+        raise ScopeError(f"“{name}” is a date; give its range as dates.")
+    return (side - _EPOCH).days
+
+
+def _has_term(condition: HasTerm, index: TokenIndex) -> np.ndarray:
+    found = np.zeros(index.n_texts, bool)
+    for term in (parse_term(source) for source in condition.terms):
+        for segment, base in zip(index.segments, index.base, strict=False):
+            found[segment.text_of[find_term(term, segment)] + base] = True
+    return found

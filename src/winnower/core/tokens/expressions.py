@@ -1,0 +1,46 @@
+"""What is one token, written as expressions for a linear-time engine.
+
+A token is a run of letters, digits and marks with inner apostrophes and hyphens. A web address, an
+e-mail address, a hashtag, a mention, a number with its separators and an emoji are one token each;
+scripts written without spaces give one token per character.
+"""
+
+UNSPACED = r"\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}"
+_LETTER = rf"[[\p{{L}}\p{{N}}\p{{M}}]--[{UNSPACED}]]"
+_JOINER = r"['’ʼ\-\x{2010}\x{2011}]"
+_PICTURE = r"\p{Extended_Pictographic}\x{FE0F}?[\x{1F3FB}-\x{1F3FF}]?"
+
+TOKEN = "|".join(
+    [
+        r"(?:https?://|www\.)[^\s<>\"“”]*[^\s<>\"“”'’)\].,;:!?]",
+        r"[\p{L}\p{N}._%+\-]+@[\p{L}\p{N}\-]+(?:\.[\p{L}\p{N}\-]+)+",
+        rf"[#@]{_LETTER}[\p{{L}}\p{{N}}\p{{M}}_]*(?:-{_LETTER}+)*",
+        r"[0-9#*]\x{FE0F}?\x{20E3}",
+        r"\p{N}+(?:[.,]\p{N}+)+",
+        rf"{_LETTER}+(?:{_JOINER}{_LETTER}+)*",
+        rf"[{UNSPACED}]\p{{M}}*",
+        r"\p{Regional_Indicator}{2}",
+        rf"{_PICTURE}(?:\x{{200D}}{_PICTURE})*",
+    ]
+)
+_GAP = r"[^\p{L}\p{N}\p{M}#@*\p{Extended_Pictographic}\p{Regional_Indicator}]+"
+
+#: Cuts a text into tokens and the gaps between them; joined again they give the text.
+PIECE = rf"{TOKEN}|{_GAP}|(?s:.)"
+
+#: A piece of PIECE that is a token. Lone marks and signs count as gaps.
+IS_TOKEN = rf"^(?:{TOKEN})$"
+
+#: Tokens that count as words in rates: those with a letter or a digit.
+IS_WORD = r"[\p{L}\p{N}]"
+
+#: A gap that can end a sentence: closing punctuation, closing quotes or brackets, then white space.
+SENTENCE_GAP = r"[.!?…][.!?…\"'”’»)\]]*\s|[。！？]"
+ENDS_WITH_STOP = r"^\.\s"
+BLANK_LINE = r"\n[^\S\n]*\n"
+
+#: A full stop after these does not end a sentence.
+ABBREVIATIONS = frozenset(
+    "mr mrs ms dr prof rev hon st mt vs etc cf approx dept est fig vol ed eds pp "
+    "jan feb mar apr jun jul aug sep sept oct nov dec bzw usw nr ca hr fr sra mme mlle".split()
+)

@@ -1,0 +1,114 @@
+"""Cut a batch of texts into tokens, sentences and paragraphs, as arrays."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+
+from winnower.core.tokens import expressions as expr
+
+
+@dataclass(frozen=True)
+class TokenBatch:
+    """The tokens of a batch of texts, in text order.
+
+    codes            int32, one per token: place of its surface form in ``vocabulary``
+    vocabulary       surface forms, in order of first appearance
+    text_start       int64, n_texts + 1: tokens of text i are text_start[i] to text_start[i + 1]
+    char_start       int32, one per token: code points from the start of its text
+    sentence_start   int32, sorted: token positions at which a sentence begins
+    paragraph_start  int32, sorted: the same for paragraphs (each is a sentence start too)
+    """
+
+    codes: np.ndarray
+    vocabulary: pl.Series
+    text_start: np.ndarray
+    char_start: np.ndarray
+    sentence_start: np.ndarray
+    paragraph_start: np.ndarray
+
+
+def split_texts(texts: Sequence[str] | pl.Series) -> TokenBatch:
+    """Tokens, sentences and paragraphs of texts that are in NFC with ``\\n`` line ends.
+
+    A blank line parts paragraphs; in a text without blank lines every line is a paragraph. A
+    sentence ends at . ! ? or … before white space and a token that does not begin in lower case,
+    not after common abbreviations and initials, and always at the end of a paragraph.
+    """
+    series = pl.Series("text", texts, dtype=pl.String)
+    pieces_of_text = series.str.extract_all(expr.PIECE)
+    piece_count = pieces_of_text.list.len().to_numpy().astype(np.int64)
+    piece_start = np.concatenate([[0], np.cumsum(piece_count)])
+    pieces = pieces_of_text.explode().drop_nulls()
+    encoded = pieces.to_arrow().dictionary_encode()
+    codes = encoded.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False)
+    vocabulary = pl.from_arrow(encoded.dictionary)
+    assert isinstance(vocabulary, pl.Series)
+    is_token = vocabulary.str.contains(expr.IS_TOKEN).to_numpy()
+    length = vocabulary.str.len_chars().to_numpy().astype(np.int32)
+
+    token_piece = np.flatnonzero(is_token[codes]) if len(codes) else np.empty(0, np.int64)
+    char_end = np.concatenate([[0], np.cumsum(length[codes], dtype=np.int64)])
+    text_of_piece = np.repeat(np.arange(len(series)), piece_count)
+    text_start = np.searchsorted(token_piece, piece_start).astype(np.int64)
+    text_of_token = text_of_piece[token_piece]
+    char_start = (char_end[token_piece] - char_end[piece_start[text_of_token]]).astype(np.int32)
+
+    sentences, paragraphs = _boundaries(
+        series, vocabulary, codes, token_piece, is_token, text_start, text_of_token
+    )
+    kept = np.flatnonzero(is_token)
+    new_code = np.full(len(vocabulary), -1, np.int32)
+    new_code[kept] = np.arange(len(kept), dtype=np.int32)
+    return TokenBatch(
+        codes=new_code[codes[token_piece]],
+        vocabulary=vocabulary.gather(kept),
+        text_start=text_start,
+        char_start=char_start,
+        sentence_start=sentences,
+        paragraph_start=paragraphs,
+    )
+
+
+def _boundaries(
+    series: pl.Series,
+    vocabulary: pl.Series,
+    codes: np.ndarray,
+    token_piece: np.ndarray,
+    is_token: np.ndarray,
+    text_start: np.ndarray,
+    text_of_token: np.ndarray,
+) -> tuple[np.ndarray, np.ndarray]:
+    """Token positions at which sentences and paragraphs begin."""
+    n = len(token_piece)
+    first = np.zeros(n, bool)
+    first[text_start[:-1][np.diff(text_start) > 0]] = True
+    if n == 0:
+        return np.empty(0, np.int32), np.empty(0, np.int32)
+    gap = vocabulary.set(pl.Series(is_token), "")
+    newline = _before_token(gap.str.contains("\n", literal=True).to_numpy(), codes, token_piece)
+    blank = _before_token(gap.str.contains(expr.BLANK_LINE).to_numpy(), codes, token_piece)
+    has_blank = series.str.contains(expr.BLANK_LINE).fill_null(False).to_numpy()[text_of_token]
+    paragraph = first | np.where(has_blank, blank, newline)
+
+    ends = _before_token(gap.str.contains(expr.SENTENCE_GAP).to_numpy(), codes, token_piece)
+    stop = _before_token(gap.str.contains(expr.ENDS_WITH_STOP).to_numpy(), codes, token_piece)
+    token_codes = codes[token_piece]
+    lower = vocabulary.str.contains(r"^\p{Ll}").to_numpy()[token_codes]
+    short = (
+        vocabulary.str.to_lowercase().is_in(list(expr.ABBREVIATIONS))
+        | vocabulary.str.contains(r"^[\p{Lu}--I]$")
+    ).to_numpy()[token_codes]
+    after_short = np.concatenate([[False], short[:-1]]) & stop
+    sentence = paragraph | (ends & ~lower & ~after_short)
+    return np.flatnonzero(sentence).astype(np.int32), np.flatnonzero(paragraph).astype(np.int32)
+
+
+def _before_token(flag: np.ndarray, codes: np.ndarray, token_piece: np.ndarray) -> np.ndarray:
+    """For each token, whether a piece with the flag stands between it and the token before it."""
+    seen = np.concatenate([[0], np.cumsum(flag[codes])])
+    at_token = seen[token_piece]
+    return np.diff(at_token, prepend=0) > 0
