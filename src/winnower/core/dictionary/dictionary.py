@@ -23,9 +23,7 @@ class TermEntry:
     note: str = ""
 
     def parse(self) -> Term:
-        return parse_term(
-            self.source, match_case=self.match_case, ignore_accents=self.ignore_accents
-        )
+        return parse_term(self.source, match_case=self.match_case, ignore_accents=self.ignore_accents)
 
 
 @dataclass(frozen=True)
@@ -67,9 +65,7 @@ class Dictionary:
         """Places of the category at ``at`` and of all below it."""
         path = self.categories[at].path
         return tuple(
-            place
-            for place, category in enumerate(self.categories)
-            if category.path[: len(path)] == path
+            place for place, category in enumerate(self.categories) if category.path[: len(path)] == path
         )
 
     def tested_rows(self) -> tuple[int, ...]:

@@ -72,8 +72,7 @@ def dictionary_from_rows(
         reason = f" First reason: row {refused[0][0]}: {refused[0][1]}" if refused else ""
         raise DictionaryError(f"No row of the file could be taken.{reason}")
     categories = in_tree_order(
-        Category(path, tuple(entries.values()), described.get(path, ""))
-        for path, entries in terms.items()
+        Category(path, tuple(entries.values()), described.get(path, "")) for path, entries in terms.items()
     )
     coloured = tuple(replace(c, colour=at % 10) for at, c in enumerate(categories))
     unknown = tuple(c for c in given if c and c not in COLUMNS)
@@ -84,7 +83,9 @@ def read_path(written: str) -> tuple[str, ...]:
     """A category path from "Level > Level"."""
     path = tuple(part.strip() for part in written.split(">"))
     if not all(path):
-        raise DictionaryError("The category is empty." if not written.strip() else f"“{written}” has an empty level.")
+        raise DictionaryError(
+            "The category is empty." if not written.strip() else f"“{written}” has an empty level."
+        )
     if any(len(part) > MAX_NAME for part in path):
         raise DictionaryError(f"A category name can have at most {MAX_NAME} characters.")
     return path

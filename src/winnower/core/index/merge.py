@@ -31,9 +31,7 @@ def merge_segments(folder: Path, parts: Sequence[Segment]) -> Segment:
         {
             "text_id": joined("text_id"),
             "text_start": np.concatenate([*starts, token_base[-1:]]).astype(np.int64),
-            "codes": np.concatenate(
-                [place[part.codes] for part, place in zip(parts, places, strict=True)]
-            ),
+            "codes": np.concatenate([place[part.codes] for part, place in zip(parts, places, strict=True)]),
             "char_start": joined("char_start"),
             "sentence_start": shifted("sentence_start").astype(np.int32),
             "paragraph_start": shifted("paragraph_start").astype(np.int32),

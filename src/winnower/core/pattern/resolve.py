@@ -19,8 +19,7 @@ _LAST = "\U0010ffff"
 def resolve(term: Term, segment: Segment) -> tuple[np.ndarray, ...]:
     """For each word of the term the matching forms of the segment: int arrays, sorted, may be empty."""
     return tuple(
-        _resolve_piece(segment, piece, term.match_case, term.ignore_accents)
-        for piece in term.pieces
+        _resolve_piece(segment, piece, term.match_case, term.ignore_accents) for piece in term.pieces
     )
 
 

@@ -21,7 +21,7 @@ from winnower.core.tokens import clean, split_texts
 MAX_CHARS = 500
 MAX_PIECES = 20
 _STAR, _ONE = "\uab30", "\uab31"  # two letters that no text is expected to hold
-_QUOTES = "\"“”„«»"
+_QUOTES = '"“”„«»'
 _HARMLESS = set(" \t\u00a0.,;:!/()[]{}'’‘–—-…" + _QUOTES)
 
 

@@ -1,6 +1,7 @@
 """Which texts, and across what: variables in columns, conditions, splits."""
 
 from winnower.core.scope.columns import (
+    NO_DATE,
     CategoryColumn,
     Columns,
     DateColumn,
@@ -19,6 +20,7 @@ from winnower.core.scope.conditions import (
 from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
 
 __all__ = [
+    "NO_DATE",
     "PERIODS",
     "Between",
     "CategoryColumn",

@@ -1,0 +1,5 @@
+"""``python -m winnower``."""
+
+from winnower.cli.main import app
+
+app()

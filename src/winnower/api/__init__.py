@@ -1,0 +1,1 @@
+"""HTTP: routers, schemas, sign-in; no rules of the job."""

@@ -1,0 +1,1 @@
+"""The command line for the main job: projects, import, counting, concordance, dictionaries."""

@@ -1,0 +1,74 @@
+"""What all commands share: the database in use, one clear line on error, progress on stderr."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+import typer
+
+from winnower.core.errors import WinnowerError
+from winnower.settings import Settings, load_settings
+from winnower.store.accounts import local_account, project_named
+from winnower.store.corpus import OpenCorpus, open_corpus
+from winnower.store.database import Database
+from winnower.store.models import Account, Project
+from winnower.store.server import Server
+
+
+@dataclass
+class Desk:
+    """A database at work, with the account the command line acts as."""
+
+    settings: Settings
+    database: Database
+    account: Account
+
+    def project(self, name: str) -> Project:
+        with self.database.session() as session:
+            return project_named(session, self.account, name)
+
+    def corpus(self, project: Project) -> OpenCorpus:
+        with self.database.session() as session:
+            return open_corpus(session, project, self.settings.index / str(project.id))
+
+
+@contextmanager
+def desk() -> Iterator[Desk]:
+    """The database, started when none runs; errors end the command with one line and code 1."""
+    settings = load_settings()
+    try:
+        with database_in_use(settings) as database:
+            with database.session() as session:
+                account = local_account(session)
+            yield Desk(settings, database, account)
+    except WinnowerError as error:
+        say(f"winnower: {error.message}")
+        raise typer.Exit(1) from error
+
+
+@contextmanager
+def database_in_use(settings: Settings) -> Iterator[Database]:
+    """The database with the newest schema; an own server is started, and stopped by the last user."""
+    if settings.database_url:
+        database = Database(settings.database_url)
+        try:
+            database.migrate()
+            yield database
+        finally:
+            database.close()
+        return
+    with Server(settings).in_use() as url:
+        database = Database(url)
+        try:
+            database.migrate()
+            yield database
+        finally:
+            database.close()
+
+
+def say(line: str) -> None:
+    """A line for people, beside the output."""
+    print(line, file=sys.stderr, flush=True)

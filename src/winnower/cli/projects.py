@@ -1,0 +1,28 @@
+"""``winnower project``."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from winnower.cli.common import desk
+from winnower.store.accounts import make_project, projects_of
+
+projects = typer.Typer(help="Projects.", no_args_is_help=True)
+
+
+@projects.command("new")
+def new(name: Annotated[str, typer.Argument(help="Name of the project.")]) -> None:
+    """Make a project."""
+    with desk() as at, at.database.session() as session:
+        project = make_project(session, at.account, name)
+        print(f"{project.id}\t{project.name}")
+
+
+@projects.command("list")
+def listed() -> None:
+    """List the projects: number, texts, name."""
+    with desk() as at, at.database.session() as session:
+        for project, _, texts in projects_of(session, at.account):
+            print(f"{project.id}\t{texts}\t{project.name}")

@@ -1,0 +1,139 @@
+"""From hits to sums by group: all that rates, intervals and tests need."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.dictionary import Dictionary, texts_of_hits
+from winnower.core.dictionary.profile import distinct_texts
+from winnower.core.index import TokenIndex
+from winnower.core.scope import Columns, Groups, Scope, Split, scope_mask, split_groups
+
+
+@dataclass(frozen=True)
+class GroupSums:
+    """Sums over the texts of each of G groups; x are a text's words, y its hits of one of K rows.
+
+    texts, words, words_squared                     (G)
+    hits, hits_squared, hits_by_words, with_hit     (K, G)
+    rate_sum, rate_squared_sum                      (K, G)  of y / x over texts with words
+    texts_with_words                                (G)
+    cross                                           (G, T, T) of y_k y_l for the T tested rows;
+                                                    None where groups share texts
+    """
+
+    texts: np.ndarray
+    words: np.ndarray
+    words_squared: np.ndarray
+    texts_with_words: np.ndarray
+    hits: np.ndarray
+    hits_squared: np.ndarray
+    hits_by_words: np.ndarray
+    with_hit: np.ndarray
+    rate_sum: np.ndarray
+    rate_squared_sum: np.ndarray
+    cross: np.ndarray | None
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What comparisons over one scope and split share, so that it can be kept between them.
+
+    mask   bool per text: in scope
+    sizes  texts, words, squared words and texts with words of each group; float64, (G) each
+    """
+
+    mask: np.ndarray
+    everything: bool
+    groups: Groups
+    sizes: tuple[np.ndarray, ...]
+
+    @property
+    def words(self) -> np.ndarray:
+        return self.sizes[1]
+
+
+def lay_ground(scope: Scope, split: Split, index: TokenIndex, columns: Columns) -> Ground:
+    """Evaluate a scope and a split. Raises ScopeError or TermError where they do not fit."""
+    mask = scope_mask(scope, columns, index)
+    groups = split_groups(split, columns, mask)
+    return Ground(mask, bool(mask.all()), groups, group_sizes(groups, index.words))
+
+
+def group_sizes(groups: Groups, words: np.ndarray) -> tuple[np.ndarray, ...]:
+    """Texts, words, squared words and texts with words of each group; float64, (G) each."""
+    n = groups.n_groups
+    of_text = words[groups.text].astype(float)
+    return (
+        np.bincount(groups.group, minlength=n).astype(float),
+        np.bincount(groups.group, weights=of_text, minlength=n),
+        np.bincount(groups.group, weights=of_text * of_text, minlength=n),
+        np.bincount(groups.group, weights=of_text > 0, minlength=n),
+    )
+
+
+def count_groups(target: Dictionary, index: TokenIndex, ground: Ground) -> GroupSums:
+    """Count every category of the dictionary, children included, in every group of the scope."""
+    groups = ground.groups
+    n = groups.n_groups
+    shape = (len(target.categories), n)
+    names = ("hits", "hits_squared", "hits_by_words", "with_hit", "rate_sum", "rate_squared_sum")
+    sums = {name: np.zeros(shape) for name in names}
+    tested = target.tested_rows()
+    kept = {}
+    for row in range(shape[0]):
+        texts, hits = category_counts(target, row, index, ground)
+        at, group = groups.expand(texts)
+        y, x = hits[at].astype(float), index.words[texts[at]].astype(float)
+        rate = np.divide(y, x, out=np.zeros_like(y), where=x > 0)
+        weights = (y, y * y, y * x, None, rate, rate * rate)
+        for name, weight in zip(names, weights, strict=True):
+            sums[name][row] = np.bincount(group, weights=weight, minlength=n)
+        if row in tested:
+            kept[row] = (texts, hits)
+    size, words, squared, with_words = ground.sizes
+    cross = None
+    if groups.of_text is not None:
+        cross = _cross_products([kept[row] for row in tested], groups.of_text, n)
+    return GroupSums(size, words, squared, with_words, cross=cross, **sums)
+
+
+def category_counts(
+    target: Dictionary, row: int, index: TokenIndex, ground: Ground
+) -> tuple[np.ndarray, np.ndarray]:
+    """Texts of the scope with a hit of the category or its children, and the hits of each."""
+    terms = [term.parse() for at in target.with_children(row) for term in target.categories[at].terms]
+    texts = texts_of_hits(terms, index)
+    if not ground.everything:
+        texts = texts[ground.mask[texts]]
+    return distinct_texts(texts, index.n_texts)
+
+
+def _cross_products(
+    counted: list[tuple[np.ndarray, np.ndarray]], group_of: np.ndarray, n_groups: int
+) -> np.ndarray:
+    """(G, T, T): for each group the sums over its texts of y_k * y_l.
+
+    Texts with a hit of any row are laid out as a dense texts by rows table sorted by group, so that
+    each group is one matrix product.
+    """
+    any_hit = np.zeros(len(group_of), bool)
+    for texts, _ in counted:
+        any_hit[texts] = True
+    any_hit &= group_of >= 0
+    used = np.flatnonzero(any_hit)
+    group = group_of[used].astype(np.int16 if n_groups < 2**15 else np.int32)
+    order = np.argsort(group, kind="stable")
+    place = np.full(len(group_of), -1, np.int32)
+    place[used[order]] = np.arange(len(used), dtype=np.int32)
+    hits = np.zeros((len(used), len(counted)))
+    for column, (texts, times) in enumerate(counted):
+        rows = place[texts]
+        inside = rows >= 0
+        hits[rows[inside], column] = times[inside]
+    ends = np.cumsum(np.bincount(group, minlength=n_groups))
+    starts = np.concatenate([[0], ends[:-1]])
+    parts = (hits[low:high] for low, high in zip(starts, ends, strict=True))
+    return np.stack([part.T @ part for part in parts]) if n_groups else np.zeros((0, 0, 0))

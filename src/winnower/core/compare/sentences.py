@@ -1,0 +1,146 @@
+"""What a table says, in plain words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from winnower.core.compare.table import PER_WORDS, SMALL_EXPECTED, Table
+from winnower.core.measure import Interval, ratio_of_rates
+
+#: A rate takes part in the search for the largest gap from this many texts with a hit on.
+LEAST_TEXTS = 5
+
+
+@dataclass(frozen=True)
+class Statement:
+    """A sentence about a table. ``kind`` is gap, test, note or warning; ``strong`` parts stand out."""
+
+    kind: str
+    text: str
+    strong: tuple[str, ...] = ()
+
+
+def statements(table: Table) -> list[Statement]:
+    """The largest gap, the test, and what limits them."""
+    found = [*_gap(table), *_test(table), *_warnings(table)]
+    left_out = table.texts_in_scope - table.texts_in_groups
+    if left_out:
+        texts = "text has" if left_out == 1 else "texts have"
+        found.append(Statement("note", f"{left_out:,} {texts} no value here and are left out."))
+    return found
+
+
+def _gap(table: Table) -> list[Statement]:
+    if table.groups.n_groups < 2:
+        return []
+    best, ratio = largest_gap(table)
+    if best is None or ratio is None:
+        return [Statement("gap", "No gap between two groups is larger than chance would give.")]
+    row, high, low = best
+    rate = table.measure("rate").value
+    category = table.comparison.target.categories[row].label
+    first, second = table.groups.labels[high], table.groups.labels[low]
+    text = (
+        f"Largest gap. {first} uses {category} terms {number(ratio.value)} times as often as {second}: "
+        f"{number(rate[row, high])} against {number(rate[row, low])} per {PER_WORDS:,} words "
+        f"(ratio, 95% interval {number(ratio.low)} to {number(ratio.high)})."
+    )
+    return [Statement("gap", text, ("Largest gap.", category, f"{number(ratio.value)} times"))]
+
+
+def largest_gap(table: Table) -> tuple[tuple[int, int, int] | None, Interval | None]:
+    """(row, group with the higher rate, group with the lower) of the largest gap beyond chance.
+
+    Looked for among the tested rows and all pairs of groups with enough texts. A pair counts when
+    its interval leaves out 1 at a level shared out over all pairs looked at (Bonferroni); among
+    those the one with the largest lower end of its own interval wins.
+    """
+    s = table.sums
+    rows, first, second = [], [], []
+    for row in table.tested_rows:
+        usable = np.flatnonzero(s.with_hit[row] >= LEAST_TEXTS)[:200]
+        for a, b in combinations(usable.tolist(), 2):
+            higher = s.hits[row, a] / s.words[a] >= s.hits[row, b] / s.words[b]
+            rows.append(row)
+            first.append(a if higher else b)
+            second.append(b if higher else a)
+    if not rows:
+        return None, None
+    at = np.array([rows, first, second])
+
+    def side(group: np.ndarray) -> tuple[np.ndarray, ...]:
+        cells = (at[0], group)
+        sizes = (s.texts[group], s.words[group], s.words_squared[group])
+        return (*sizes, s.hits[cells], s.hits_squared[cells], s.hits_by_words[cells])
+
+    shared = ratio_of_rates(side(at[1]), side(at[2]), 1 - (1 - table.comparison.level) / len(rows))
+    beyond = np.flatnonzero(shared.low > 1)
+    if not len(beyond):
+        return None, None
+    own = ratio_of_rates(side(at[1]), side(at[2]), table.comparison.level)
+    best = beyond[np.argmax(own.low[beyond])]
+    return tuple(int(v) for v in at[:, best]), Interval(*(part[best] for part in own))
+
+
+def _test(table: Table) -> list[Statement]:
+    test = table.test
+    if test.reason:
+        return [Statement("note", test.reason)]
+    adjusted, pearson = test.adjusted, test.pearson
+    plain = (
+        f"Counting words as if they were independent: χ² = {number(pearson.chi2)}, df {pearson.df}, "
+        f"{p_text(pearson.p)}, Cramér’s V = {number(test.cramers_v)}."
+    )
+    if np.isnan(adjusted.p):
+        reason = "A group has fewer than two texts, so the test that respects texts cannot be made."
+        return [Statement("warning", reason), Statement("test", plain)]
+    verdict = (
+        "The mix of categories differs between the groups by more than chance"
+        if adjusted.p < 0.05
+        else "The mix of categories does not differ between the groups by more than chance"
+    )
+    first = (
+        f"{verdict}, with the text as the unit: adjusted χ² = {number(adjusted.chi2)}, "
+        f"df {number(adjusted.df)}, {p_text(adjusted.p)}."
+    )
+    return [Statement("test", first), Statement("test", plain)]
+
+
+def _warnings(table: Table) -> list[Statement]:
+    found = []
+    test = table.test
+    if test.exact_p is not None:
+        found.append(
+            Statement(
+                "warning",
+                f"Some expected counts are below {SMALL_EXPECTED} (smallest "
+                f"{number(test.pearson.smallest_expected)}), so χ² does not hold well: "
+                f"{p_text(test.exact_p)} by {test.exact_way}.",
+            )
+        )
+    few = [label for label, texts in zip(table.groups.labels, table.texts, strict=True) if 0 < texts < 2]
+    if few:
+        names = ", ".join(few[:3]) + (" and others" if len(few) > 3 else "")
+        found.append(Statement("warning", f"{names}: one text only, so there is no interval."))
+    return found
+
+
+def number(value: float) -> str:
+    """At most three significant places, thousands separated.
+
+    >>> number(9.4123), number(1234.5), number(0.05678)
+    ('9.41', '1,234', '0.0568')
+    """
+    if not np.isfinite(value):
+        return "–"
+    if abs(value) >= 100:
+        return f"{value:,.0f}"
+    return f"{value:.3g}"
+
+
+def p_text(p: float) -> str:
+    """p below 0.001 as such."""
+    return "p < 0.001" if p < 0.001 else f"p = {p:.3f}"

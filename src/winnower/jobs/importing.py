@@ -1,0 +1,328 @@
+"""Import: files to texts in the database and parts of the index, batch by batch.
+
+While one batch is stored, the next one is read and tokenized. A batch is one transaction; the job
+row notes how many are done, so that an interrupted import goes on from there. Until the end nothing
+of a delivery is part of the project; a failed or cancelled one is removed.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+from sqlalchemy import select
+from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.orm import Session
+
+from winnower.core.errors import Conflict, ReadError, Unavailable, WinnowerError
+from winnower.core.index import Segment, build_segment
+from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
+from winnower.jobs.report import ImportReport
+from winnower.jobs.rollback import remove_delivery
+from winnower.jobs.sources import Piece, Pieces
+from winnower.jobs.storing import Labels, column_frame, settle_positions, store_texts, stored_contents
+from winnower.readers.prepare import PreparedTexts
+from winnower.settings import Settings
+from winnower.store import jobs
+from winnower.store.bulk import take_ids
+from winnower.store.corpus import OpenCorpus, open_corpus
+from winnower.store.database import Database, is_away
+from winnower.store.models import Delivery, Job, Project, TextRow
+from winnower.store.parts import join_parts, read_manifest, tidy, write_columns, write_manifest
+from winnower.store.rebuild import rebuild
+
+TRIES = 6
+
+
+@dataclass
+class _Ready:
+    """A batch read and tokenized, waiting to be stored."""
+
+    number: int
+    piece: Piece
+    texts: PreparedTexts
+    identities: list[bytes]
+    contents: list[bytes]
+    words: Future
+    report: ImportReport
+
+
+class ImportRun:
+    """One import job from its row in the database to its report."""
+
+    def __init__(
+        self, database: Database, settings: Settings, job_id: int, tell: Callable[[dict], None] | None = None
+    ) -> None:
+        self.database, self.settings, self.job_id = database, settings, job_id
+        self.tell = tell or (lambda progress: None)
+
+    def run(self) -> ImportReport:
+        """Do it. Raises Cancelled, or the error that ended it; in both cases nothing of it is left."""
+        with self.database.session() as session:
+            job = jobs.begin(session, self.job_id)
+            self.project_id, self.account_id, self.params = job.project_id, job.account_id, job.params
+            checkpoint = job.checkpoint or {}
+            self.batches_done = job.batches_done
+        self.folder = self.settings.index / str(self.project_id)
+        self.report = ImportReport.from_plain(checkpoint.get("report", {}))
+        self.made_variables: list[int] = checkpoint.get("made_variables", [])
+        self.parts: list[str] = checkpoint.get("parts", [])
+        try:
+            with project_lock(self.database, self.project_id):
+                self._clear_dead_jobs()
+                self.delivery_id = self._delivery()
+                self._all_batches()
+                self._publish()
+        except jobs.Cancelled as error:
+            self._withdraw("cancelled", error.message)
+            raise
+        except Exception as error:
+            message = error.message if isinstance(error, WinnowerError) else f"The import ended: {error}"
+            self._withdraw("failed", f"{message} Nothing of this delivery was kept.")
+            raise
+        return self.report
+
+    def _clear_dead_jobs(self) -> None:
+        """Imports of this project that were interrupted and not taken up again are removed."""
+        with self.database.session() as session:
+            dead = select(Job.id).where(
+                Job.project_id == self.project_id,
+                Job.kind == "import",
+                Job.state == "running",
+                Job.id != self.job_id,
+            )
+            for job_id in session.scalars(dead).all():
+                remove_delivery(session, self.folder, job_id)
+                jobs.finish(session, job_id, "failed", message="It was interrupted. Nothing of it was kept.")
+
+    def _delivery(self) -> int:
+        with self.database.session() as session:
+            row = session.scalar(select(Delivery).where(Delivery.job_id == self.job_id))
+            if row is None:
+                row = Delivery(
+                    project_id=self.project_id,
+                    job_id=self.job_id,
+                    name=self.params["name"][:300],
+                    made_by=self.account_id,
+                )
+                session.add(row)
+                session.flush()
+            return row.id
+
+    def _all_batches(self) -> None:
+        self._load_known()
+        pieces = Pieces(self.params, self.settings)
+        self.report.files = pieces.files
+        ready: _Ready | None = None
+        with ThreadPoolExecutor(1) as pool:
+            for number, piece in enumerate(self._watched(pieces)):
+                contents = content_hashes(piece.texts)
+                identities = self._identities.of(piece.texts, contents)
+                if number < self.batches_done:
+                    continue
+                following = self._ready(pool, number, piece, contents, identities)
+                if ready is not None:
+                    self._store(ready)
+                ready = following
+            if ready is not None:
+                self._store(ready)
+        self.report.alike = self._identities.alike
+        if not self.report.new and not self.report.known and not self.report.changed:
+            first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
+            raise ReadError(f"No text could be taken. {first}")
+
+    def _watched(self, pieces: Pieces) -> Iterator[Piece]:
+        """The pieces, with progress told and cancelling looked for at each."""
+        started = time.monotonic()
+        for piece in pieces:
+            self._beat(pieces.bytes_done, pieces.bytes_total, "Reading and storing", started)
+            yield piece
+        self._beat(pieces.bytes_total, pieces.bytes_total, "Storing the last texts", started)
+
+    def _beat(self, done: int, total: int, stage: str, started: float) -> None:
+        with self.database.session() as session:
+            jobs.beat(session, self.job_id, done=done, total=max(total, 1), stage=stage)
+        seconds = time.monotonic() - started
+        self.tell({"done": done, "total": total, "stage": stage, "new": self.report.new, "seconds": seconds})
+
+    def _load_known(self) -> None:
+        with self.database.session() as session:
+            rows = session.scalars(
+                select(TextRow.identity)
+                .where(TextRow.project_id == self.project_id)
+                .execution_options(stream_results=True, yield_per=20_000)
+            )
+            parts = [shorten(list(part)) for part in rows.partitions(20_000)]
+        self._identities = Identities()
+        self._known = KnownIdentities(np.concatenate(parts) if parts else np.empty(0, np.uint64))
+        self._pending: dict[bytes, bytes] = {}
+        self._labels: Labels | None = None
+        self._labels_of: tuple = ()
+
+    def _ready(
+        self, pool, number: int, piece: Piece, contents: list[bytes], identities: list[bytes]
+    ) -> _Ready:
+        """Leave out what is known, and begin to tokenize the rest."""
+        report = ImportReport(notices=piece.notices)
+        report.add(piece.problems)
+        keep = self._select_new(piece.texts, contents, identities, report)
+        texts = take(piece.texts, keep)
+        name = f"job{self.job_id}-{number:05d}"
+        words = pool.submit(_build, self.folder / name, texts.body)
+        hashes = [identities[i] for i in keep], [contents[i] for i in keep]
+        return _Ready(number, piece, texts, *hashes, words, report)
+
+    def _select_new(
+        self, texts: PreparedTexts, contents: list[bytes], identities: list[bytes], report: ImportReport
+    ) -> list[int]:
+        """Places of the texts that are not stored yet; the others are counted in ``report``."""
+        maybe = self._known.maybe(identities)
+        stored: dict[bytes, bytes] = {}
+        if maybe.any():
+            wanted = [identities[i] for i in np.flatnonzero(maybe)]
+            with self.database.session() as session:
+                stored = stored_contents(session, self.project_id, wanted)
+        stored.update(self._pending)
+        keep, fresh = [], {}
+        for at, (identity, content) in enumerate(zip(identities, contents, strict=True)):
+            before = fresh.get(identity) or stored.get(identity)
+            if before is None:
+                keep.append(at)
+                fresh[identity] = content
+            elif before == content or texts.key[at] is None:
+                report.known += 1
+            else:
+                report.add_changed(texts.file[at], texts.line[at], texts.key[at] or "")
+        self._known.add(list(fresh))
+        self._pending = fresh  # handed over for storing, perhaps not yet committed
+        return keep
+
+    def _store(self, ready: _Ready) -> None:
+        """One transaction a batch, tried again while the database is away."""
+        n_words = ready.words.result()
+        for attempt in range(TRIES):
+            try:
+                with self.database.session() as session:
+                    self._store_once(session, ready, n_words)
+                return
+            except (Unavailable, OperationalError, InterfaceError) as error:
+                away = isinstance(error, Unavailable) or is_away(error)
+                if not away or attempt == TRIES - 1:
+                    raise
+                self._labels = None
+                time.sleep(min(2**attempt, 15))
+
+    def _store_once(self, session: Session, ready: _Ready, n_words: np.ndarray) -> None:
+        """Rows, index part and checkpoint of a batch; the report counts it from its commit on."""
+        name = f"job{self.job_id}-{ready.number:05d}"
+        if len(ready.texts):
+            self._store_texts(session, ready, n_words, self.folder / name)
+        report = ImportReport.from_plain(self.report.plain())
+        report.merge(ready.report)
+        report.new += len(ready.texts)
+        report.words += int(n_words.sum())
+        parts = [*self.parts, name] if len(ready.texts) else self.parts
+        checkpoint = {"report": report.plain(), "parts": parts, "made_variables": self.made_variables}
+        jobs.beat(session, self.job_id, batches_done=ready.number + 1, checkpoint=checkpoint)
+        self.report, self.parts = report, parts
+
+    def _store_texts(self, session: Session, ready: _Ready, n_words: np.ndarray, part: Path) -> None:
+        texts, targets = ready.texts, ready.piece.mapping.variables
+        if self._labels is None or self._labels_of != targets:
+            self._labels = Labels(session, self.project_id, targets)
+            self._labels_of = targets
+            self.made_variables += [i for i in self._labels.made if i not in self.made_variables]
+        self._labels.add_missing(session, texts)
+        first = take_ids(session, "text", len(texts))
+        ids = list(range(first, first + len(texts)))
+        columns = column_frame(ids, texts, self._labels)
+        np.save(part / "text_id.npy", np.asarray(ids, np.int64))
+        write_columns(part, columns)
+        hashes = (ready.identities, ready.contents)
+        store_texts(session, self.project_id, self.delivery_id, texts, hashes, n_words, columns, self._labels)
+
+    def _publish(self) -> None:
+        """Make the delivery part of the project: join index parts, write the list, one commit."""
+        with self.database.session() as session:
+            jobs.beat(session, self.job_id, stage="Making it ready to count")
+            project = session.get_one(Project, self.project_id)
+            old = read_manifest(self.folder, project.corpus_revision)
+            if old is None:
+                old = rebuild(session, project, self.folder)
+            settle_positions(session, self.project_id)
+            revision = project.corpus_revision + 1
+            names = join_parts(self.folder, f"r{revision}", [*old, *self.parts])
+            write_manifest(self.folder, revision, names)
+            delivery = session.get_one(Delivery, self.delivery_id)
+            delivery.state, delivery.report = "done", self.report.plain()
+            project.corpus_revision = revision
+            jobs.finish(
+                session, self.job_id, "done", result={"delivery_id": self.delivery_id, **self.report.plain()}
+            )
+        tidy(self.folder, revision, names)
+        with self.database.session() as session:
+            corpus: OpenCorpus = open_corpus(session, session.get_one(Project, self.project_id), self.folder)
+            corpus.order("title")
+
+    def _withdraw(self, state: str, message: str) -> None:
+        for attempt in range(TRIES):
+            try:
+                with self.database.session() as session:
+                    remove_delivery(session, self.folder, self.job_id, self.made_variables)
+                    jobs.finish(session, self.job_id, state, message=message, result=self.report.plain())
+                return
+            except Unavailable:
+                if attempt == TRIES - 1:
+                    raise
+                time.sleep(min(2**attempt, 15))
+
+
+def _build(folder: Path, bodies: list[str]) -> np.ndarray:
+    """Tokenize into a part of the index; words per text. Ids are written when they are known."""
+    if not bodies:
+        return np.empty(0, np.int32)
+    segment: Segment = build_segment(folder, range(len(bodies)), pl.Series(bodies, dtype=pl.String))
+    return np.array(segment.words)
+
+
+def take(texts: PreparedTexts, keep: list[int]) -> PreparedTexts:
+    """The texts at these places."""
+    if len(keep) == len(texts):
+        return texts
+
+    def some(column: list) -> list:
+        return [column[i] for i in keep]
+
+    plain = {
+        name: some(getattr(texts, name))
+        for name in ("file", "line", "key", "title", "source", "date", "body")
+    }
+    return PreparedTexts(**plain, values={name: some(column) for name, column in texts.values.items()})
+
+
+@contextmanager
+def project_lock(database: Database, project_id: int) -> Iterator[None]:
+    """Holds a project for one import; freed by the server should this process die.
+
+    Raises Conflict where another import is at work in the project.
+    """
+    try:
+        connection = database.engine.connect()
+    except OperationalError as error:
+        raise Unavailable("The database does not answer. Nothing was changed.") from error
+    try:
+        name = f"winnower-import-{project_id}"
+        if not connection.exec_driver_sql("select get_lock(%s, 0)", (name,)).scalar():
+            raise Conflict(
+                "Another import is at work in this project. Wait until it has ended, or cancel it."
+            )
+        yield
+    finally:
+        connection.invalidate()  # ends the server's session, and the lock with it
+        connection.close()

@@ -1,0 +1,55 @@
+"""Take an unfinished import away again, with everything it made."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Sequence
+from pathlib import Path
+
+from sqlalchemy import delete, exists, select
+from sqlalchemy.orm import Session
+
+from winnower.store.models import (
+    Delivery,
+    Job,
+    Source,
+    TextRow,
+    TextValue,
+    Variable,
+    VariableCategory,
+)
+
+ROWS_AT_ONCE = 20_000
+
+
+def remove_delivery(session: Session, folder: Path, job_id: int, made_variables: Sequence[int] = ()) -> None:
+    """Remove the texts of a job's delivery, the labels only they used, and their index parts."""
+    job = session.get_one(Job, job_id)
+    made = set(made_variables) | set((job.checkpoint or {}).get("made_variables", []))
+    for delivery in session.scalars(select(Delivery).where(Delivery.job_id == job_id)).all():
+        if delivery.state == "done":
+            continue
+        of_delivery = select(TextRow.id).where(TextRow.delivery_id == delivery.id).limit(ROWS_AT_ONCE)
+        while ids := session.scalars(of_delivery).all():
+            session.execute(delete(TextRow).where(TextRow.id.in_(ids)))
+        session.delete(delivery)
+    session.flush()
+    if made:
+        unused = ~exists().where(TextValue.variable_id == Variable.id)
+        session.execute(delete(Variable).where(Variable.id.in_(made), unused))
+    _remove_unused_labels(session, job.project_id)
+    for part in folder.glob(f"job{job_id}-*"):
+        shutil.rmtree(part, ignore_errors=True)
+
+
+def _remove_unused_labels(session: Session, project_id: int) -> None:
+    session.execute(
+        delete(Source).where(Source.project_id == project_id, ~exists().where(TextRow.source_id == Source.id))
+    )
+    variables = select(Variable.id).where(Variable.project_id == project_id)
+    session.execute(
+        delete(VariableCategory).where(
+            VariableCategory.variable_id.in_(variables),
+            ~exists().where(TextValue.category_id == VariableCategory.id),
+        )
+    )

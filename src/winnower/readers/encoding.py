@@ -1,0 +1,97 @@
+"""Which encoding a file is in, and reading it without losing a character."""
+
+from __future__ import annotations
+
+import codecs
+import io
+from dataclasses import dataclass, field
+from typing import BinaryIO
+
+SAMPLE_BYTES = 200_000
+CHOICES = (
+    "utf-8",
+    "cp1252",
+    "utf-16",
+    "utf-16-le",
+    "utf-16-be",
+    "iso-8859-15",
+    "cp1250",
+    "cp1251",
+    "mac-roman",
+)
+
+
+@dataclass
+class DecodedFile:
+    """Text of a file as it is read; ``strays`` counts bytes that were not in its encoding."""
+
+    lines: io.TextIOWrapper
+    encoding: str
+    strays: dict[str, int] = field(default_factory=dict)
+
+
+def guess_encoding(sample: bytes) -> str:
+    """utf-16 by its mark or its zero bytes, else utf-8; stray bytes are handled while reading."""
+    if sample.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return "utf-16"
+    head = sample[:4000]
+    if len(head) >= 4:
+        even, odd = head[0::2].count(0), head[1::2].count(0)
+        if odd > len(head) // 2 * 0.4 and even < odd / 4:
+            return "utf-16-le"
+        if even > len(head) // 2 * 0.4 and odd < even / 4:
+            return "utf-16-be"
+    return "utf-8"
+
+
+def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:
+    """Read ``raw`` as text with ``\\n`` line ends, a byte order mark left out.
+
+    In UTF-8, bytes that are not valid are read as Windows-1252 one by one and counted, so that mixed
+    files come through. In a chosen encoding they become the replacement sign and are counted.
+    """
+    buffered = raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(raw)  # type: ignore[arg-type]
+    sample = _peek(buffered)
+    chosen = encoding or guess_encoding(sample)
+    if chosen in ("utf-8", "utf8"):
+        chosen = "utf-8-sig"
+    strays: dict[str, int] = {}
+    name = f"winnower-{id(strays)}"
+    codecs.register_error(name, _fallback(chosen, strays))
+    lines = io.TextIOWrapper(buffered, encoding=chosen, errors=name, newline=None)
+    return DecodedFile(lines, chosen.removesuffix("-sig"), strays)
+
+
+def _peek(buffered) -> bytes:
+    if hasattr(buffered, "peek"):
+        return buffered.peek(SAMPLE_BYTES)[:SAMPLE_BYTES]
+    at = buffered.tell()
+    sample = buffered.read(SAMPLE_BYTES)
+    buffered.seek(at)
+    return sample
+
+
+def _fallback(encoding: str, strays: dict[str, int]):
+    def handle(error: UnicodeError):
+        if not isinstance(error, UnicodeDecodeError):
+            raise error
+        bad = error.object[error.start : error.end]
+        strays["count"] = strays.get("count", 0) + len(bad)
+        if encoding == "utf-8-sig":
+            return bad.decode("cp1252", "replace"), error.end
+        return "\ufffd", error.end
+
+    return handle
+
+
+def stray_notice(decoded: DecodedFile) -> str | None:
+    """What to tell about bytes that did not fit."""
+    count = decoded.strays.get("count", 0)
+    if not count:
+        return None
+    if decoded.encoding == "utf-8":
+        return (
+            f"{count:,} bytes are not UTF-8 and were read as Windows-1252. If letters look wrong, "
+            "choose the encoding."
+        )
+    return f"{count:,} bytes do not fit {decoded.encoding} and show as \ufffd. Choose another encoding."

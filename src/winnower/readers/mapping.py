@@ -1,0 +1,122 @@
+"""Which column is what: guessed from names and values, and changeable."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from winnower.readers.dates import guess_day_first, parse_date
+
+ROLES = ("text", "title", "source", "date", "key", "variable", "skip")
+_NAMES = {
+    "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract",
+    "title": r"title|headline|heading|subject|name",
+    "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel",
+    "date": r"date|published|publication date|day|created|posted|time|timestamp",
+    "key": r"id|key|url|link|guid|uid|record|number|doi|respondent|ref",
+}
+
+
+@dataclass(frozen=True)
+class Target:
+    """What becomes of a column. ``kind`` and ``separator`` matter for variables only."""
+
+    column: str
+    role: str
+    name: str = ""
+    kind: str = "category"
+    separator: str = ";"
+
+
+@dataclass(frozen=True)
+class Mapping:
+    """Roles of all columns; ``source_name`` gives all texts one source."""
+
+    targets: tuple[Target, ...]
+    source_name: str | None = None
+    day_first: bool = True
+    notes: tuple[str, ...] = field(default=())
+
+    def column(self, role: str) -> str | None:
+        """The column with a role that only one can have."""
+        return next((t.column for t in self.targets if t.role == role), None)
+
+    @property
+    def variables(self) -> tuple[Target, ...]:
+        return tuple(t for t in self.targets if t.role == "variable")
+
+
+def guess_mapping(header: Sequence[str], rows: Sequence[Sequence[str]]) -> Mapping:
+    """Roles and kinds guessed from the first rows."""
+    values = {name: [row[at].strip() for row in rows] for at, name in enumerate(header)}
+    filled = {name: [v for v in column if v] for name, column in values.items()}
+    roles: dict[str, str] = {}
+    text = _guess_text(header, filled)
+    if text:
+        roles[text] = "text"
+    for role in ("date", "title", "source", "key"):
+        found = _by_name(role, [name for name in header if name not in roles], filled)
+        if found:
+            roles[found] = role
+    dated = [v for name, role in roles.items() if role == "date" for v in filled[name]]
+    targets = tuple(_target(name, roles.get(name), filled[name]) for name in header)
+    return Mapping(targets, day_first=guess_day_first(dated))
+
+
+def _guess_text(header: Sequence[str], filled: dict[str, list[str]]) -> str | None:
+    lengths = {name: sum(map(len, filled[name])) / max(len(filled[name]), 1) for name in header}
+    named = [n for n in header if re.fullmatch(_NAMES["text"], n.strip().lower())]
+    longest = max(header, key=lambda n: lengths[n], default=None)
+    if named:
+        best = max(named, key=lambda n: lengths[n])
+        if longest is None or lengths[best] * 2 >= lengths[longest]:
+            return best
+    return longest if longest and lengths[longest] >= 30 else (named[0] if named else None)
+
+
+def _by_name(role: str, names: list[str], filled: dict[str, list[str]]) -> str | None:
+    for pattern in (rf"(?:{_NAMES[role]})", rf".*\b(?:{_NAMES[role]})\b.*"):
+        for name in names:
+            if re.fullmatch(pattern, name.strip().lower().replace("_", " ")) and _fits(role, filled[name]):
+                return name
+    return None
+
+
+def _fits(role: str, values: list[str]) -> bool:
+    if role == "date":
+        return (
+            bool(values)
+            and sum(parse_date(v) is not None or parse_date(v, False) is not None for v in values)
+            >= len(values) * 0.6
+        )
+    if role == "key":
+        return bool(values) and len(set(values)) == len(values)
+    if role == "source":
+        return len(set(values)) <= max(30, len(values) // 3)
+    return True
+
+
+def _target(name: str, role: str | None, values: list[str]) -> Target:
+    if role:
+        return Target(name, role)
+    kind, separator = guess_kind(values)
+    return Target(name, "variable" if values else "skip", name, kind, separator)
+
+
+def guess_kind(values: Sequence[str]) -> tuple[str, str]:
+    """Kind of a variable, and the sign that parts several values in a cell."""
+    if not values:
+        return "text", ";"
+    different = set(values)
+    for sign in (";", "|"):
+        parted = [v for v in values if sign in v]
+        parts = {p.strip() for v in values for p in v.split(sign)}
+        if len(parted) >= max(2, len(values) * 0.1) and len(parts) <= max(30, len(values) // 2):
+            return "several", sign
+    if all(re.fullmatch(r"[-+]?\d+(?:[.,]\d+)?", v) for v in different):
+        return ("number" if len(different) > 1 or len(values) == 1 else "category"), ";"
+    if all(parse_date(v) or parse_date(v, False) for v in different):
+        return "date", ";"
+    short = max(map(len, different)) <= 100
+    return ("category" if short and len(different) <= max(20, len(values) // 2) else "text"), ";"

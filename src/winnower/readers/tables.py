@@ -1,0 +1,206 @@
+"""Tables as delimited text (CSV, TSV, semicolons, bars), read as a stream in batches.
+
+A record that cannot be read is reported with the line it begins on; reading goes on at the next line.
+"""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import BinaryIO
+
+from winnower.core.errors import ReadError
+from winnower.readers.encoding import open_text, stray_notice
+from winnower.readers.problems import Problem
+
+DELIMITERS = (",", ";", "\t", "|")
+ROWS_AT_ONCE = 20_000
+CHARS_AT_ONCE = 24_000_000
+MAX_COLUMNS = 2_000
+#: A quoted cell may run over so many lines; a longer one is a quote that was never closed.
+MAX_CELL_LINES = 20_000
+
+
+@dataclass
+class Batch:
+    """Rows of cells as text, each as long as the header, and the line each begins on."""
+
+    rows: list[list[str]] = field(default_factory=list)
+    lines: list[int] = field(default_factory=list)
+
+
+class _Lines:
+    """Lines of a file with a memory of the current record, so that a bad one can be passed over."""
+
+    def __init__(self, lines, limit_chars: int) -> None:
+        self.source, self.limit_chars = lines, limit_chars
+        self.back: list[str] = []
+        self.record: list[str] = []
+        self.chars = 0
+        self.number = 0
+
+    def __iter__(self) -> _Lines:
+        return self
+
+    def __next__(self) -> str:
+        if self.chars > self.limit_chars or len(self.record) > MAX_CELL_LINES:
+            raise StopIteration  # within a quoted cell: the csv reader reports it as never closed
+        line = self.back.pop() if self.back else next(self.source)
+        self.number += 1
+        self.record.append(line)
+        self.chars += len(line)
+        return line.replace("\x00", "") if "\x00" in line else line
+
+    def start_record(self) -> None:
+        self.record.clear()
+        self.chars = 0
+
+    def skip_first_line(self) -> None:
+        """Give back all lines of the record but the first."""
+        self.back.extend(reversed(self.record[1:]))
+        self.number -= len(self.record) - 1
+        self.start_record()
+
+
+class TableReader:
+    """A delimited table. Iterating ``batches`` reads it once; ``problems`` and ``notices`` grow."""
+
+    def __init__(
+        self,
+        raw: BinaryIO,
+        file: str,
+        *,
+        encoding: str | None = None,
+        delimiter: str | None = None,
+        limit_chars: int = 20_000_000,
+    ) -> None:
+        self.file = file
+        self.limit_chars = limit_chars
+        self.problems: list[Problem] = []
+        self.notices: list[str] = []
+        self._decoded = open_text(raw, encoding)
+        self.encoding = self._decoded.encoding
+        csv.field_size_limit(2**31 - 1)
+        head = []
+        for line in self._decoded.lines:
+            head.append(line)
+            if len(head) >= 50 or sum(map(len, head)) > 200_000:
+                break
+        self.delimiter = delimiter or guess_delimiter(head, file)
+        self._lines = _Lines(self._decoded.lines, limit_chars)
+        self._lines.back = head[::-1]
+        self.header = self._read_header()
+
+    def _read_header(self) -> list[str]:
+        try:
+            cells = next(self._reader())
+        except StopIteration:
+            raise ReadError(f"{self.file} is empty.") from None
+        except csv.Error as error:
+            raise ReadError(
+                f"{self.file}: the first line cannot be read as column names ({error})."
+            ) from error
+        self._lines.start_record()
+        if not any(cell.strip() for cell in cells):
+            raise ReadError(f"{self.file} has an empty first line; it must hold the column names.")
+        if len(cells) > MAX_COLUMNS:
+            raise ReadError(f"{self.file} has {len(cells):,} columns; at most {MAX_COLUMNS:,} can be read.")
+        return unique_names(cells)
+
+    def _reader(self):
+        return csv.reader(self._lines, delimiter=self.delimiter, strict=True)
+
+    def batches(self) -> Iterator[Batch]:
+        """Rows in the order of the file, at most ROWS_AT_ONCE or about CHARS_AT_ONCE at a time."""
+        batch, chars = Batch(), 0
+        lines, width = self._lines, len(self.header)
+        reader = self._reader()
+        while True:
+            first = lines.number + 1
+            try:
+                cells = next(reader)
+            except StopIteration:
+                break
+            except csv.Error as error:
+                self._refuse(first, _reason(error))
+                reader = self._reader()
+                continue
+            chars += lines.chars
+            lines.start_record()
+            if not cells or (len(cells) == 1 and not cells[0].strip()):
+                continue
+            if len(cells) != width:
+                cells = self._fit(cells, first)
+                if cells is None:
+                    continue
+            batch.rows.append(cells)
+            batch.lines.append(first)
+            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+                yield batch
+                batch, chars = Batch(), 0
+        if notice := stray_notice(self._decoded):
+            self.notices.append(notice)
+        if batch.rows:
+            yield batch
+
+    def _refuse(self, line: int, reason: str) -> None:
+        self.problems.append(Problem(self.file, line, reason))
+        self._lines.skip_first_line()
+
+    def _fit(self, cells: list[str], line: int) -> list[str] | None:
+        """A row with empty cells too many is cut; any other wrong width is refused, as cells may have slipped."""
+        width = len(self.header)
+        if len(cells) > width and not any(cell.strip() for cell in cells[width:]):
+            return cells[:width]
+        problem = f"{len(cells):,} cells where the header has {width:,}"
+        self.problems.append(
+            Problem(self.file, line, f"{problem}; cells may have slipped, so the row is left out.")
+        )
+        return None
+
+
+def _reason(error: csv.Error) -> str:
+    if "unexpected end" in str(error):
+        return "A quotation mark opens a cell here and never closes."
+    if "expected after" in str(error):
+        return "A quotation mark inside a quoted cell is not doubled."
+    return f"This row cannot be read: {error}."
+
+
+def unique_names(cells: list[str]) -> list[str]:
+    """Column names, trimmed, none empty, doubles numbered."""
+    names: list[str] = []
+    for at, cell in enumerate(cells, 1):
+        name = " ".join(cell.replace("\x00", "").split()) or f"Column {at}"
+        base, number = name, 2
+        while name in names:
+            name, number = f"{base} ({number})", number + 1
+        names.append(name)
+    return names
+
+
+def guess_delimiter(lines: list[str], file: str = "") -> str:
+    """The sign that cuts the first lines into the same number of cells, the more the better."""
+    if file.lower().endswith((".tsv", ".tab")):
+        return "\t"
+    best, best_score = ",", 0.0
+    for sign in DELIMITERS:
+        try:
+            rows = [row for row in csv.reader(lines, delimiter=sign) if row]
+        except csv.Error:
+            continue
+        if not rows or len(rows[0]) < 2:
+            continue
+        same = sum(len(row) == len(rows[0]) for row in rows) / len(rows)
+        score = same * 1000 + len(rows[0])
+        if score > best_score:
+            best, best_score = sign, score
+    return best
+
+
+def table_head(reader: TableReader, most: int) -> list[list[str]]:
+    """The first rows, for a preview; reads no further than it must."""
+    for batch in reader.batches():
+        return batch.rows[:most]
+    return []

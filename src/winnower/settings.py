@@ -1,0 +1,49 @@
+"""Where things lie and how large they may be; every value can be set in the environment."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def _number(name: str, default: int) -> int:
+    value = os.environ.get(name)
+    try:
+        return int(value) if value else default
+    except ValueError:
+        raise SystemExit(f"{name} must be a whole number, not “{value}”.") from None
+
+
+@dataclass(frozen=True)
+class Settings:
+    """data: folder of the database, index and uploads; database_url: another MariaDB, if given."""
+
+    data: Path
+    database_url: str | None
+    limit_text_chars: int
+    limit_upload_bytes: int
+    limit_archive_bytes: int
+    session_hours: int
+
+    @property
+    def index(self) -> Path:
+        return self.data / "index"
+
+    @property
+    def uploads(self) -> Path:
+        return self.data / "uploads"
+
+
+def load_settings() -> Settings:
+    """Settings from the environment as it is now."""
+    return Settings(
+        data=Path(os.environ.get("WINNOWER_DATA") or ROOT / "data").resolve(),
+        database_url=os.environ.get("WINNOWER_DATABASE_URL") or None,
+        limit_text_chars=_number("WINNOWER_LIMIT_TEXT_CHARS", 20_000_000),
+        limit_upload_bytes=_number("WINNOWER_LIMIT_UPLOAD_BYTES", 4_000_000_000),
+        limit_archive_bytes=_number("WINNOWER_LIMIT_ARCHIVE_BYTES", 8_000_000_000),
+        session_hours=_number("WINNOWER_SESSION_HOURS", 12),
+    )

@@ -1,0 +1,67 @@
+"""Engine, sessions and schema."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
+from sqlalchemy.orm import Session, sessionmaker
+
+from winnower.core.errors import Unavailable
+
+_AWAY = {1040, 1053, 1077, 2002, 2003, 2006, 2013, 2014, 2055}
+
+
+class Database:
+    """A MariaDB by its address."""
+
+    def __init__(self, url: str) -> None:
+        self.url = url
+        self.engine: Engine = create_engine(
+            url,
+            pool_pre_ping=True,
+            pool_size=10,
+            max_overflow=20,
+            connect_args={"connect_timeout": 5, "init_command": "set time_zone = '+00:00'"},
+        )
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        """A session that commits at its end, or rolls back. Raises Unavailable where it is away."""
+        try:
+            with self._sessions() as session, session.begin():
+                yield session
+        except (OperationalError, InterfaceError) as error:
+            if is_away(error):
+                raise Unavailable(
+                    "The database does not answer. Nothing was changed; try again in a moment."
+                ) from error
+            raise
+
+    def migrate(self) -> None:
+        """Bring the schema to the newest revision."""
+        with self.session() as session:
+            config = alembic_config()
+            config.attributes["connection"] = session.connection()
+            command.upgrade(config, "head")
+
+    def close(self) -> None:
+        self.engine.dispose()
+
+
+def is_away(error: DBAPIError) -> bool:
+    """Whether a database error says that the server is not there."""
+    args = getattr(error.orig, "args", ())
+    return bool(error.connection_invalidated) or (bool(args) and args[0] in _AWAY | {0})
+
+
+def alembic_config() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config

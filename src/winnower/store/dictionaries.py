@@ -1,0 +1,303 @@
+"""Dictionaries, their categories and terms, as rows; every change through a Recorder."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.core.dictionary.rows import MAX_NAME, read_path
+from winnower.core.errors import Conflict, DictionaryError, NotFound
+from winnower.store.history import Recorder
+from winnower.store.models import CategoryRow, DictionaryRow, DictionaryVersion, TermRow
+
+
+@dataclass(frozen=True)
+class StoredDictionary:
+    """A dictionary as a value, with the rows behind it in the same order."""
+
+    row: DictionaryRow
+    value: Dictionary
+    categories: tuple[CategoryRow, ...]
+    terms: dict[int, tuple[TermRow, ...]]
+
+
+def dictionaries_of(session: Session, project_id: int) -> list[DictionaryRow]:
+    return list(
+        session.scalars(
+            select(DictionaryRow).where(DictionaryRow.project_id == project_id).order_by(DictionaryRow.id)
+        )
+    )
+
+
+def dictionary_row(session: Session, project_id: int, dictionary_id: int) -> DictionaryRow:
+    """Raises NotFound."""
+    row = session.get(DictionaryRow, dictionary_id)
+    if row is None or row.project_id != project_id:
+        raise NotFound("There is no such dictionary in this project.")
+    return row
+
+
+def dictionary_named(session: Session, project_id: int, name: str) -> DictionaryRow:
+    """Raises NotFound, with the names there are."""
+    rows = dictionaries_of(session, project_id)
+    for row in rows:
+        if row.name == name:
+            return row
+    names = ", ".join(f"“{row.name}”" for row in rows) or "none yet"
+    raise NotFound(f"There is no dictionary “{name}”. Dictionaries: {names}.")
+
+
+def load(session: Session, row: DictionaryRow) -> StoredDictionary:
+    """Categories in tree order with their terms; two queries, whatever the size."""
+    rows = session.scalars(
+        select(CategoryRow)
+        .where(CategoryRow.dictionary_id == row.id)
+        .order_by(CategoryRow.position, CategoryRow.id)
+    ).all()
+    children: dict[int | None, list[CategoryRow]] = {}
+    for category in rows:
+        children.setdefault(category.parent_id, []).append(category)
+    terms: dict[int, list[TermRow]] = {category.id: [] for category in rows}
+    found = select(TermRow).join(CategoryRow).where(CategoryRow.dictionary_id == row.id).order_by(TermRow.id)
+    for term in session.scalars(found):
+        terms[term.category_id].append(term)
+    ordered: list[CategoryRow] = []
+    values: list[Category] = []
+
+    def walk(parent: int | None, path: tuple[str, ...]) -> None:
+        for category in children.get(parent, []):
+            entries = tuple(_entry(term) for term in terms[category.id])
+            here = (*path, category.name)
+            ordered.append(category)
+            values.append(Category(here, entries, category.description, category.colour))
+            walk(category.id, here)
+
+    walk(None, ())
+    plain_terms = {key: tuple(value) for key, value in terms.items()}
+    return StoredDictionary(row, Dictionary(row.name, tuple(values)), tuple(ordered), plain_terms)
+
+
+def _entry(term: TermRow) -> TermEntry:
+    return TermEntry(term.source, bool(term.match_case), bool(term.ignore_accents), term.note)
+
+
+def version_of(session: Session, stored: StoredDictionary, account_id: int) -> int:
+    """The version number of a dictionary as it is now; a state not seen before gets the next one.
+
+    Versions are kept when something is counted or exported, so that a number can always be traced
+    to the terms behind it.
+    """
+    fingerprint = stored.value.fingerprint()
+    known = select(DictionaryVersion.number).where(
+        DictionaryVersion.dictionary_id == stored.row.id, DictionaryVersion.fingerprint == fingerprint
+    )
+    if (number := session.scalar(known)) is not None:
+        return number
+    newest = select(func.max(DictionaryVersion.number)).where(
+        DictionaryVersion.dictionary_id == stored.row.id
+    )
+    try:
+        with session.begin_nested():
+            version = DictionaryVersion(
+                dictionary_id=stored.row.id,
+                number=(session.scalar(newest) or 0) + 1,
+                fingerprint=fingerprint,
+                content=stored.value.content(),
+                made_by=account_id,
+            )
+            session.add(version)
+        return version.number
+    except IntegrityError:
+        return session.scalar(known.with_for_update()) or 0
+
+
+def make_dictionary(recorder: Recorder, name: str) -> DictionaryRow:
+    """Raises DictionaryError for a bad name, Conflict where it is taken."""
+    name = _name(name, 200, "dictionary")
+    taken = select(DictionaryRow).where(
+        DictionaryRow.project_id == recorder.project_id, DictionaryRow.name == name
+    )
+    if recorder.session.scalar(taken):
+        raise Conflict(f"There is a dictionary named “{name}” already.")
+    return recorder.insert(
+        DictionaryRow(project_id=recorder.project_id, name=name, made_by=recorder.account_id)
+    )
+
+
+def delete_dictionary(recorder: Recorder, stored: StoredDictionary) -> None:
+    """Remove a dictionary with all in it; can be undone."""
+    for category in reversed(stored.categories):
+        _delete_one(recorder, stored, category)
+    recorder.delete(stored.row)
+
+
+def _name(written: str, most: int, what: str) -> str:
+    name = " ".join(written.split())
+    if not name:
+        raise DictionaryError(f"A {what} needs a name.")
+    if len(name) > most:
+        raise DictionaryError(f"A {what} name can have at most {most} characters; this one has {len(name)}.")
+    return name
+
+
+def make_category(
+    recorder: Recorder,
+    stored: StoredDictionary,
+    name: str,
+    parent_id: int | None = None,
+    description: str = "",
+) -> CategoryRow:
+    """A category at the end of its level. Raises DictionaryError, Conflict or NotFound."""
+    name = read_path(_name(name, MAX_NAME, "category"))[-1]
+    if parent_id is not None:
+        category_in(stored, parent_id)
+    siblings = [c for c in stored.categories if c.parent_id == parent_id]
+    _free_name(siblings, name)
+    used = {c.colour for c in stored.categories}
+    colour = next((c for c in range(10) if c not in used), len(stored.categories) % 10)
+    return recorder.insert(
+        CategoryRow(
+            dictionary_id=stored.row.id,
+            parent_id=parent_id,
+            name=name,
+            description=description,
+            colour=colour,
+            position=max((c.position for c in siblings), default=-1) + 1,
+        )
+    )
+
+
+def category_in(stored: StoredDictionary, category_id: int) -> CategoryRow:
+    """Raises NotFound."""
+    for category in stored.categories:
+        if category.id == category_id:
+            return category
+    raise NotFound("There is no such category in this dictionary.")
+
+
+def _free_name(siblings: Iterable[CategoryRow], name: str) -> None:
+    if any(c.name == name for c in siblings):
+        raise Conflict(f"There is a category named “{name}” on this level already.")
+
+
+def change_category(
+    recorder: Recorder, stored: StoredDictionary, category_id: int, values: dict, revision: int | None
+) -> CategoryRow:
+    """Rename, describe, recolour. Raises NotFound, Conflict, DictionaryError."""
+    category = category_in(stored, category_id)
+    if "name" in values:
+        values["name"] = read_path(_name(values["name"], MAX_NAME, "category"))[-1]
+        _free_name(
+            (c for c in stored.categories if c.parent_id == category.parent_id and c.id != category.id),
+            values["name"],
+        )
+    recorder.update(category, values, revision)
+    return category
+
+
+def delete_category(recorder: Recorder, stored: StoredDictionary, category_id: int) -> None:
+    """Remove a category with its terms and all below it; can be undone."""
+    at = stored.categories.index(category_in(stored, category_id))
+    for place in reversed(stored.value.with_children(at)):
+        _delete_one(recorder, stored, stored.categories[place])
+
+
+def _delete_one(recorder: Recorder, stored: StoredDictionary, category: CategoryRow) -> None:
+    for term in stored.terms[category.id]:
+        recorder.delete(term)
+    recorder.delete(category)
+
+
+def add_terms(
+    recorder: Recorder, stored: StoredDictionary, category_id: int, entries: Iterable[TermEntry]
+) -> tuple[list[TermRow], int]:
+    """Add terms; those the category has already are left out and counted. Raises TermError, NotFound."""
+    category = category_in(stored, category_id)
+    seen = {(t.source, bool(t.match_case), bool(t.ignore_accents)) for t in stored.terms[category.id]}
+    rows, doubles = [], 0
+    for entry in entries:
+        key = (entry.parse().source, entry.match_case, entry.ignore_accents)
+        if key in seen:
+            doubles += 1
+            continue
+        seen.add(key)
+        rows.append(_term_row(recorder, category.id, key, entry.note))
+    recorder.insert_many(rows)
+    return rows, doubles
+
+
+def _term_row(recorder: Recorder, category_id: int, key: tuple[str, bool, bool], note: str) -> TermRow:
+    source, match_case, ignore_accents = key
+    return TermRow(
+        category_id=category_id,
+        source=source,
+        match_case=match_case,
+        ignore_accents=ignore_accents,
+        note=note,
+        made_by=recorder.account_id,
+    )
+
+
+def term_in(stored: StoredDictionary, term_id: int) -> TermRow:
+    """Raises NotFound."""
+    for terms in stored.terms.values():
+        for term in terms:
+            if term.id == term_id:
+                return term
+    raise NotFound("There is no such term in this dictionary; it may have been deleted.")
+
+
+def change_term(
+    recorder: Recorder, stored: StoredDictionary, term_id: int, values: dict, revision: int | None
+) -> TermRow:
+    """Change wording, options, note or category of a term. Raises NotFound, Conflict, TermError."""
+    term = term_in(stored, term_id)
+    if "category_id" in values:
+        category_in(stored, values["category_id"])
+    after = {
+        name: values.get(name, getattr(term, name)) for name in ("source", "match_case", "ignore_accents")
+    }
+    entry = TermEntry(after["source"], bool(after["match_case"]), bool(after["ignore_accents"]))
+    values = values | {"source": entry.parse().source}
+    home = values.get("category_id", term.category_id)
+    for other in stored.terms[home]:
+        if other.id != term.id and _entry(other) == TermEntry(
+            values["source"], entry.match_case, entry.ignore_accents, other.note
+        ):
+            raise Conflict(f"“{values['source']}” stands in this category already.")
+    recorder.update(term, values, revision)
+    return term
+
+
+def import_dictionary(recorder: Recorder, name: str, dictionary: Dictionary) -> DictionaryRow:
+    """Store a dictionary value as a new dictionary. Raises Conflict where the name is taken."""
+    row = make_dictionary(recorder, name)
+    ids: dict[tuple[str, ...], int] = {}
+    for depth in range(max((c.depth for c in dictionary.categories), default=-1) + 1):
+        level = [(at, c) for at, c in enumerate(dictionary.categories) if c.depth == depth]
+        rows = [
+            CategoryRow(
+                dictionary_id=row.id,
+                parent_id=ids.get(category.path[:-1]),
+                name=category.name,
+                description=category.description,
+                colour=category.colour,
+                position=at,
+            )
+            for at, category in level
+        ]
+        recorder.insert_many(rows)
+        ids.update({category.path: stored.id for (_, category), stored in zip(level, rows, strict=True)})
+    recorder.insert_many(
+        [
+            _term_row(recorder, ids[c.path], (t.parse().source, t.match_case, t.ignore_accents), t.note)
+            for c in dictionary.categories
+            for t in c.terms
+        ]
+    )
+    return row

@@ -1,0 +1,107 @@
+"""Make the derived files of a project again from the database."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import defaultdict
+from pathlib import Path
+
+import polars as pl
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from winnower.core.index import build_segment
+from winnower.store.models import Delivery, Project, TextBody, TextRow, TextValue, Variable
+from winnower.store.parts import (
+    BASE_SCHEMA,
+    KIND_TYPES,
+    join_parts,
+    tidy,
+    write_columns,
+    write_manifest,
+)
+
+TEXTS_AT_ONCE = 20_000
+CHARS_AT_ONCE = 30_000_000
+_EPOCH = dt.date(1970, 1, 1)
+
+
+def rebuild(session: Session, project: Project, folder: Path) -> list[str]:
+    """Build all parts of the project's finished deliveries; the names of the parts, in order."""
+    folder.mkdir(parents=True, exist_ok=True)
+    names: list[str] = []
+    prefix = f"r{project.corpus_revision}"
+    variables = list(session.scalars(select(Variable).where(Variable.project_id == project.id)))
+    for rows in _blocks(session, project):
+        name = f"{prefix}-part-{len(names):04d}"
+        build_segment(folder / name, [row.id for row in rows], [row.body for row in rows])
+        write_columns(folder / name, _columns(session, rows, variables))
+        names.append(name)
+    joined = join_parts(folder, f"{prefix}-join", names)
+    write_manifest(folder, project.corpus_revision, joined)
+    tidy(folder, project.corpus_revision, joined, keep="job")
+    return joined
+
+
+def _blocks(session: Session, project: Project):
+    """Texts with bodies in the order of their ids, some at a time."""
+    after = 0
+    while True:
+        rows, chars = [], 0
+        found = session.execute(
+            select(TextRow.id, TextRow.title, TextRow.source_id, TextRow.date, TextBody.body)
+            .join(TextBody, TextBody.text_id == TextRow.id)
+            .join(Delivery, Delivery.id == TextRow.delivery_id)
+            .where(TextRow.project_id == project.id, Delivery.state == "done", TextRow.id > after)
+            .order_by(TextRow.id)
+            .limit(TEXTS_AT_ONCE)
+            .execution_options(stream_results=True)
+        )
+        for row in found:
+            rows.append(row)
+            chars += len(row.body)
+            if chars > CHARS_AT_ONCE:
+                found.close()
+                break
+        if not rows:
+            return
+        after = rows[-1].id
+        yield rows
+
+
+def _columns(session: Session, rows: list, variables: list[Variable]) -> pl.DataFrame:
+    ids = [row.id for row in rows]
+    kinds = {v.id: v.kind for v in variables}
+    values: dict[int, dict[int, list]] = defaultdict(lambda: defaultdict(list))
+    found = session.execute(
+        select(TextValue).where(TextValue.text_id.between(ids[0], ids[-1])).order_by(TextValue.seq)
+    ).scalars()
+    for value in found:
+        if value.variable_id in kinds:
+            values[value.variable_id][value.text_id].append(_plain(value, kinds[value.variable_id]))
+    data = {
+        "text_id": ids,
+        "title": [row.title for row in rows],
+        "source": [row.source_id for row in rows],
+        "date": [days(row.date) for row in rows],
+    }
+    schema = dict(BASE_SCHEMA)
+    for variable in variables:
+        of_text = values[variable.id]
+        several = variable.kind == "several"
+        data[f"v{variable.id}"] = [
+            (of_text[i] if several else of_text[i][0]) if i in of_text else None for i in ids
+        ]
+        schema[f"v{variable.id}"] = KIND_TYPES[variable.kind]
+    return pl.DataFrame(data, schema=schema)
+
+
+def _plain(value: TextValue, kind: str):
+    if kind in ("category", "several"):
+        return value.category_id
+    return {"number": value.number, "date": days(value.day), "text": value.string}[kind]
+
+
+def days(date: dt.date | None) -> int | None:
+    """Days since 1970-01-01."""
+    return None if date is None else (date - _EPOCH).days

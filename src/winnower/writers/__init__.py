@@ -1,0 +1,1 @@
+"""Tables, dictionaries and passages to open formats."""
