@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import csv
-import datetime as dt
 import math
 import sys
 from pathlib import Path
 from typing import Annotated
 
-import numpy as np
 import orjson
 import typer
 
@@ -17,17 +15,7 @@ from winnower.cli.common import desk
 from winnower.core.compare import Comparison, Table, compare, passages, whole_sentence
 from winnower.core.errors import ScopeError
 from winnower.core.pattern import parse_term
-from winnower.core.scope import (
-    NO_DATE,
-    CategoryColumn,
-    Columns,
-    DateColumn,
-    NumberColumn,
-    Scope,
-    SeveralColumn,
-    Split,
-    TextColumn,
-)
+from winnower.core.scope import Columns, Scope, Split, value_at
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.store.texts import all_bodies, bodies
 from winnower.writers.tables import test_values
@@ -179,7 +167,7 @@ def texts(
                     **_fields(columns, place, only=("source", "date")),
                 }
                 row["variables"] = {
-                    columns.names[key]: value_of(columns, key, place)
+                    columns.names[key]: value_at(columns.fields[key], place)
                     for key in columns.fields
                     if key.startswith("v")
                 }
@@ -198,23 +186,4 @@ def texts(
 
 
 def _fields(columns: Columns, place: int, only: tuple[str, ...]) -> dict:
-    return {key: value_of(columns, key, place) for key in only}
-
-
-def value_of(columns: Columns, key: str, place: int):
-    """A field of one text in plain values; None where there is none."""
-    column = columns.fields[key]
-    if isinstance(column, CategoryColumn):
-        code = int(column.codes[place])
-        return None if code < 0 else column.labels[code]
-    if isinstance(column, SeveralColumn):
-        codes = column.codes[column.start[place] : column.start[place + 1]]
-        return [column.labels[int(code)] for code in codes]
-    if isinstance(column, DateColumn):
-        day = column.days[place]
-        return None if day == NO_DATE else (dt.date(1970, 1, 1) + dt.timedelta(int(day))).isoformat()
-    if isinstance(column, NumberColumn):
-        value = float(column.values[place])
-        return None if np.isnan(value) else value
-    assert isinstance(column, TextColumn)
-    return column.values[place]
+    return {key: value_at(columns.fields[key], place) for key in only}

@@ -1,2 +1,98 @@
-def serve() -> None: ...
-def demo() -> None: ...
+"""``winnower serve`` and ``winnower demo``."""
+
+from __future__ import annotations
+
+import logging
+import signal
+import webbrowser
+from typing import Annotated
+
+import typer
+import uvicorn
+
+from winnower.api.app import make_app
+from winnower.cli.common import database_in_use, say
+from winnower.cli.demo_project import DEMO_NAME, DEMO_PASSWORD, load_demo
+from winnower.core.errors import WinnowerError
+from winnower.settings import Settings, load_settings
+from winnower.store.accounts import make_account
+from winnower.store.database import Database
+from winnower.store.models import Account
+from winnower.store.server import free_port
+
+FIRST_PORT = 8410
+
+Port = Annotated[int, typer.Option(help="Port on loopback; the next free one is taken if it is in use.")]
+
+
+def serve(
+    port: Port = FIRST_PORT,
+    account: Annotated[
+        str | None, typer.Option(help="Make an account of this name first; asks for its password.")
+    ] = None,
+) -> None:
+    """Serve the web application."""
+    _with_database(port, lambda settings, database: _ensure_account(database, account), "")
+
+
+def demo(
+    port: Port = FIRST_PORT,
+    open_browser: Annotated[bool, typer.Option("--open/--no-open", help="Open the browser.")] = True,
+) -> None:
+    """Serve the application with the demo project."""
+
+    def prepare(settings: Settings, database: Database) -> str:
+        project_id = load_demo(settings, database, say)
+        say(f"Sign in as: {DEMO_NAME}, password: {DEMO_PASSWORD}")
+        return f"/projects/{project_id}/compare"
+
+    _with_database(port, prepare, "demo" if open_browser else "")
+
+
+def _ensure_account(database: Database, name: str | None) -> str:
+    if name:
+        password = typer.prompt("Password", hide_input=True, confirmation_prompt=True)
+        with database.session() as session:
+            make_account(session, name, name, password)
+    with database.session() as session:
+        if not session.query(Account).count():
+            say("There is no account yet. Make one with: ./winnower serve --account NAME")
+    return "/"
+
+
+def _with_database(port: int, prepare, mode: str) -> None:
+    settings = load_settings()
+    signal.signal(signal.SIGTERM, lambda *_: signal.raise_signal(signal.SIGINT))
+    try:
+        say("Starting the database")
+        with database_in_use(settings) as database:
+            path = prepare(settings, database)
+            _serve(settings, database, port, path, open_browser=bool(mode))
+    except KeyboardInterrupt:
+        pass
+    except WinnowerError as error:
+        say(f"winnower: {error.message}")
+        raise typer.Exit(1) from error
+    say("Stopped.")
+
+
+def _serve(settings: Settings, database: Database, wanted: int, path: str, *, open_browser: bool) -> None:
+    port = free_port(wanted)
+    if port != wanted:
+        say(f"Port {wanted} is in use; taking {port}.")
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
+    address = f"http://127.0.0.1:{port}"
+    say(f"Winnower is at {address}   (Ctrl-C ends it)")
+    if open_browser:
+        try:
+            webbrowser.open(address + path)
+        except webbrowser.Error:
+            say("No browser could be opened; use the address above.")
+    config = uvicorn.Config(
+        make_app(settings, database),
+        host="127.0.0.1",
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=3,
+    )
+    uvicorn.Server(config).run()

@@ -8,8 +8,9 @@ of a delivery is part of the project; a failed or cancelled one is removed.
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Callable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -38,6 +39,7 @@ from winnower.store.parts import join_parts, read_manifest, tidy, write_columns,
 from winnower.store.rebuild import rebuild
 
 TRIES = 6
+BATCHES_AHEAD = 2
 
 
 @dataclass
@@ -119,19 +121,22 @@ class ImportRun:
         self._load_known()
         pieces = Pieces(self.params, self.settings)
         self.report.files = pieces.files
-        ready: _Ready | None = None
-        with ThreadPoolExecutor(1) as pool:
-            for number, piece in enumerate(self._watched(pieces)):
-                contents = content_hashes(piece.texts)
-                identities = self._identities.of(piece.texts, contents)
-                if number < self.batches_done:
-                    continue
-                following = self._ready(pool, number, piece, contents, identities)
-                if ready is not None:
-                    self._store(ready)
-                ready = following
-            if ready is not None:
-                self._store(ready)
+        waiting: deque[Future] = deque()
+        with ThreadPoolExecutor(1) as tokenizer, ThreadPoolExecutor(1) as storer:
+            try:
+                for number, piece in enumerate(self._watched(pieces)):
+                    contents = content_hashes(piece.texts)
+                    identities = self._identities.of(piece.texts, contents)
+                    if number < self.batches_done:
+                        continue
+                    ready = self._ready(tokenizer, number, piece, contents, identities)
+                    waiting.append(storer.submit(self._store, ready))
+                    if len(waiting) >= BATCHES_AHEAD:
+                        waiting.popleft().result()
+            finally:
+                wait(waiting)
+        for stored in waiting:
+            stored.result()
         self.report.alike = self._identities.alike
         if not self.report.new and not self.report.known and not self.report.changed:
             first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
@@ -161,7 +166,8 @@ class ImportRun:
             parts = [shorten(list(part)) for part in rows.partitions(20_000)]
         self._identities = Identities()
         self._known = KnownIdentities(np.concatenate(parts) if parts else np.empty(0, np.uint64))
-        self._pending: dict[bytes, bytes] = {}
+        # what was handed over for storing and may not be committed yet
+        self._pending: deque[dict[bytes, bytes]] = deque(maxlen=BATCHES_AHEAD + 1)
         self._labels: Labels | None = None
         self._labels_of: tuple = ()
 
@@ -188,8 +194,10 @@ class ImportRun:
             wanted = [identities[i] for i in np.flatnonzero(maybe)]
             with self.database.session() as session:
                 stored = stored_contents(session, self.project_id, wanted)
-        stored.update(self._pending)
-        keep, fresh = [], {}
+        for handed_over in self._pending:
+            stored.update(handed_over)
+        keep: list[int] = []
+        fresh: dict[bytes, bytes] = {}
         for at, (identity, content) in enumerate(zip(identities, contents, strict=True)):
             before = fresh.get(identity) or stored.get(identity)
             if before is None:
@@ -200,7 +208,7 @@ class ImportRun:
             else:
                 report.add_changed(texts.file[at], texts.line[at], texts.key[at] or "")
         self._known.add(list(fresh))
-        self._pending = fresh  # handed over for storing, perhaps not yet committed
+        self._pending.append(fresh)
         return keep
 
     def _store(self, ready: _Ready) -> None:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from winnower.core.errors import Conflict
 from winnower.readers.mapping import Target
 from winnower.readers.prepare import PreparedTexts
-from winnower.store.bulk import insert_frame
+from winnower.store.bulk import insert_frame, trusted_keys
 from winnower.store.corpus import natural, variables_of
 from winnower.store.models import (
     Source,
@@ -149,10 +149,11 @@ def store_texts(
             "origin": origins,
         }
     )
-    insert_frame(session, TextRow, rows)
-    insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
-    for variable in labels.variables.values():
-        insert_frame(session, TextValue, _values(columns, variable))
+    with trusted_keys(session):
+        insert_frame(session, TextRow, rows)
+        insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
+        for variable in labels.variables.values():
+            insert_frame(session, TextValue, _values(columns, variable))
 
 
 def _values(columns: pl.DataFrame, variable: Variable) -> pl.DataFrame:

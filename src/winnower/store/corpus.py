@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -15,6 +14,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from winnower.core.compare import Evidence, Ground, find_evidence, lay_ground
+from winnower.core.errors import NotFound
 from winnower.core.index import Segment, TokenIndex
 from winnower.core.pattern import Term
 from winnower.core.scope import (
@@ -33,7 +33,7 @@ from winnower.store.models import Project, Source, Variable, VariableCategory
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES, read_columns, read_manifest
 from winnower.store.rebuild import rebuild
 
-EPOCH = dt.date(1970, 1, 1)
+MOST_PROFILES = 20_000
 FIXED_NAMES = {"source": "Source", "date": "Date", "title": "Title", "words": "Words"}
 
 
@@ -44,9 +44,10 @@ class OpenCorpus:
         self.folder, self.revision = folder, revision
         self.index, self.columns = index, columns
         self._kept: OrderedDict[Hashable, Any] = OrderedDict()
+        self._profiles: dict[Hashable, Any] = {}
         self._lock = threading.Lock()
 
-    def _keep(self, key: Hashable, make: Callable[[], Any], most: int = 24) -> Any:
+    def _keep(self, key: Hashable, make: Callable[[], Any], most: int = 60) -> Any:
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
@@ -57,6 +58,36 @@ class OpenCorpus:
             while len(self._kept) > most:
                 self._kept.popitem(last=False)
         return value
+
+    def kept(self, key: Hashable, make: Callable[[OpenCorpus], Any]) -> Any:
+        """What ``make`` gives for this corpus, computed once."""
+        return self._keep(("kept", key), lambda: make(self))
+
+    def profile(self, key: Hashable, make: Callable[[OpenCorpus], Any]) -> Any:
+        """The same for small things of which many are kept, such as the profiles of terms."""
+        with self._lock:
+            if key in self._profiles:
+                return self._profiles[key]
+        value = make(self)
+        with self._lock:
+            if len(self._profiles) > MOST_PROFILES:
+                self._profiles.clear()
+            self._profiles[key] = value
+        return value
+
+    def place_of(self, text_id: int) -> int:
+        """Place of a text in the index. Raises NotFound."""
+        order = self._keep(("by id",), lambda: np.argsort(self.columns.text_id, kind="stable"))
+        at = int(np.searchsorted(self.columns.text_id, text_id, sorter=order))
+        if at == len(order) or self.columns.text_id[order[at]] != text_id:
+            raise NotFound("There is no such text in this project.")
+        return int(order[at])
+
+    def evidence_in_text(self, terms: tuple[Term, ...], place: int) -> Evidence:
+        """Hits of the terms in one text."""
+        wanted = np.zeros(self.columns.n_texts, bool)
+        wanted[place] = True
+        return find_evidence(terms, self.index, self.columns, wanted, "text")
 
     def ground(self, scope: Scope, split: Split) -> Ground:
         """Mask, groups and sizes of a scope and split."""
@@ -81,7 +112,7 @@ class OpenCorpus:
 
     def order(self, field: str) -> np.ndarray:
         """int32 places of the texts sorted by a field, those without a value last; kept on disk."""
-        return self._keep(("order", field), lambda: self._order(field), most=32)
+        return self._keep(("order", field), lambda: self._order(field))
 
     def _order(self, field: str) -> np.ndarray:
         file = self.folder / f"order-{field}-{self.revision}.npy"

@@ -17,6 +17,7 @@ from winnower.core.scope.conditions import (
     Scope,
     scope_mask,
 )
+from winnower.core.scope.describe import FieldDescription, describe_fields, value_at
 from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
 
 __all__ = [
@@ -26,6 +27,7 @@ __all__ = [
     "CategoryColumn",
     "Columns",
     "DateColumn",
+    "FieldDescription",
     "Groups",
     "HasTerm",
     "HasValue",
@@ -35,6 +37,8 @@ __all__ = [
     "SeveralColumn",
     "Split",
     "TextColumn",
+    "describe_fields",
     "scope_mask",
     "split_groups",
+    "value_at",
 ]

@@ -1,0 +1,107 @@
+"""The application: routers under /api/v1, the built web app for everything else."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+import markdown_it
+from fastapi import APIRouter, FastAPI, Request
+from fastapi.responses import FileResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.middleware.gzip import GZipMiddleware
+
+from winnower import __version__
+from winnower.api import comparing, corpus, errors, imports, instruments, people
+from winnower.api import schemas as s
+from winnower.api.context import House
+from winnower.core.errors import NotFound
+from winnower.jobs.runner import Runner
+from winnower.settings import ROOT, Settings
+from winnower.store.corpus import CorpusCache
+from winnower.store.database import Database
+
+WEB = ROOT / "web" / "dist"
+HELP = ROOT / "docs" / "help"
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+help_router = APIRouter()
+
+
+@help_router.get("/help/{topic}")
+def help_page(topic: str) -> s.HelpPage:
+    """A help page that ships with the product."""
+    known = {path.stem: path for path in HELP.glob("*.md")}
+    if topic not in known:
+        raise NotFound("There is no such help page.")
+    text = known[topic].read_text(encoding="utf-8")
+    return s.HelpPage(topic=topic, html=markdown_it.MarkdownIt("commonmark").enable("table").render(text))
+
+
+def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, web: Path = WEB) -> FastAPI:
+    """The application on a migrated database."""
+    runner = Runner(database, settings)
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        if run_jobs:
+            runner.start()
+        yield
+        if run_jobs:
+            runner.stop()
+
+    app = FastAPI(
+        title="Winnower",
+        version=__version__,
+        lifespan=lifespan,
+        openapi_url="/api/v1/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+    )
+    app.state.house = House(settings, database, CorpusCache(settings.index))
+    app.state.runner = runner
+    app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
+    app.middleware("http")(same_site_only)
+    errors.install(app)
+    for part in (people, corpus, instruments, comparing, imports):
+        app.include_router(part.router, prefix="/api/v1")
+    app.include_router(help_router, prefix="/api/v1")
+    _serve_web(app, web)
+    return app
+
+
+async def same_site_only(request: Request, call_next) -> Response:
+    """Changes are taken from pages of this very address only."""
+    origin = request.headers.get("origin")
+    if (
+        request.method not in SAFE_METHODS
+        and origin
+        and origin.split("//")[-1] != request.headers.get("host")
+    ):
+        return errors.problem(
+            403, "Not allowed", "This request came from another site and was not carried out."
+        )
+    response = await call_next(request)
+    response.headers.setdefault("X-Content-Type-Options", "nosniff")
+    response.headers.setdefault("Referrer-Policy", "same-origin")
+    response.headers.setdefault(
+        "Content-Security-Policy",
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'",
+    )
+    return response
+
+
+def _serve_web(app: FastAPI, web: Path) -> None:
+    if (web / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=web / "assets"), name="assets")
+
+    @app.get("/api/{rest:path}", include_in_schema=False)
+    def no_such_call(rest: str) -> Response:
+        return errors.problem(404, "Not found", f"There is no call /api/{rest}.")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        index = web / "index.html"
+        if not index.exists():
+            return Response("The web app is not built; run ./winnower serve.", 503)
+        return FileResponse(index, headers={"Cache-Control": "no-cache"})

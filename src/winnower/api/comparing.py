@@ -1,0 +1,167 @@
+"""Comparisons, their export, and the passages under their numbers."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter, Response
+
+from winnower.api import schemas as s
+from winnower.api.context import Desk, Reading
+from winnower.api.instruments import download, loaded, plain
+from winnower.core.compare import (
+    MEASURES,
+    Comparison,
+    Passage,
+    Table,
+    compare,
+    how_counted,
+    passages,
+    statements,
+    whole_sentence,
+)
+from winnower.core.errors import NotFound
+from winnower.core.pattern import Term, parse_term
+from winnower.core.scope import value_at
+from winnower.store.dictionaries import StoredDictionary, version_of
+from winnower.store.texts import bodies
+from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
+
+router = APIRouter(prefix="/projects/{project_id}")
+CONTEXT_CHARS = 90
+
+
+def _table(desk: Desk, asked: s.CompareRequest) -> tuple[Table, StoredDictionary]:
+    stored = loaded(desk, asked.dictionary_id)
+    version = version_of(desk.session, stored, desk.account.id)
+    comparison = Comparison(asked.scope_value(), stored.value, asked.split.value(), asked.measure, version)
+    corpus = desk.corpus
+    ground = corpus.ground(comparison.scope, comparison.split)
+    return compare(comparison, corpus.index, corpus.columns, ground), stored
+
+
+@router.post("/compare")
+def compare_categories(desk: Reading, asked: s.CompareRequest) -> s.ComparisonPublic:
+    """Categories of a dictionary across a field: counts, measures with intervals, tests."""
+    table, stored = _table(desk, asked)
+    return s.ComparisonPublic(
+        dictionary=stored.row.name,
+        version=table.comparison.version or 0,
+        measure=asked.measure,
+        unit=MEASURES[asked.measure],
+        groups=[
+            s.Group(label=label, texts=int(table.texts[at]), words=int(table.words[at]))
+            for at, label in enumerate(table.groups.labels)
+        ],
+        rows=_rows(table, stored),
+        statements=[
+            s.StatementPublic(kind=v.kind, text=v.text, strong=list(v.strong)) for v in statements(table)
+        ],
+        test=test_values(table),
+        method=[s.MethodPart(heading=h, words=w, source=c) for h, w, c in how_counted(table)],
+        texts_in_scope=table.texts_in_scope,
+    )
+
+
+def _rows(table: Table, stored: StoredDictionary) -> list[s.CompareRow]:
+    measured = table.measure(table.comparison.measure)
+    hits, texts = table.hits, table.texts_with_hit
+    rows = []
+    for at, (row, category) in enumerate(zip(stored.categories, stored.value.categories, strict=True)):
+        cells = [
+            s.Cell(
+                value=plain(measured.value[at, group]),
+                low=plain(measured.low[at, group]),
+                high=plain(measured.high[at, group]),
+                hits=int(hits[at, group]),
+                texts=int(texts[at, group]),
+                residual=plain(table.residuals[at, group]),
+            )
+            for group in range(table.groups.n_groups)
+        ]
+        rows.append(
+            s.CompareRow(
+                category_id=row.id,
+                label=category.label,
+                name=category.name,
+                depth=category.depth,
+                colour=category.colour,
+                tested=at in table.tested_rows,
+                evenness=plain(table.evenness[at]),
+                cells=cells,
+            )
+        )
+    return rows
+
+
+@router.post("/compare/export")
+def export(desk: Reading, asked: s.CompareRequest, form: Literal["csv", "xlsx"] = "csv") -> Response:
+    """The numbers of a comparison as CSV or Excel."""
+    table, stored = _table(desk, asked)
+    name = f"{stored.row.name} v{table.comparison.version} by {asked.split.field or 'all'}.{form}"
+    if form == "csv":
+        return download("\ufeff" + comparison_csv(table), name, "text/csv; charset=utf-8")
+    excel = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return download(comparison_xlsx(table), name, excel)
+
+
+@router.post("/evidence")
+def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
+    """The passages under a number, a page at a time."""
+    corpus, split = desk.corpus, asked.split.value()
+    scope = asked.scope_value()
+    group = None
+    if asked.group is not None:
+        labels = corpus.ground(scope, split).groups.labels
+        if asked.group not in labels:
+            raise NotFound(f"There is no group “{asked.group}” in this split any more.")
+        group = labels.index(asked.group)
+    found = corpus.evidence(_terms(desk, asked), scope, split, group, asked.order)
+    shown, after = passages(found, corpus.index, asked.start, asked.most, each_hit=asked.form == "line")
+    body = bodies(desk.session, [p.text_id for p in shown])
+    return s.EvidencePage(
+        hits=found.hits,
+        texts=found.texts,
+        start=asked.start,
+        next=after if after < found.hits else None,
+        passages=[_passage(desk, p, body[p.text_id], asked.form) for p in shown],
+    )
+
+
+def _terms(desk: Desk, asked: s.EvidenceRequest) -> tuple[Term, ...]:
+    if asked.category_id is None:
+        return tuple(
+            parse_term(t.source, match_case=t.match_case, ignore_accents=t.ignore_accents)
+            for t in asked.terms
+        )
+    if asked.dictionary_id is None:
+        raise NotFound("Name the dictionary of the category.")
+    stored = loaded(desk, asked.dictionary_id)
+    for at, row in enumerate(stored.categories):
+        if row.id == asked.category_id:
+            places = stored.value.with_children(at)
+            return tuple(t.parse() for place in places for t in stored.value.categories[place].terms)
+    raise NotFound("There is no such category in this dictionary any more.")
+
+
+def _passage(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:
+    start, end = whole_sentence(body, passage)
+    before = after = ""
+    if form == "line":
+        hit_start, hit_end = passage.marks[0]
+        before = body[max(hit_start - CONTEXT_CHARS, 0) : hit_start].replace("\n", " ")
+        after = body[hit_end : hit_end + CONTEXT_CHARS].replace("\n", " ")
+        start, end = hit_start, hit_end
+    fields = desk.corpus.columns.fields
+    return s.PassagePublic(
+        text_id=passage.text_id,
+        title=fields["title"].values[passage.text],  # type: ignore[union-attr]
+        source=value_at(fields["source"], passage.text),  # type: ignore[arg-type]
+        date=value_at(fields["date"], passage.text),  # type: ignore[arg-type]
+        paragraph=passage.paragraph,
+        start=start,
+        before=before,
+        text=body[start:end],
+        after=after,
+        marks=[(low - start, high - start) for low, high in passage.marks],
+    )

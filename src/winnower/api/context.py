@@ -1,0 +1,76 @@
+"""What every request has at hand: settings, database, open corpora, and who is asking."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import Cookie, Depends, Request
+from sqlalchemy.orm import Session
+
+from winnower.settings import Settings
+from winnower.store.accounts import account_of, project_for
+from winnower.store.corpus import CorpusCache, OpenCorpus
+from winnower.store.database import Database
+from winnower.store.models import Account, Project
+
+COOKIE = "winnower_session"
+
+
+@dataclass
+class House:
+    """What the application holds for as long as it runs."""
+
+    settings: Settings
+    database: Database
+    corpora: CorpusCache
+
+
+def house(request: Request) -> House:
+    return request.app.state.house
+
+
+HouseDep = Annotated[House, Depends(house)]
+
+
+def session(at: HouseDep) -> Iterator[Session]:
+    """One transaction a request: committed at its end, rolled back on an error."""
+    with at.database.session() as opened:
+        yield opened
+
+
+SessionDep = Annotated[Session, Depends(session, scope="function")]
+
+
+def account(session: SessionDep, winnower_session: Annotated[str | None, Cookie()] = None) -> Account:
+    return account_of(session, winnower_session)
+
+
+AccountDep = Annotated[Account, Depends(account)]
+
+
+@dataclass
+class Desk:
+    """A project with the member who is at work in it."""
+
+    house: House
+    session: Session
+    account: Account
+    project: Project
+
+    @property
+    def corpus(self) -> OpenCorpus:
+        return self.house.corpora.open(self.session, self.project)
+
+
+def reading_desk(project_id: int, at: HouseDep, session: SessionDep, account: AccountDep) -> Desk:
+    return Desk(at, session, account, project_for(session, account, project_id))
+
+
+def writing_desk(project_id: int, at: HouseDep, session: SessionDep, account: AccountDep) -> Desk:
+    return Desk(at, session, account, project_for(session, account, project_id, write=True))
+
+
+Reading = Annotated[Desk, Depends(reading_desk)]
+Writing = Annotated[Desk, Depends(writing_desk)]

@@ -1,0 +1,220 @@
+"""The corpus: scope, fields, table of texts, one text, subcorpora, Go to."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import numpy as np
+from fastapi import APIRouter, Query
+from pydantic import TypeAdapter
+from sqlalchemy import select
+
+from winnower.api import schemas as s
+from winnower.api.context import Desk, Reading, Writing
+from winnower.core.compare import passages
+from winnower.core.errors import Conflict, NotFound
+from winnower.core.pattern import parse_term
+from winnower.core.scope import InTitle, Scope, Split, TextColumn, describe_fields, value_at
+from winnower.store.corpus import OpenCorpus
+from winnower.store.history import Recorder
+from winnower.store.models import CategoryRow, DictionaryRow, Source, Subcorpus, TermRow
+from winnower.store.texts import text_of
+
+router = APIRouter(prefix="/projects/{project_id}")
+MOST_MARKS = 5_000
+_conditions = TypeAdapter(list[s.Condition])
+
+
+@router.post("/scope")
+def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
+    """How much is in a scope."""
+    corpus = desk.corpus
+    ground = corpus.ground(asked.scope_value(), Split())
+    words = corpus.columns.words
+    return s.ScopeSize(
+        texts=int(ground.mask.sum()),
+        words=int(words[ground.mask].sum()),
+        all_texts=corpus.columns.n_texts,
+        all_words=int(words.sum()),
+    )
+
+
+@router.get("/fields")
+def fields(desk: Reading) -> list[s.FieldInfo]:
+    """What the texts can be narrowed and split by."""
+    found = desk.corpus.kept("fields", lambda corpus: describe_fields(corpus.columns))
+    return [
+        s.FieldInfo(
+            key=f.key,
+            name=f.name,
+            kind=f.kind,  # type: ignore[arg-type]
+            can_split=f.can_split,
+            missing=f.missing,
+            different=f.different,
+            values=[s.FieldValue(label=label, texts=texts) for label, texts in f.values],
+            low=f.low,
+            high=f.high,
+        )
+        for f in found
+    ]
+
+
+@router.post("/texts/page")
+def page(desk: Reading, asked: s.PageRequest) -> s.TextPage:
+    """A stretch of the table of texts in any order; any stretch is equally quick."""
+    corpus = desk.corpus
+    scope = asked.scope_value()
+    if asked.find.strip():
+        scope = Scope((*scope.conditions, InTitle(asked.find.strip())))
+    places, total = corpus.page(scope, asked.sort, asked.descending, asked.start, asked.most)
+    return s.TextPage(total=total, start=asked.start, rows=[_line(corpus, int(place)) for place in places])
+
+
+def _line(corpus: OpenCorpus, place: int) -> s.TextLine:
+    columns = corpus.columns
+    title = columns.fields["title"]
+    assert isinstance(title, TextColumn)
+    return s.TextLine(
+        id=int(columns.text_id[place]),
+        title=title.values[place],
+        source=value_at(columns.fields["source"], place),  # type: ignore[arg-type]
+        date=value_at(columns.fields["date"], place),  # type: ignore[arg-type]
+        words=int(columns.words[place]),
+        values={
+            key: value_at(column, place) for key, column in columns.fields.items() if key.startswith("v")
+        },
+    )
+
+
+@router.get("/texts/{text_id}")
+def text(desk: Reading, text_id: int, mark: Annotated[list[str], Query(max_length=50)] = []) -> s.TextPublic:  # noqa: B006
+    """A text to read; the hits of the terms in ``mark`` are given as code point offsets."""
+    row, body, source = text_of(desk.session, desk.project.id, text_id)
+    corpus = desk.corpus
+    place = corpus.place_of(text_id)
+    segment, local = corpus.index.locate(place)
+    first, last = int(segment.text_start[local]), int(segment.text_start[local + 1])
+    starts = segment.paragraph_start
+    of_text = starts[np.searchsorted(starts, first) : np.searchsorted(starts, last)]
+    columns = corpus.columns
+    return s.TextPublic(
+        id=row.id,
+        title=row.title,
+        source=source,
+        date=row.date.isoformat() if row.date else None,
+        words=row.words,
+        origin=row.origin,
+        revision=row.revision,
+        body=body,
+        paragraphs=[int(segment.char_start[token]) for token in of_text],
+        values=[
+            (columns.names[key], value_at(column, place))
+            for key, column in columns.fields.items()
+            if key.startswith("v")
+        ],
+        marks=_marks(corpus, place, mark) if mark else [],
+    )
+
+
+def _marks(corpus: OpenCorpus, place: int, sources: list[str]) -> list[tuple[int, int]]:
+    terms = tuple(parse_term(source) for source in sources)
+    evidence = corpus.evidence_in_text(terms, place)
+    found, _ = passages(evidence, corpus.index, 0, MOST_MARKS)
+    return [mark for passage in found for mark in passage.marks]
+
+
+@router.get("/subcorpora")
+def subcorpora(desk: Reading) -> list[s.SubcorpusPublic]:
+    rows = desk.session.scalars(
+        select(Subcorpus).where(Subcorpus.project_id == desk.project.id).order_by(Subcorpus.name)
+    )
+    return [_subcorpus(row) for row in rows]
+
+
+def _subcorpus(row: Subcorpus) -> s.SubcorpusPublic:
+    return s.SubcorpusPublic(
+        id=row.id, name=row.name, scope=_conditions.validate_python(row.scope), revision=row.revision
+    )
+
+
+@router.post("/subcorpora", status_code=201)
+def keep_subcorpus(desk: Writing, given: s.SubcorpusCreate) -> s.SubcorpusPublic:
+    """Keep a scope under a name."""
+    name = " ".join(given.name.split())
+    taken = select(Subcorpus).where(Subcorpus.project_id == desk.project.id, Subcorpus.name == name)
+    if desk.session.scalar(taken):
+        raise Conflict(f"There is a subcorpus named “{name}” already.")
+    recorder = _recorder(desk, f"Keep subcorpus {name}")
+    row = recorder.insert(
+        Subcorpus(
+            project_id=desk.project.id,
+            name=name,
+            scope=_conditions.dump_python(given.scope, mode="json"),
+            made_by=desk.account.id,
+        )
+    )
+    recorder.save()
+    return _subcorpus(row)
+
+
+@router.delete("/subcorpora/{subcorpus_id}", status_code=204)
+def drop_subcorpus(desk: Writing, subcorpus_id: int) -> None:
+    row = desk.session.get(Subcorpus, subcorpus_id)
+    if row is None or row.project_id != desk.project.id:
+        raise NotFound("There is no such subcorpus.")
+    recorder = _recorder(desk, f"Delete subcorpus {row.name}")
+    recorder.delete(row)
+    recorder.save()
+
+
+def _recorder(desk: Desk, label: str) -> Recorder:
+    return Recorder(desk.session, desk.project.id, desk.account.id, label)
+
+
+@router.get("/go-to")
+def go_to(desk: Reading, q: Annotated[str, Query(max_length=200)] = "") -> list[s.GoToHit]:
+    """Texts, categories, terms, subcorpora and sources whose name contains the words."""
+    wanted = q.strip()
+    if not wanted:
+        return []
+    like = "%" + wanted.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    found = [*_go_to_rows(desk, like)]
+    places, total = desk.corpus.page(Scope((InTitle(wanted),)), "title", False, 0, 8)
+    for place in places:
+        line = _line(desk.corpus, int(place))
+        detail = ", ".join(part for part in (line.source, line.date) if part)
+        found.append(s.GoToHit(kind="text", label=line.title, detail=detail, id=line.id))
+    return found
+
+
+def _go_to_rows(desk: Desk, like: str) -> list[s.GoToHit]:
+    project, session = desk.project.id, desk.session
+    found: list[s.GoToHit] = []
+    categories = (
+        select(CategoryRow.id, CategoryRow.name, DictionaryRow.name, DictionaryRow.id)
+        .join(DictionaryRow)
+        .where(DictionaryRow.project_id == project, CategoryRow.name.collate("utf8mb4_unicode_ci").like(like))
+        .limit(6)
+    )
+    for row_id, name, dictionary, parent in session.execute(categories):
+        found.append(s.GoToHit(kind="category", label=name, detail=dictionary, id=row_id, parent_id=parent))
+    terms = (
+        select(TermRow.category_id, TermRow.source, CategoryRow.name, DictionaryRow.id)
+        .join(CategoryRow, CategoryRow.id == TermRow.category_id)
+        .join(DictionaryRow)
+        .where(DictionaryRow.project_id == project, TermRow.source.collate("utf8mb4_unicode_ci").like(like))
+        .limit(6)
+    )
+    for category, source, name, parent in session.execute(terms):
+        found.append(s.GoToHit(kind="term", label=source, detail=name, id=category, parent_id=parent))
+    kept = select(Subcorpus.id, Subcorpus.name).where(
+        Subcorpus.project_id == project, Subcorpus.name.collate("utf8mb4_unicode_ci").like(like)
+    )
+    for row_id, name in session.execute(kept.limit(6)):
+        found.append(s.GoToHit(kind="subcorpus", label=name, detail="Subcorpus", id=row_id))
+    sources = select(Source.id, Source.name).where(
+        Source.project_id == project, Source.name.collate("utf8mb4_unicode_ci").like(like)
+    )
+    for row_id, name in session.execute(sources.limit(6)):
+        found.append(s.GoToHit(kind="source", label=name, detail="Source", id=row_id))
+    return found

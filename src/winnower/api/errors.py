@@ -1,0 +1,80 @@
+"""The one place where errors become answers (application/problem+json, RFC 9457)."""
+
+from __future__ import annotations
+
+import logging
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from sqlalchemy.exc import DBAPIError, IntegrityError
+from starlette.exceptions import HTTPException
+
+from winnower.core import errors
+from winnower.store.accounts import NotAllowed, SignInError
+from winnower.store.database import is_away
+
+log = logging.getLogger("winnower")
+
+#: The first class that fits decides.
+STATUS: tuple[tuple[type[errors.WinnowerError], int, str], ...] = (
+    (SignInError, 401, "Sign in"),
+    (NotAllowed, 403, "Not allowed"),
+    (errors.NotFound, 404, "Not found"),
+    (errors.Conflict, 409, "Changed or taken"),
+    (errors.TermError, 422, "Term cannot be searched"),
+    (errors.Unavailable, 503, "Away for a moment"),
+    (errors.IndexDamaged, 503, "Index is being made again"),
+    (errors.WinnowerError, 422, "Cannot be done"),
+)
+AWAY = "The database does not answer. Nothing was changed; try again in a moment."
+
+
+def problem(status: int, title: str, detail: str, **more: object) -> JSONResponse:
+    body = {"type": "about:blank", "title": title, "status": status, "detail": detail, **more}
+    return JSONResponse(body, status, media_type="application/problem+json")
+
+
+def install(app: FastAPI) -> None:
+    """Register the handlers."""
+
+    @app.exception_handler(errors.WinnowerError)
+    async def ours(_: Request, error: errors.WinnowerError) -> JSONResponse:
+        status, title = next((s, t) for kind, s, t in STATUS if isinstance(error, kind))
+        more: dict[str, object] = {}
+        if isinstance(error, errors.TermError):
+            more["position"] = error.position
+        if isinstance(error, errors.Conflict) and error.current:
+            more["current"] = {key: str(value) for key, value in error.current.items()}
+        return problem(status, title, error.message, **more)
+
+    @app.exception_handler(IntegrityError)
+    async def taken(_: Request, error: IntegrityError) -> JSONResponse:
+        log.warning("integrity: %s", error.orig)
+        return problem(409, "Changed or taken", "Somebody else changed this a moment ago. Load it again.")
+
+    @app.exception_handler(DBAPIError)
+    async def database(_: Request, error: DBAPIError) -> JSONResponse:
+        if is_away(error):
+            return problem(503, "Away for a moment", AWAY)
+        log.error("database", exc_info=error)
+        return problem(500, "Unexpected", "The database refused the request; nothing was changed.")
+
+    @app.exception_handler(RequestValidationError)
+    async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        place = " > ".join(str(part) for part in first["loc"][1:])
+        return problem(422, "Not understood", f"{place}: {first['msg']}." if place else f"{first['msg']}.")
+
+    @app.exception_handler(HTTPException)
+    async def http(_: Request, error: HTTPException) -> JSONResponse:
+        return problem(
+            error.status_code, "Not found" if error.status_code == 404 else "Not done", str(error.detail)
+        )
+
+    @app.exception_handler(Exception)
+    async def unexpected(_: Request, error: Exception) -> JSONResponse:
+        log.error("unexpected", exc_info=error)
+        return problem(
+            500, "Unexpected", "Something went wrong here; nothing was changed. The log has details."
+        )

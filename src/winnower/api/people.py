@@ -1,0 +1,101 @@
+"""Sign-in and projects."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Cookie, Response
+from sqlalchemy import func, select
+
+from winnower.api import schemas as s
+from winnower.api.context import COOKIE, AccountDep, HouseDep, Reading, SessionDep, Writing
+from winnower.store import accounts, history
+from winnower.store.models import CategoryRow, DictionaryRow, Job, Member, TermRow
+
+router = APIRouter()
+
+
+@router.post("/sign-in")
+def sign_in(given: s.SignIn, at: HouseDep, session: SessionDep, response: Response) -> s.Me:
+    """Start a session; the token goes into a cookie scripts cannot read."""
+    account, token = accounts.sign_in(session, given.name, given.password, at.settings.session_hours)
+    response.set_cookie(
+        COOKIE, token, max_age=at.settings.session_hours * 3600, httponly=True, samesite="strict", path="/"
+    )
+    return s.Me(id=account.id, name=account.name, full_name=account.full_name)
+
+
+@router.post("/sign-out", status_code=204)
+def sign_out(
+    session: SessionDep, response: Response, winnower_session: Annotated[str | None, Cookie()] = None
+) -> None:
+    if winnower_session:
+        accounts.sign_out(session, winnower_session)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.get("/me")
+def me(account: AccountDep) -> s.Me:
+    return s.Me(id=account.id, name=account.name, full_name=account.full_name)
+
+
+@router.get("/projects")
+def list_projects(session: SessionDep, account: AccountDep) -> list[s.ProjectPublic]:
+    return [
+        s.ProjectPublic(id=p.id, name=p.name, role=role, texts=texts, made_at=p.made_at)
+        for p, role, texts in accounts.projects_of(session, account)
+    ]
+
+
+@router.post("/projects", status_code=201)
+def make_project(given: s.ProjectCreate, session: SessionDep, account: AccountDep) -> s.ProjectPublic:
+    project = accounts.make_project(session, account, given.name)
+    session.refresh(project)
+    return s.ProjectPublic(id=project.id, name=project.name, role="owner", texts=0, made_at=project.made_at)
+
+
+@router.get("/projects/{project_id}")
+def project(desk: Reading) -> s.ProjectSummary:
+    """What the header shows."""
+    corpus, session = desk.corpus, desk.session
+    undo, redo = history.next_commands(session, desk.project.id, desk.account.id)
+    terms = session.scalar(
+        select(func.count())
+        .select_from(TermRow)
+        .join(CategoryRow)
+        .join(DictionaryRow)
+        .where(DictionaryRow.project_id == desk.project.id)
+    )
+    counted = {
+        "dictionaries": select(func.count()).where(DictionaryRow.project_id == desk.project.id),
+        "running_jobs": select(func.count()).where(
+            Job.project_id == desk.project.id, Job.state.in_(("queued", "running"))
+        ),
+    }
+    role = select(Member.role).where(
+        Member.project_id == desk.project.id, Member.account_id == desk.account.id
+    )
+    return s.ProjectSummary(
+        id=desk.project.id,
+        name=desk.project.name,
+        role=session.scalar(role) or "reader",
+        revision=corpus.revision,
+        texts=corpus.columns.n_texts,
+        words=int(corpus.columns.words.sum()),
+        terms=terms or 0,
+        undo=undo.label if undo else None,
+        redo=redo.label if redo else None,
+        **{name: session.scalar(query) or 0 for name, query in counted.items()},
+    )
+
+
+@router.post("/projects/{project_id}/undo")
+def undo(desk: Writing) -> s.Done:
+    """Take back your own last change."""
+    return s.Done(label=history.undo(desk.session, desk.project.id, desk.account.id))
+
+
+@router.post("/projects/{project_id}/redo")
+def redo(desk: Writing) -> s.Done:
+    """Do your last undone change again."""
+    return s.Done(label=history.redo(desk.session, desk.project.id, desk.account.id))
