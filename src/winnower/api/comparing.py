@@ -163,5 +163,5 @@ def _passage(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePub
         before=before,
         text=body[start:end],
         after=after,
-        marks=[(low - start, high - start) for low, high in passage.marks],
+        marks=[s.Mark(start=low - start, end=high - start) for low, high in passage.marks],
     )

@@ -106,9 +106,10 @@ def text(desk: Reading, text_id: int, mark: Annotated[list[str], Query(max_lengt
         origin=row.origin,
         revision=row.revision,
         body=body,
-        paragraphs=[int(segment.char_start[token]) for token in of_text],
+        # a paragraph begins with its line: quotes and signs before its first word belong to it
+        paragraphs=[body.rfind("\n", 0, int(segment.char_start[token])) + 1 for token in of_text],
         values=[
-            (columns.names[key], value_at(column, place))
+            s.NamedValue(name=columns.names[key], value=value_at(column, place))
             for key, column in columns.fields.items()
             if key.startswith("v")
         ],
@@ -116,11 +117,30 @@ def text(desk: Reading, text_id: int, mark: Annotated[list[str], Query(max_lengt
     )
 
 
-def _marks(corpus: OpenCorpus, place: int, sources: list[str]) -> list[tuple[int, int]]:
+@router.post("/texts/{text_id}/around")
+def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
+    """The texts before and after one in the order of the table."""
+    corpus = desk.corpus
+    place = corpus.place_of(text_id)
+    places = corpus.ordered(asked.scope_value(), asked.sort, asked.descending)
+    at = np.flatnonzero(places == place)
+    if not len(at):
+        return s.Around(position=None, total=len(places), previous=None, next=None)
+    here = int(at[0])
+    ids = corpus.columns.text_id
+    return s.Around(
+        position=here + 1,
+        total=len(places),
+        previous=int(ids[places[here - 1]]) if here else None,
+        next=int(ids[places[here + 1]]) if here + 1 < len(places) else None,
+    )
+
+
+def _marks(corpus: OpenCorpus, place: int, sources: list[str]) -> list[s.Mark]:
     terms = tuple(parse_term(source) for source in sources)
     evidence = corpus.evidence_in_text(terms, place)
     found, _ = passages(evidence, corpus.index, 0, MOST_MARKS)
-    return [mark for passage in found for mark in passage.marks]
+    return [s.Mark(start=low, end=high) for passage in found for low, high in passage.marks]
 
 
 @router.get("/subcorpora")

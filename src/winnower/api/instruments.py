@@ -59,8 +59,8 @@ def import_dictionary(desk: Writing, file: Annotated[UploadFile, File()]) -> s.T
     store.import_dictionary(recorder, read.dictionary.name, read.dictionary)
     recorder.save()
     terms = sum(len(c.terms) for c in read.dictionary.categories)
-    refused = [(f"Row {row}", reason) for row, reason in read.refused]
-    refused += [("Column not used", name) for name in read.unknown_columns]
+    refused = [s.Refusal(what=f"Row {row}", reason=reason) for row, reason in read.refused]
+    refused += [s.Refusal(what=f"Column {name}", reason="Not used.") for name in read.unknown_columns]
     return s.TermsAdded(added=terms, doubles=read.doubles, refused=refused)
 
 
@@ -166,7 +166,7 @@ def add_terms(desk: Writing, dictionary_id: int, category_id: int, given: s.Term
         except TermError as error:
             if len(given.terms) == 1:
                 raise
-            refused.append((term.source, error.message))
+            refused.append(s.Refusal(what=term.source, reason=error.message))
     label = f"Add term {given.terms[0].source}" if len(given.terms) == 1 else f"Add {len(entries)} terms"
     recorder = _recorder(desk, label)
     rows, doubles = store.add_terms(recorder, loaded(desk, dictionary_id), category_id, entries)
@@ -213,7 +213,7 @@ def _profile(corpus: OpenCorpus, term: Term, scope: Scope, split: Split) -> s.Te
     return s.TermProfile(
         hits=found.hits,
         texts=found.texts,
-        forms=list(found.forms),
+        forms=[s.FormCount(form=form, hits=hits) for form, hits in found.forms],
         forms_total=found.forms_total,
         group_hits=found.group_hits.tolist(),
         group_rates=[plain(v) for v in found.group_rates],

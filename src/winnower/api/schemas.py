@@ -182,6 +182,18 @@ class SubcorpusPublic(Model):
 # Texts
 
 
+class Mark(Model):
+    """A stretch of a text in code points: from ``start`` to before ``end``."""
+
+    start: int
+    end: int
+
+
+class NamedValue(Model):
+    name: str
+    value: str | float | list[str] | None
+
+
 class PageRequest(Scoped):
     find: str = Field(default="", max_length=300)
     sort: str = "date"
@@ -219,8 +231,22 @@ class TextPublic(Model):
     revision: int
     body: str
     paragraphs: list[int]
-    values: list[tuple[str, str | float | list[str] | None]]
-    marks: list[tuple[int, int]]
+    values: list[NamedValue]
+    marks: list[Mark]
+
+
+class AroundRequest(Scoped):
+    sort: str = "date"
+    descending: bool = False
+
+
+class Around(Model):
+    """Neighbours of a text in the table; ``position`` from 1, None outside the scope."""
+
+    position: int | None
+    total: int
+    previous: int | None
+    next: int | None
 
 
 # Import
@@ -388,10 +414,15 @@ class TermsCreate(Model):
     terms: list[TermOptions] = Field(min_length=1, max_length=10_000)
 
 
+class Refusal(Model):
+    what: str
+    reason: str
+
+
 class TermsAdded(Model):
     added: int
     doubles: int
-    refused: list[tuple[str, str]]
+    refused: list[Refusal]
 
 
 class TermUpdate(Model):
@@ -407,12 +438,17 @@ class TryRequest(Scoped, TermOptions):
     split: Split = Split(field="source")
 
 
+class FormCount(Model):
+    form: str
+    hits: int
+
+
 class TermProfile(Model):
     """What a term catches in the scope, see core/dictionary/profile.py."""
 
     hits: int
     texts: int
-    forms: list[tuple[str, int]]
+    forms: list[FormCount]
     forms_total: int
     group_hits: list[int]
     group_rates: list[float | None]
@@ -541,7 +577,7 @@ class PassagePublic(Model):
     before: str
     text: str
     after: str
-    marks: list[tuple[int, int]]
+    marks: list[Mark]
 
 
 class EvidencePage(Model):

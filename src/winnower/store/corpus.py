@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -29,6 +30,7 @@ from winnower.core.scope import (
     TextColumn,
 )
 from winnower.core.scope.columns import Column
+from winnower.core.scope.conditions import missing
 from winnower.store.models import Project, Source, Variable, VariableCategory
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES, read_columns, read_manifest
 from winnower.store.rebuild import rebuild
@@ -123,20 +125,24 @@ class OpenCorpus:
         np.save(file, order)
         return order
 
-    def page(
-        self, scope: Scope, sort: str, descending: bool, start: int, most: int
-    ) -> tuple[np.ndarray, int]:
-        """Places of the texts of a scope in the order of a field, from ``start``; and how many there are."""
+    def ordered(self, scope: Scope, sort: str, descending: bool) -> np.ndarray:
+        """Places of the texts of a scope in the order of a field, those without a value last."""
 
         def make() -> np.ndarray:
             order = self.order(sort)
             if descending:
-                known = len(order) - int(missing_count(self.columns.field(sort)))
+                known = len(order) - int(missing(self.columns.field(sort)).sum())
                 order = np.concatenate([order[:known][::-1], order[known:]])
             mask = self.ground(scope, Split()).mask
             return order[mask[order]]
 
-        places = self._keep(("page", scope, sort, descending), make)
+        return self._keep(("page", scope, sort, descending), make)
+
+    def page(
+        self, scope: Scope, sort: str, descending: bool, start: int, most: int
+    ) -> tuple[np.ndarray, int]:
+        """A stretch of ``ordered``, and how many there are in all."""
+        places = self.ordered(scope, sort, descending)
         return places[start : start + most], len(places)
 
 
@@ -156,12 +162,6 @@ def sorted_places(column: Column) -> np.ndarray:
     else:
         key = column.values
     return np.argsort(key, kind="stable").astype(np.int32)
-
-
-def missing_count(column: Column) -> int:
-    from winnower.core.scope.conditions import missing
-
-    return int(missing(column).sum())
 
 
 class CorpusCache:
@@ -255,7 +255,5 @@ def _coded(values: pl.Series, ids: list[int], labels: list[str]) -> CategoryColu
 
 def natural(label: str) -> tuple:
     """Sorts labels as people do: 2 before 10, case ignored."""
-    import re
-
     parts = re.split(r"(\d+)", label.casefold())
     return tuple((int(part), "") if part.isdigit() else (-1, part) for part in parts)

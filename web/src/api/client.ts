@@ -1,0 +1,70 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+export type Schema = components["schemas"];
+export type Condition = NonNullable<Schema["Scoped"]["scope"]>[number];
+
+/** What the server said, as a sentence for people. */
+export class ProblemError extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly position: number | null = null,
+  ) {
+    super(message);
+  }
+}
+
+const AWAY = "The server does not answer. What you saved is safe; try again in a moment.";
+
+const problems: Middleware = {
+  async onResponse({ response }) {
+    if (response.ok) return;
+    throw await readProblem(response);
+  },
+};
+
+async function readProblem(response: Response): Promise<ProblemError> {
+  try {
+    const body = await response.clone().json();
+    return new ProblemError(body.detail ?? AWAY, response.status, body.position ?? null);
+  } catch {
+    return new ProblemError(AWAY, response.status);
+  }
+}
+
+const client = createClient<paths>({ baseUrl: "/", fetch: guardedFetch });
+client.use(problems);
+
+async function guardedFetch(request: Request): Promise<Response> {
+  try {
+    return await fetch(request);
+  } catch {
+    throw new ProblemError(AWAY, 0);
+  }
+}
+
+export const api = client;
+
+/** The data of an answer; errors were thrown before. */
+export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}
+
+/** Save what the server gives as a file, under the name it gives. */
+export async function saveFile(url: string, body?: unknown): Promise<void> {
+  const response = await guardedFetch(
+    new Request(url, body === undefined ? {} : { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+  );
+  if (!response.ok) throw await readProblem(response);
+  const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];
+  saveBlob(await response.blob(), name ? decodeURIComponent(name) : "winnower");
+}
+
+export function saveBlob(blob: Blob, name: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(blob);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}

@@ -1,0 +1,21 @@
+import { expect, test } from "vitest";
+import type { Condition } from "../api/client";
+import { conditionLabel, scopeFromSearch, searchWithScope } from "./scope";
+
+const scope: Condition[] = [{ kind: "values", field: "source", values: ["Hill Farmer"], exclude: false }];
+
+test("a scope survives the address of the page", () => {
+  const search = searchWithScope(new URLSearchParams("by=source"), scope);
+  expect(scopeFromSearch(new URLSearchParams(search.toString()))).toEqual(scope);
+  expect(searchWithScope(search, []).toString()).toBe("by=source");
+});
+
+test("a damaged address gives an empty scope", () => {
+  expect(scopeFromSearch(new URLSearchParams("scope=%7Bbroken"))).toEqual([]);
+});
+
+test("conditions are put in words", () => {
+  expect(conditionLabel(scope[0]!, [])).toBe("Hill Farmer");
+  expect(conditionLabel({ kind: "dates", field: "date", low: "2031-03-01", high: null, exclude: false }, [])).toBe("1 Mar 2031 to end");
+  expect(conditionLabel({ kind: "terms", terms: ["lamb*"], exclude: true }, [])).toBe("without “lamb*”");
+});

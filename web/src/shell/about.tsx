@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { api, data } from "../api/client";
+import { Button, Dialog, Failure, Kbd, Popover, Waiting } from "../parts/controls";
+
+/** What a view shows and how it counts: a few sentences, and the help page that ships. */
+export function About({ topic, children }: { topic: string; children: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Popover width={360} trigger={<Button look="ghost">About this view</Button>}>
+        <div className="mb-2">{children}</div>
+        <Button look="ghost" onClick={() => setOpen(true)}>
+          Read the help page
+        </Button>
+      </Popover>
+      <HelpDialog topic={topic} open={open} onClose={() => setOpen(false)} />
+    </>
+  );
+}
+
+export function HelpDialog({ topic, open, onClose }: { topic: string; open: boolean; onClose: () => void }) {
+  const page = useQuery({
+    queryKey: ["help", topic],
+    queryFn: () => data(api.GET("/api/v1/help/{topic}", { params: { path: { topic } } })),
+    enabled: open,
+    staleTime: Infinity,
+  });
+  return (
+    <Dialog title="Help" open={open} onClose={onClose} wide>
+      {page.isPending && <Waiting what="Reading" />}
+      {page.error && <Failure error={page.error} />}
+      {page.data && <div className="prose-help" dangerouslySetInnerHTML={{ __html: page.data.html }} />}
+    </Dialog>
+  );
+}
+
+const KEYS: readonly [string, string][] = [
+  ["Ctrl K", "Go to anything"],
+  ["Ctrl Z", "Undo your last change"],
+  ["Ctrl Shift Z", "Do it again"],
+  ["?", "These keys"],
+  ["Esc", "Close the evidence, a menu, a dialog"],
+  ["Enter", "Dictionary: add the term that is typed. Corpus: open the text in focus"],
+  ["↑ ↓", "Corpus: go through the texts"],
+  ["[ and ]", "Reading: previous and next text"],
+  ["Tab", "Compare: go through the dots; Enter opens their passages"],
+];
+
+export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog title="Keys" open={open} onClose={onClose}>
+      <dl className="grid grid-cols-[120px_1fr] gap-y-2">
+        {KEYS.map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt><Kbd>{key}</Kbd></dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

@@ -1,0 +1,155 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+import { Link, useLocation } from "react-router";
+import { api, type Condition, data, type Schema } from "../api/client";
+import { date, plural, whole } from "../lib/numbers";
+import { stretches } from "../lib/offsets";
+import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
+import { useToast } from "../parts/toast";
+import { useProjectId } from "./project";
+
+/** What the panel shows: a title for people, the request behind the number, and the number itself. */
+export interface EvidenceOf {
+  title: string;
+  colour?: number;
+  scope: readonly Condition[];
+  request: Omit<Schema["EvidenceRequest"], "scope" | "start" | "most" | "form" | "order">;
+}
+
+const Context = createContext<{ shown: EvidenceOf | null; show: (what: EvidenceOf | null) => void }>({ shown: null, show: () => {} });
+
+export function EvidenceProvider({ children }: { children: ReactNode }) {
+  const [shown, show] = useState<EvidenceOf | null>(null);
+  const value = useMemo(() => ({ shown, show }), [shown]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export const useEvidence = () => useContext(Context);
+
+type Passage = Schema["PassagePublic"];
+type Form = "context" | "line";
+
+export function EvidencePanel() {
+  const { shown, show } = useEvidence();
+  const close = useCallback(() => show(null), [show]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && !event.defaultPrevented && !document.querySelector("[role=dialog]")) close();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [close]);
+  if (!shown) return null;
+  return <Panel what={shown} onClose={close} />;
+}
+
+function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
+  const project_id = useProjectId();
+  const [form, setForm] = useState<Form>("context");
+  const [order, setOrder] = useState<"date" | "source">("date");
+  const found = useInfiniteQuery({
+    queryKey: ["project", project_id, "evidence", what.scope, what.request, form, order],
+    initialPageParam: 0,
+    queryFn: ({ pageParam }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/evidence", {
+          params: { path: { project_id } },
+          body: { ...what.request, scope: [...what.scope], form, order, start: pageParam, most: 25 } as Schema["EvidenceRequest"],
+        }),
+      ),
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+  const first = found.data?.pages[0];
+  const passages = found.data?.pages.flatMap((page) => page.passages) ?? [];
+  return (
+    <aside aria-label="Evidence" className="fade-in flex min-h-0 w-[356px] shrink-0 flex-col border-l border-line2 bg-sheet">
+      <div className="border-b border-line px-3.5 py-3">
+        <div className="flex items-baseline justify-between">
+          <b className="text-[14px]">Evidence</b>
+          <button type="button" aria-label="Close evidence" onClick={onClose} className="px-1 text-[15px] leading-none text-ink2 hover:text-ink">
+            ×
+          </button>
+        </div>
+        <div className="mb-2 text-ink2" data-testid="evidence-title">
+          {what.colour !== undefined && <Swatch colour={what.colour} />}
+          {what.title}
+          {first && <span data-testid="evidence-count">: {plural(first.hits, "hit")} in {plural(first.texts, "text")}</span>}
+        </div>
+        <div className="flex gap-2">
+          <Segments label="Form" value={form} onChange={(v) => setForm(v as Form)} choices={[{ value: "context", label: "In context" }, { value: "line", label: "In line" }]} />
+          <Segments label="Order" value={order} onChange={(v) => setOrder(v as "date" | "source")} choices={[{ value: "date", label: "By date" }, { value: "source", label: "By source" }]} />
+        </div>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto">
+        {found.isPending && <Waiting what="Finding the passages" />}
+        {found.error && <div className="p-3"><Failure error={found.error} /></div>}
+        {first && first.hits === 0 && <div className="px-3.5 py-6 text-ink2">No passages here: the number is nought.</div>}
+        {passages.map((passage, at) => (
+          <PassageItem key={at} passage={passage} form={form} />
+        ))}
+        {found.hasNextPage && (
+          <div className="p-3 text-center">
+            <Button onClick={() => void found.fetchNextPage()} disabled={found.isFetchingNextPage}>
+              {found.isFetchingNextPage ? "Reading…" : "Show more"}
+            </Button>
+          </div>
+        )}
+      </div>
+      {first && <Foot passages={passages} hits={first.hits} next={found.data?.pages.at(-1)?.next ?? null} />}
+    </aside>
+  );
+}
+
+function Foot({ passages, hits, next }: { passages: readonly Passage[]; hits: number; next: number | null }) {
+  const { tell, fail } = useToast();
+  const copy = () => {
+    navigator.clipboard.writeText(passages.map(quote).join("\n\n")).then(
+      () => tell(`${plural(passages.length, "passage")} copied with their sources.`),
+      () => fail(new Error("The browser did not allow copying; select the passages and copy them by hand.")),
+    );
+  };
+  return (
+    <div className="flex items-center gap-2 border-t border-line2 bg-wash px-3.5 py-2">
+      <Button onClick={copy} disabled={!passages.length}>Copy with sources</Button>
+      <span className="ml-auto text-ink2">hits 1–{whole(next ?? hits)} of {whole(hits)}</span>
+    </div>
+  );
+}
+
+/** A passage with its origin, as it is quoted. */
+export function quote(passage: Passage): string {
+  const origin = [passage.source, `“${passage.title}”`, date(passage.date), `paragraph ${passage.paragraph}`].filter(Boolean).join(", ");
+  return `${passage.before}${passage.text}${passage.after} (${origin})`;
+}
+
+function PassageItem({ passage, form }: { passage: Passage; form: Form }) {
+  const project = useProjectId();
+  const { search } = useLocation();
+  const to = { pathname: `/projects/${project}/corpus/${passage.text_id}`, search: withParagraph(search, passage.paragraph) };
+  if (form === "line") {
+    return (
+      <Link to={to} className="grid grid-cols-[1fr_auto_1fr] items-baseline gap-1 border-b border-line px-2 py-1.5 font-serif text-[13px] hover:bg-tint" title={`${passage.source ?? ""} ${date(passage.date)}: ${passage.title}`}>
+        <span dir="rtl" className="overflow-hidden text-right whitespace-nowrap"><bdi>{passage.before}</bdi></span>
+        <mark>{passage.text}</mark>
+        <span className="overflow-hidden whitespace-nowrap">{passage.after}</span>
+      </Link>
+    );
+  }
+  return (
+    <Link to={to} className="block border-b border-line px-3.5 py-2 hover:bg-tint">
+      <div className="mb-0.5 flex justify-between gap-3 text-[11.5px] text-ink2">
+        <span className="truncate">{passage.source ?? "No source"}</span>
+        <span className="whitespace-nowrap">{date(passage.date)}</span>
+      </div>
+      <div className="font-serif text-[14px] leading-[1.42]">
+        {stretches(passage.text, passage.marks).map((part, at) => (part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>))}
+      </div>
+    </Link>
+  );
+}
+
+function withParagraph(search: string, paragraph: number): string {
+  const next = new URLSearchParams(search);
+  next.set("paragraph", String(paragraph));
+  return `?${next}`;
+}

@@ -1,0 +1,116 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { NavLink, useLocation, useNavigate } from "react-router";
+import { api, type Schema } from "../api/client";
+import { plural } from "../lib/numbers";
+import { Menu } from "../parts/controls";
+import { useHistorySteps, useProjectId, useSummary } from "./project";
+import { toggleTheme } from "./theme";
+
+export function Mark() {
+  return (
+    <svg width={24} height={24} viewBox="0 0 24 24" aria-hidden>
+      <path d="M3 7c6 1 12 1 18 0l-3 9c-4 2-8 2-12 0z" fill="none" stroke="#F5DC92" strokeWidth="1.8" />
+      <circle cx="9" cy="4" r="1.3" fill="#F5DC92" />
+      <circle cx="13" cy="2.6" r="1.1" fill="#F5DC92" />
+      <circle cx="16" cy="4.6" r="1" fill="#F5DC92" />
+      <path d="M8 20h.01M12 21h.01M16 20h.01" stroke="#F5DC92" strokeWidth="2.4" strokeLinecap="round" />
+    </svg>
+  );
+}
+
+/** The stations that hold work so far, in the order of work. */
+const STATIONS = [
+  { path: "corpus", name: "Corpus", holds: (s: Schema["ProjectSummary"]) => plural(s.texts, "text") },
+  { path: "dictionary", name: "Dictionary", holds: (s: Schema["ProjectSummary"]) => plural(s.terms, "term") },
+  { path: "compare", name: "Compare", holds: (s: Schema["ProjectSummary"]) => (s.terms && s.texts ? "ready" : "needs texts and terms") },
+];
+
+export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoTo: () => void; onKeys: () => void; onJobs: () => void }) {
+  const project = useProjectId();
+  const summary = useSummary().data;
+  const { search } = useLocation();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const scope = new URLSearchParams(search).get("scope");
+  const kept = scope ? `?${new URLSearchParams({ scope })}` : "";
+  const { undo, redo } = useHistorySteps();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        onGoTo();
+      } else if (typing) {
+        return;
+      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
+        event.preventDefault();
+        if (event.shiftKey) redo();
+        else undo();
+      } else if (event.key === "?") {
+        onKeys();
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+  const signOut = async () => {
+    await api.POST("/api/v1/sign-out");
+    client.clear();
+    navigate("/");
+  };
+  const initials = me.full_name.split(/\s+/).map((part) => part[0]).slice(0, 2).join("").toUpperCase();
+  return (
+    <header className="flex h-[52px] shrink-0 items-stretch gap-4 bg-bar px-4 text-[#E9EDE8]">
+      <NavLink to="/" className="flex items-center gap-2 text-[15px] font-bold" aria-label="Winnower, all projects">
+        <Mark />
+        Winnower
+      </NavLink>
+      <div className="flex min-w-0 items-center border-l border-[#33424C] pl-4 text-[13px] text-[#B9C3C2]">
+        <span className="max-w-[210px] truncate">{summary?.name}</span>
+      </div>
+      <nav aria-label="Stations" className="flex">
+        {STATIONS.map((station) => (
+          <NavLink
+            key={station.path}
+            to={`/projects/${project}/${station.path}${kept}`}
+            className={({ isActive }) => `flex flex-col justify-center border-b-[3px] px-4 leading-[1.2] ${isActive ? "border-[#F5DC92] bg-bar2" : "border-transparent hover:bg-bar2"}`}
+          >
+            <b className="text-[13.5px] font-semibold">{station.name}</b>
+            <small className="text-[11px] text-[#A3B0B2]">{summary ? station.holds(summary) : " "}</small>
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-2.5 text-[#C6CFCE]">
+        {summary && summary.running_jobs > 0 && (
+          <button type="button" onClick={onJobs} className="rounded border border-[#42525C] px-2 py-0.5 text-[#F5DC92]">
+            {plural(summary.running_jobs, "job")} running
+          </button>
+        )}
+        <button type="button" aria-label="Undo" title={summary?.undo ? `Undo: ${summary.undo}` : "Nothing to undo"} disabled={!summary?.undo} onClick={undo} className="px-1 text-[15px] disabled:opacity-35">
+          ↶
+        </button>
+        <button type="button" aria-label="Redo" title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to do again"} disabled={!summary?.redo} onClick={redo} className="px-1 text-[15px] disabled:opacity-35">
+          ↷
+        </button>
+        <button type="button" onClick={onGoTo} className="flex items-center gap-1.5 whitespace-nowrap hover:text-white">
+          Go to… <span className="rounded border border-[#42525C] px-1.5 py-px text-[11px]">Ctrl K</span>
+        </button>
+        <Menu
+          trigger={
+            <button type="button" aria-label={`Signed in as ${me.full_name}`} className="grid h-[26px] w-[26px] place-items-center rounded-full bg-[#C98F2B] text-[11px] font-bold text-[#1b1200]">
+              {initials}
+            </button>
+          }
+          items={[
+            { label: `Signed in as ${me.full_name}`, onSelect: () => {}, disabled: true },
+            { label: "All projects", onSelect: () => navigate("/") },
+            { label: "Light or dark", onSelect: toggleTheme },
+            { label: "Keys of this view", onSelect: onKeys },
+            { label: "Sign out", onSelect: () => void signOut() },
+          ]}
+        />
+      </div>
+    </header>
+  );
+}

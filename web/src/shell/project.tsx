@@ -1,0 +1,97 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { api, type Condition, data, type Schema } from "../api/client";
+import { scopeFromSearch, searchWithScope } from "../lib/scope";
+import { useToast } from "../parts/toast";
+
+export function useProjectId(): number {
+  return Number(useParams().projectId);
+}
+
+export function useSummary() {
+  const project_id = useProjectId();
+  return useQuery({
+    queryKey: ["project", project_id, "summary"],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}", { params: { path: { project_id } } })),
+  });
+}
+
+export function useFields(): readonly Schema["FieldInfo"][] {
+  const project_id = useProjectId();
+  const summary = useSummary();
+  const found = useQuery({
+    queryKey: ["project", project_id, "fields", summary.data?.revision],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/fields", { params: { path: { project_id } } })),
+    enabled: summary.data !== undefined,
+    staleTime: Infinity,
+  });
+  return found.data ?? [];
+}
+
+/** The scope all stations look at, kept in the address. */
+export function useScope() {
+  const [search, setSearch] = useSearchParams();
+  const written = search.get("scope") ?? "";
+  const scope = useMemo(() => scopeFromSearch(new URLSearchParams({ scope: written })), [written]);
+  const setScope = useCallback((next: readonly Condition[]) => setSearch((now) => searchWithScope(now, next)), [setSearch]);
+  return { scope, setScope };
+}
+
+/** A part of the address besides the scope; setting it keeps the rest. */
+export function useAddress(name: string, fallback: string): [string, (value: string) => void] {
+  const [search, setSearch] = useSearchParams();
+  const set = useCallback(
+    (value: string) =>
+      setSearch(
+        (now) => {
+          const next = new URLSearchParams(now);
+          if (value === fallback) next.delete(name);
+          else next.set(name, value);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setSearch, name, fallback],
+  );
+  return [search.get(name) ?? fallback, set];
+}
+
+/** Reload everything of the project that a change may have touched. */
+export function useRefresh() {
+  const client = useQueryClient();
+  const project = useProjectId();
+  return useCallback(() => client.invalidateQueries({ queryKey: ["project", project] }), [client, project]);
+}
+
+/** A change to the project: on success everything is read again, on failure it is told. */
+export function useChange<In, Out>(change: (given: In) => Promise<Out>, done?: (out: Out, given: In) => void) {
+  const refresh = useRefresh();
+  const { fail } = useToast();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: async (out, given) => {
+      done?.(out, given);
+      await refresh();
+    },
+    onError: async (error) => {
+      fail(error);
+      await refresh();
+    },
+  });
+}
+
+export function useHistorySteps() {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  const path = { params: { path: { project_id } } };
+  const undo = useChange(
+    () => data(api.POST("/api/v1/projects/{project_id}/undo", path)),
+    (out) => tell(`Undone: ${out.label}`),
+  );
+  const redo = useChange(
+    () => data(api.POST("/api/v1/projects/{project_id}/redo", path)),
+    (out) => tell(`Done again: ${out.label}`),
+  );
+  return { undo: () => undo.mutate(undefined), redo: () => redo.mutate(undefined) };
+}

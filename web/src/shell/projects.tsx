@@ -1,0 +1,72 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, data, type Schema } from "../api/client";
+import { date, whole } from "../lib/numbers";
+import { Button, Empty, Failure, Input, Waiting } from "../parts/controls";
+import { Mark } from "./header";
+
+export function Projects({ me }: { me: Schema["Me"] }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [name, setName] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const projects = useQuery({ queryKey: ["projects"], queryFn: () => data(api.GET("/api/v1/projects")) });
+  const make = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const made = await data(api.POST("/api/v1/projects", { body: { name } }));
+      await client.invalidateQueries({ queryKey: ["projects"] });
+      navigate(`/projects/${made.id}/corpus`);
+    } catch (problem) {
+      setError(problem);
+    }
+  };
+  const signOut = async () => {
+    await api.POST("/api/v1/sign-out");
+    client.clear();
+    navigate("/");
+  };
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex h-[52px] shrink-0 items-center gap-2 bg-bar px-4 text-[15px] font-bold text-[#E9EDE8]">
+        <Mark />Winnower
+        <span className="ml-auto text-[12.5px] font-normal text-[#C6CFCE]">{me.full_name}</span>
+        <button type="button" onClick={() => void signOut()} className="ml-3 text-[12.5px] font-normal text-[#C6CFCE] underline">Sign out</button>
+      </header>
+      <main className="mx-auto w-full max-w-[760px] flex-1 overflow-auto px-5 py-9">
+        <h1 className="mb-4 text-[19px] font-[650]">Projects</h1>
+        {projects.isPending && <Waiting what="Reading" />}
+        {projects.error && <Failure error={projects.error} />}
+        {projects.data && projects.data.length === 0 && <Empty title="No project yet">A project holds texts, dictionaries and what you found. Name the first one below.</Empty>}
+        {projects.data && projects.data.length > 0 && (
+          <table className="w-full rounded-md border border-line bg-sheet">
+            <thead>
+              <tr className="text-ink2">
+                <th className="border-b border-line2 px-3 py-1.5 text-left font-semibold">Project</th>
+                <th className="border-b border-line2 px-3 py-1.5 text-right font-semibold">Texts</th>
+                <th className="border-b border-line2 px-3 py-1.5 text-left font-semibold">Your role</th>
+                <th className="border-b border-line2 px-3 py-1.5 text-left font-semibold">Made</th>
+              </tr>
+            </thead>
+            <tbody>
+              {projects.data.map((project) => (
+                <tr key={project.id} className="h-[34px] border-b border-line last:border-0 hover:bg-wash">
+                  <td className="px-3"><Link to={`/projects/${project.id}/corpus`} className="font-semibold text-bottle hover:underline">{project.name}</Link></td>
+                  <td className="px-3 text-right">{whole(project.texts)}</td>
+                  <td className="px-3">{project.role}</td>
+                  <td className="px-3">{date(project.made_at.slice(0, 10))}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        <form onSubmit={(event) => void make(event)} className="mt-5 flex max-w-[460px] gap-2">
+          <Input aria-label="Name of a new project" placeholder="Name of a new project" value={name} onChange={(event) => setName(event.target.value)} />
+          <Button look="main" type="submit" disabled={!name.trim()}>Make project</Button>
+        </form>
+        {error !== null && <div className="mt-3 max-w-[460px]"><Failure error={error} /></div>}
+      </main>
+    </div>
+  );
+}

@@ -1,0 +1,119 @@
+import { useLayoutEffect, useRef, useState } from "react";
+import { ticks } from "../../lib/numbers";
+import { type Comparison, UNITS } from "./compare";
+import { cellLabel, tickLabel, top } from "./scale";
+
+const SHAPES = 8;
+const LINE = 11;
+const HEAD = 28;
+
+/** A group's own sign: shape and filling, so that colour is never needed to tell groups apart. */
+function Sign({ at, x, y, colour }: { at: number; x: number; y: number; colour: string }) {
+  const fill = at % 2 ? colour : "var(--sheet)";
+  const style = { fill, stroke: colour, strokeWidth: 2 };
+  switch (Math.floor(at / 2) % 4) {
+    case 0:
+      return <circle cx={x} cy={y} r={4.3} {...style} />;
+    case 1:
+      return <rect x={x - 3.9} y={y - 3.9} width={7.8} height={7.8} {...style} />;
+    case 2:
+      return <path d={`M${x} ${y - 5}l5 8.4h-10z`} {...style} />;
+    default:
+      return <path d={`M${x} ${y - 5.2}l5.2 5.2l-5.2 5.2l-5.2 -5.2z`} {...style} />;
+  }
+}
+
+export function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+  const holder = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(700);
+  useLayoutEffect(() => {
+    const element = holder.current;
+    if (!element) return;
+    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
+    watch.observe(element);
+    setWidth(element.clientWidth);
+    return () => watch.disconnect();
+  }, []);
+  return [holder, Math.max(width, 360)];
+}
+
+/** Dots with intervals: a block a category, a line a group. Many groups are named on their lines. */
+export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen: (row: Comparison["rows"][number], group: string) => void }) {
+  const [holder, width] = useWidth();
+  const { groups, rows, measure } = comparison;
+  const named = groups.length > SHAPES;
+  const line = named ? 17 : LINE;
+  const left = Math.min(named ? 260 : 168, width * 0.36);
+  const room = width - left - 20;
+  const most = top(comparison);
+  const x = (value: number) => left + (Math.min(value, most) / most) * room;
+  const block = groups.length * line + 12;
+  const height = HEAD + rows.length * block + 4;
+  const unit = UNITS[measure as keyof typeof UNITS];
+  return (
+    <div ref={holder}>
+      <svg data-figure width={width} height={height} role="group" aria-label={`Categories by group, ${unit}`} className="block rounded-md border border-line bg-sheet" fontFamily="var(--font-sans)" fontSize={12}>
+        {ticks(most).map((tick) => (
+          <g key={tick}>
+            <line x1={x(tick)} x2={x(tick)} y1={HEAD - 4} y2={height} stroke="var(--line)" opacity={0.7} />
+            <text x={x(tick)} y={18} textAnchor="middle" fill="var(--ink3)">{tickLabel(tick, measure)}</text>
+          </g>
+        ))}
+        {rows.map((row, at) => {
+          const y0 = HEAD + at * block;
+          const colour = `var(--c${row.colour % 10})`;
+          return (
+            <g key={row.category_id}>
+              <line x1={0} x2={width} y1={y0 + block} y2={y0 + block} stroke="var(--line)" />
+              <rect x={12 + row.depth * 12} y={y0 + 10} width={9} height={9} rx={2} fill={colour} />
+              <text x={28 + row.depth * 12} y={y0 + 19} fontWeight={600} fill="var(--ink)">{clip(row.name, named ? 16 : 18)}</text>
+              {row.cells.map((cell, g) => {
+                const y = y0 + 8 + g * line + line / 2 - 2;
+                const group = groups[g]!.label;
+                return (
+                  <g key={group}>
+                    {named && <text x={left - 10} y={y + 4} textAnchor="end" fill="var(--ink2)" fontSize={11}>{clip(group, 22)}</text>}
+                    {cell.value !== null && (
+                      <g
+                        role="button"
+                        tabIndex={0}
+                        aria-label={cellLabel(row, group, cell, measure)}
+                        data-testid={`dot-${row.name}-${group}`}
+                        className="group cursor-pointer outline-none"
+                        onClick={() => onOpen(row, group)}
+                        onKeyDown={(event) => {
+                          if (event.key === "Enter" || event.key === " ") {
+                            event.preventDefault();
+                            onOpen(row, group);
+                          }
+                        }}
+                      >
+                        <title>{cellLabel(row, group, cell, measure)}</title>
+                        {cell.low !== null && cell.high !== null && <line x1={x(cell.low)} x2={x(cell.high)} y1={y} y2={y} stroke={colour} strokeWidth={2} opacity={0.45} />}
+                        <circle cx={x(cell.value)} cy={y} r={9} fill="transparent" className="group-hover:stroke-ink group-focus-visible:stroke-ink" strokeWidth={1.5} />
+                        <Sign at={named ? 1 : g} x={x(cell.value)} y={y} colour={colour} />
+                      </g>
+                    )}
+                  </g>
+                );
+              })}
+            </g>
+          );
+        })}
+      </svg>
+      <div className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
+        {!named && groups.map((group, at) => (
+          <span key={group.label} className="inline-flex items-center gap-1" title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}>
+            <svg width={13} height={13} aria-hidden><Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" /></svg>
+            {group.label}
+          </span>
+        ))}
+        <span className="ml-auto">{unit}</span>
+      </div>
+    </div>
+  );
+}
+
+export function clip(text: string, most: number): string {
+  return text.length > most ? `${text.slice(0, most - 1)}…` : text;
+}

@@ -1,0 +1,98 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useLocation } from "react-router";
+import { api, data, saveFile, type Schema } from "../../api/client";
+import { date, plural, whole } from "../../lib/numbers";
+import { Button, Empty, Failure, Waiting } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
+import { JobProgress, useJob } from "../../shell/jobs";
+import { useProjectId } from "../../shell/project";
+
+/** What was imported, and imports that are at work or came to nothing. */
+export function Deliveries() {
+  const project_id = useProjectId();
+  const { search } = useLocation();
+  const path = { params: { path: { project_id } } };
+  const deliveries = useQuery({ queryKey: ["project", project_id, "deliveries"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries", path)) });
+  const jobs = useQuery({ queryKey: ["project", project_id, "jobs"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/jobs", path)), refetchInterval: 4000 });
+  const running = (jobs.data ?? []).filter((job) => job.state === "queued" || job.state === "running");
+  const failed = (jobs.data ?? []).filter((job) => job.state === "failed" || job.state === "cancelled");
+  return (
+    <div className="h-full overflow-auto px-4 py-3">
+      <div className="mx-auto max-w-[900px]">
+        <Link to={`/projects/${project_id}/corpus${search}`} className="font-semibold text-bottle hover:underline">All texts</Link>
+        <h1 className="mt-2 mb-3 text-[19px] font-[650]">Deliveries</h1>
+        {running.map((job) => <Running key={job.id} job={job} />)}
+        {deliveries.isPending && <Waiting what="Reading" />}
+        {deliveries.error && <Failure error={deliveries.error} />}
+        {deliveries.data?.length === 0 && !running.length && <Empty title="Nothing was imported yet">Each import leaves its report here: what was new, known, changed and refused.</Empty>}
+        {deliveries.data?.map((one) => (
+          <section key={one.id} className="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
+            <div className="mb-2 flex items-baseline gap-3"><b className="text-[14px]">{one.name}</b><span className="text-ink2">{date(one.made_at.slice(0, 10))}, {one.made_by}</span></div>
+            <Report report={one.report as unknown as ReportValues} deliveryId={one.id} />
+          </section>
+        ))}
+        {failed.length > 0 && <h2 className="mt-5 mb-2 text-[14px] font-[650]">Came to nothing</h2>}
+        {failed.map((job) => (
+          <div key={job.id} className="mb-2 rounded-md border border-line bg-sheet px-4 py-2"><b>{job.name}</b> <span className="text-ink2">{job.message}</span></div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Running({ job }: { job: Schema["JobPublic"] }) {
+  const now = useJob(job.id) ?? job;
+  return <section className="mb-3 rounded-md border border-line bg-sheet px-4 py-3"><b className="mb-2 block">{now.name}</b><JobProgress job={now} /></section>;
+}
+
+interface PlaceValues { file: string; row: number; reason: string }
+export interface ReportValues {
+  new: number; known: number; changed: number; refused: number; alike: number; words: number; remarks_total: number;
+  refusals: PlaceValues[]; changes: PlaceValues[]; remarks: PlaceValues[]; notices: string[];
+}
+
+export function Report({ report, deliveryId }: { report: ReportValues; deliveryId?: number }) {
+  const project = useProjectId();
+  const { fail } = useToast();
+  const numbers: [string, number, string][] = [
+    ["new", report.new, "stored now"],
+    ["known", report.known, "were in the project already"],
+    ["changed", report.changed, "known by key, other content; left as they were"],
+    ["refused", report.refused, "rows or files not taken"],
+  ];
+  const places = [...report.refusals, ...report.changes, ...report.remarks];
+  return (
+    <div>
+      <dl className="flex flex-wrap gap-x-7 gap-y-1">
+        {numbers.map(([name, value, what]) => (
+          <div key={name} title={what}>
+            <dt className="text-[11.5px] text-ink2">{name}</dt>
+            <dd className={`text-[17px] font-[650] ${name === "refused" && value ? "text-rust" : ""}`} data-testid={`report-${name}`}>{whole(value)}</dd>
+          </div>
+        ))}
+      </dl>
+      {report.alike > 0 && <p className="mt-2 text-ink2">{plural(report.alike, "text")} without a key equal another of this delivery word for word; all were kept.</p>}
+      {report.notices.map((notice) => <p key={notice} className="mt-2 text-rust">{notice}</p>)}
+      {places.length > 0 && (
+        <details className="mt-2">
+          <summary className="cursor-pointer font-semibold text-bottle">What was not taken as it was ({whole(report.refused + report.changed + report.remarks_total)})</summary>
+          <PlaceList places={places.slice(0, 200)} />
+          {deliveryId !== undefined && <Button className="mt-2" onClick={() => void saveFile(`/api/v1/projects/${project}/deliveries/${deliveryId}/report`).catch(fail)}>Export the list</Button>}
+        </details>
+      )}
+    </div>
+  );
+}
+
+export function PlaceList({ places }: { places: readonly (PlaceValues & { kept?: boolean })[] }) {
+  return (
+    <ul className="mt-1.5 max-h-[210px] overflow-auto rounded border border-line">
+      {places.map((place, at) => (
+        <li key={at} className="grid grid-cols-[minmax(110px,190px)_1fr] gap-3 border-b border-line px-2.5 py-1 last:border-0">
+          <span className="truncate text-ink2" title={place.file}>{place.file}{place.row ? `, row ${whole(place.row)}` : ""}</span>
+          <span className={place.kept ? "" : "text-rust"}>{place.reason}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
