@@ -69,7 +69,7 @@ class Demo:
             return self.w.fresh(news.REPORT[frame], frame, other, people)
         if roll < 0.90 and month in news.EVENTS:
             return self.w.fresh(news.EVENTS[month], frame, other, people)
-        if roll < 0.915:
+        if roll < 0.908:
             return self.w.fresh(news.TRAPS, frame, other, people, most=6)
         return self.w.fresh(news.PLAIN, frame, other, people, most=4)
 

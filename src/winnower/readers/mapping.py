@@ -13,7 +13,7 @@ _NAMES = {
     "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract",
     "title": r"title|headline|heading|subject|name",
     "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel",
-    "date": r"date|published|publication date|day|created|posted|time|timestamp",
+    "date": r"date|answered|published|publication date|day|created|posted|time|timestamp",
     "key": r"id|key|url|link|guid|uid|record|number|doi|respondent|ref",
 }
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -133,12 +134,17 @@ def number(value: float) -> str:
 
     >>> number(9.4123), number(1234.5), number(0.05678)
     ('9.41', '1,234', '0.0568')
+    >>> number(13.02), number(0.0)
+    ('13.0', '0')
     """
     if not np.isfinite(value):
         return "–"
     if abs(value) >= 100:
         return f"{value:,.0f}"
-    return f"{value:.3g}"
+    if value == 0:
+        return "0"
+    places = 2 - math.floor(math.log10(abs(value)))
+    return f"{value:.{min(places, 6)}f}"
 
 
 def p_text(p: float) -> str:

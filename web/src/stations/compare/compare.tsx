@@ -84,7 +84,7 @@ function View({ dictionaries, dictionary, onDictionary }: { dictionaries: readon
       <Choices settings={settings} dictionaries={dictionaries} dictionary={dictionary} onDictionary={onDictionary} />
       <div className="min-w-0 flex-1 overflow-auto px-4 py-3.5">
         <div className="flex items-baseline gap-3">
-          <h1 className="text-[19px] font-[650]">{settings.by === "none" ? "How often each category is used" : `How each ${splitName} uses the categories`}</h1>
+          <h1 className="text-[19px] font-[650]">{settings.by === "none" ? "How often each category is used" : settings.dated ? `How the categories change by ${settings.period}` : `How each ${splitName} uses the categories`}</h1>
           <span className="ml-auto"><About topic="compare">Each dot is a category in a group of texts; the line through it is the 95% interval, with the text as the unit. Click a dot or a number to read the passages under it.</About></span>
         </div>
         {found.error && <div className="mt-3"><Failure error={found.error} /></div>}
@@ -139,12 +139,12 @@ function Result({ comparison, request, settings, faint }: { comparison: Comparis
   return (
     <div className={faint ? "opacity-60" : ""}>
       <p className="mb-2.5 text-ink2">Dictionary “{comparison.dictionary}”, version {comparison.version}. Every {settings.draw === "table" ? "number" : "dot"} opens its passages.</p>
+      <Statements statements={comparison.statements} />
       <div ref={figure}>
         {settings.draw === "table" && <NumberTable comparison={comparison} onOpen={open} />}
         {settings.draw === "dots" && <DotPlot comparison={comparison} onOpen={open} />}
         {settings.draw === "trend" && <TrendPlot comparison={comparison} onOpen={open} />}
       </div>
-      <Statements statements={comparison.statements} />
       <div className="mt-3 flex gap-2 pb-4">
         <Menu
           trigger={<Button>Export ▾</Button>}
@@ -171,7 +171,7 @@ function Result({ comparison, request, settings, faint }: { comparison: Comparis
 
 function Statements({ statements }: { statements: readonly Schema["StatementPublic"][] }) {
   return (
-    <div className="mt-3 max-w-[860px] rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2" data-testid="statements">
+    <div className="mb-3 rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2" data-testid="statements">
       {statements.map((one, at) => (
         <p key={at} className={one.kind === "warning" ? "text-rust" : one.kind === "note" ? "text-ink2" : ""}>
           <Strong text={one.text} parts={one.strong} />

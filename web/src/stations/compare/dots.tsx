@@ -45,13 +45,22 @@ export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen
   const line = named ? 17 : LINE;
   const left = Math.min(named ? 260 : 168, width * 0.36);
   const room = width - left - 20;
-  const most = top(comparison);
+  const most = top(rows);
   const x = (value: number) => left + (Math.min(value, most) / most) * room;
   const block = groups.length * line + 12;
   const height = HEAD + rows.length * block + 4;
   const unit = UNITS[measure as keyof typeof UNITS];
   return (
     <div ref={holder}>
+      <div className="mb-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
+        {!named && groups.map((group, at) => (
+          <span key={group.label} className="inline-flex items-center gap-1" title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}>
+            <svg width={13} height={13} aria-hidden><Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" /></svg>
+            {group.label}
+          </span>
+        ))}
+        <span className="ml-auto">{unit}</span>
+      </div>
       <svg data-figure width={width} height={height} role="group" aria-label={`Categories by group, ${unit}`} className="block rounded-md border border-line bg-sheet" fontFamily="var(--font-sans)" fontSize={12}>
         {ticks(most).map((tick) => (
           <g key={tick}>
@@ -101,15 +110,6 @@ export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen
           );
         })}
       </svg>
-      <div className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
-        {!named && groups.map((group, at) => (
-          <span key={group.label} className="inline-flex items-center gap-1" title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}>
-            <svg width={13} height={13} aria-hidden><Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" /></svg>
-            {group.label}
-          </span>
-        ))}
-        <span className="ml-auto">{unit}</span>
-      </div>
     </div>
   );
 }

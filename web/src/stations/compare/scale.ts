@@ -9,8 +9,8 @@ export function shown(value: number | null, measure: string): string {
 }
 
 /** The largest value to draw; an interval far beyond all values does not stretch the scale. */
-export function top(comparison: Comparison): number {
-  const cells = comparison.rows.flatMap((row) => row.cells);
+export function top(rows: Comparison["rows"]): number {
+  const cells = rows.flatMap((row) => row.cells);
   const values = Math.max(0, ...cells.map((cell) => cell.value ?? 0));
   const highs = Math.max(0, ...cells.map((cell) => cell.high ?? 0));
   return Math.max(values * 1.04, Math.min(highs, values * 1.6)) || 1;

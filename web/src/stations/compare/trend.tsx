@@ -3,19 +3,17 @@ import { type Comparison, UNITS } from "./compare";
 import { useWidth } from "./dots";
 import { cellLabel, tickLabel, top } from "./scale";
 
-const HEIGHT = 118;
+const HEIGHT = 150;
 const LEFT = 46;
 
 /** One strip a category over time, with intervals; empty periods are gaps, not noughts. */
 export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOpen: (row: Comparison["rows"][number], group: string) => void }) {
   const [holder, width] = useWidth();
   const { groups, rows, measure } = comparison;
-  const most = top(comparison);
   const across = width > 620 ? 2 : 1;
   const strip = width / across;
   const step = (strip - LEFT - 22) / Math.max(groups.length - 1, 1);
   const x = (at: number) => LEFT + at * step;
-  const y = (value: number) => HEIGHT - 22 - (Math.min(value, most) / most) * (HEIGHT - 52);
   const height = Math.ceil(rows.length / across) * HEIGHT;
   const every = Math.max(1, Math.ceil(groups.length / Math.max(2, Math.floor((strip - LEFT) / 62))));
   return (
@@ -23,6 +21,8 @@ export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOp
       <svg data-figure width={width} height={height} role="group" aria-label="Categories over time" className="block rounded-md border border-line bg-sheet" fontFamily="var(--font-sans)" fontSize={11}>
         {rows.map((row, at) => {
           const colour = `var(--c${row.colour % 10})`;
+          const most = top([row]);
+          const y = (value: number) => HEIGHT - 22 - (Math.min(value, most) / most) * (HEIGHT - 56);
           return (
             <g key={row.category_id} transform={`translate(${(at % across) * strip} ${Math.floor(at / across) * HEIGHT})`}>
               <rect x={12} y={10} width={9} height={9} rx={2} fill={colour} />
@@ -61,7 +61,7 @@ export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOp
           );
         })}
       </svg>
-      <div className="mt-1.5 text-right text-ink2">{UNITS[measure as keyof typeof UNITS]}</div>
+      <div className="mt-1.5 text-right text-ink2">{UNITS[measure as keyof typeof UNITS]}; each category has its own scale</div>
     </div>
   );
 }

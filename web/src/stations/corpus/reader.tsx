@@ -127,11 +127,13 @@ function Page({ text, paragraph }: { text: Schema["TextPublic"]; paragraph: numb
 }
 
 function Beside({ text }: { text: Schema["TextPublic"] }) {
+  const given = text.values.filter((one) => one.value !== null && !(Array.isArray(one.value) && !one.value.length));
+  const without = text.values.length - given.length;
   return (
     <section className="w-[226px] shrink-0 overflow-auto border-l border-line2 bg-wash px-4 py-4">
       <h2 className="mb-2 text-[12px] font-bold text-ink2">About this text</h2>
       <dl>
-        {[["Source", text.source] as const, ["Date", date(text.date)] as const, ...text.values.map((one) => [one.name, one.value] as const)].map(([name, value], at) => (
+        {[["Source", text.source] as const, ["Date", date(text.date)] as const, ...given.map((one) => [one.name, one.value] as const)].map(([name, value], at) => (
           <div key={at} className="mb-2.5">
             <dt className="text-[11.5px] text-ink2">{name}</dt>
             <dd><Value value={value || null} /></dd>
@@ -141,6 +143,7 @@ function Beside({ text }: { text: Schema["TextPublic"] }) {
           <dt className="text-[11.5px] text-ink2">Came from</dt>
           <dd className="break-words">{text.origin}</dd>
         </div>
+        {without > 0 && <p className="text-ink2">{plural(without, "variable")} without a value here.</p>}
       </dl>
     </section>
   );

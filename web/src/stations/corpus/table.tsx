@@ -165,7 +165,15 @@ function Rows(props: RowsProps) {
   ];
   return (
     <div className="mx-4 mb-4 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet" role="table" aria-rowcount={total} aria-label="Texts">
-      <div role="row" className="grid shrink-0 border-b border-line2 pr-[14px]" style={grid}>
+      <div
+        ref={holder}
+        tabIndex={0}
+        aria-label="Rows; arrow keys move, Enter opens"
+        onKeyDown={onKey}
+        onScroll={(event) => places.set(project, event.currentTarget.scrollTop)}
+        className="min-h-0 flex-1 overflow-y-scroll"
+      >
+      <div role="row" className="sticky top-0 z-10 grid border-b border-line2 bg-sheet" style={grid}>
         {heads.map((head) => (
           <div key={head.key} role="columnheader" aria-sort={props.sort === head.key ? (props.descending ? "descending" : "ascending") : "none"} className={head.right ? "text-right" : ""}>
             <button type="button" onClick={() => props.onSort(head.key)} className="w-full truncate px-2.5 py-1.5 font-semibold text-ink2 hover:text-ink" style={{ textAlign: head.right ? "right" : "left" }}>
@@ -175,19 +183,10 @@ function Rows(props: RowsProps) {
           </div>
         ))}
       </div>
-      <div
-        ref={holder}
-        tabIndex={0}
-        role="rowgroup"
-        aria-label="Rows; arrow keys move, Enter opens"
-        onKeyDown={onKey}
-        onScroll={(event) => places.set(project, event.currentTarget.scrollTop)}
-        className="min-h-0 flex-1 overflow-y-scroll"
-      >
         {pending && <Waiting what="Reading the table" />}
         {error && <div className="p-3"><Failure error={error} /></div>}
         {!pending && !error && total === 0 && <Empty title="No text fits">Take away a condition of the scope, or change what is looked for in the titles.</Empty>}
-        <div style={{ height: rows.getTotalSize(), position: "relative" }}>
+        <div role="rowgroup" style={{ height: rows.getTotalSize(), position: "relative" }}>
           {shown.map((row) => {
             const line = lines.get(row.index);
             return (

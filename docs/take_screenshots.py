@@ -1,0 +1,96 @@
+"""One picture of each main view, from the demo data: ``./winnower screenshots``."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT / "tests"))
+
+from chromium import Page, chromium  # noqa: E402
+
+FOLDER = ROOT / "docs" / "screenshots"
+SETTLE_S = 0.9
+
+
+class Shots:
+    def __init__(self, page: Page, folder: Path) -> None:
+        self.page, self.folder = page, folder
+
+    def take(self, name: str) -> None:
+        time.sleep(SETTLE_S)
+        self.page.driver.save_screenshot(str(self.folder / f"{name}.png"))
+
+
+def corpus_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/corpus")
+    page.find("[role=row][aria-rowindex]")
+    shots.take("corpus")
+    page.open(f"{project}/corpus/import")
+    page.button("Choose files")
+    files = page.driver.find_element("css selector", "[data-testid=file-input]")
+    files.send_keys(str(ROOT / "demo" / "files" / "survey.csv"))
+    page.text("The first texts will be")
+    shots.take("import")
+    page.open(f"{project}/corpus/deliveries")
+    page.find("[data-testid=report-new]")
+    shots.take("deliveries")
+
+
+def dictionary_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/dictionary")
+    page.find("table[aria-label=Terms]")
+    page.find("input[aria-label^='New term']").send_keys("compensat*")
+    page.find("[data-testid=term-catches]")
+    page.button("stock*").click()
+    page.find("[data-testid=evidence-count]")
+    shots.take("dictionary")
+
+
+def compare_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/compare")
+    page.find("[data-testid='dot-Livelihood-Hill Farmer']").click()
+    page.find("[data-testid=evidence-count]")
+    shots.take("compare")
+    page.find("aside a").click()
+    page.find("article")
+    shots.take("reading")
+    page.open(f"{project}/compare?by=date&measure=rate")
+    page.find("svg[data-figure]")
+    shots.take("trend")
+    page.open(f"{project}/compare?draw=table")
+    page.find("table")
+    shots.take("table")
+
+
+def main() -> None:
+    options = argparse.ArgumentParser()
+    options.add_argument("--address", default="http://127.0.0.1:8410", help="of a running ./winnower demo")
+    options.add_argument("--folder", type=Path, default=FOLDER)
+    options.add_argument("--only", default="")
+    given = options.parse_args()
+    given.folder.mkdir(parents=True, exist_ok=True)
+    with chromium() as driver:
+        page = Page(driver, given.address)
+        shots = Shots(page, given.folder)
+        page.open("/")
+        page.find("input[name=name]")
+        if not given.only:
+            shots.take("sign-in")
+        page.sign_in("mira", "orrin-hills")
+        if not given.only:
+            shots.take("projects")
+        link = page.text("Lynx return", "a").get_attribute("href") or ""
+        project = link.removeprefix(given.address).removesuffix("/corpus")
+        for name, views in (("corpus", corpus_views), ("dictionary", dictionary_views), ("compare", compare_views)):
+            if given.only in ("", name):
+                views(page, shots, project)
+        for line in page.errors():
+            print("console:", line)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,109 @@
+"""A headless Chromium, for the browser tests and the screenshots."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.chrome.options import Options
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+FLAGS = (
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--force-color-profile=srgb",
+    "--hide-scrollbars",
+)
+WAIT_S = 15
+
+
+@contextmanager
+def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None) -> Iterator[webdriver.Chrome]:
+    """A browser with an empty profile; files it saves go to ``downloads``."""
+    with tempfile.TemporaryDirectory() as profile:
+        options = Options()
+        options.binary_location = "/usr/bin/chromium"
+        for flag in (*FLAGS, f"--window-size={width},{height}", f"--user-data-dir={profile}"):
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        if downloads is not None:
+            options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
+        driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        # the window's frame takes some of its size: ask for the size of the page itself
+        driver.execute_cdp_cmd(
+            "Emulation.setDeviceMetricsOverride",
+            {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+        )
+        try:
+            yield driver
+        finally:
+            driver.quit()
+
+
+class Page:
+    """Finding and using what a person sees."""
+
+    def __init__(self, driver: webdriver.Chrome, address: str) -> None:
+        self.driver, self.address = driver, address
+
+    def open(self, path: str) -> None:
+        self.driver.get(self.address + path)
+
+    def find(self, css: str) -> WebElement:
+        """Waits until it is there and shown."""
+
+        def shown(driver):
+            found = [e for e in driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()]
+            return found[0] if found else False
+
+        return WebDriverWait(self.driver, WAIT_S).until(shown, f"nothing shown for {css}")
+
+    def text(self, words: str, tag: str = "*") -> WebElement:
+        """The innermost element with these words, waited for."""
+        path = f"//{tag}[contains(normalize-space(.), {_quoted(words)})][not(.//*[contains(normalize-space(.), {_quoted(words)})])]"
+
+        def shown(driver):
+            found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed()]
+            return found[0] if found else False
+
+        return WebDriverWait(self.driver, WAIT_S).until(shown, f"no “{words}” on the page")
+
+    def button(self, words: str) -> WebElement:
+        path = f"//button[normalize-space(.)={_quoted(words)}]"
+
+        def ready(driver):
+            found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
+            return found[0] if found else False
+
+        return WebDriverWait(self.driver, WAIT_S).until(ready, f"no button “{words}”")
+
+    def wait(self, condition, what: str = "") -> object:
+        return WebDriverWait(self.driver, WAIT_S).until(lambda _: condition(), what)
+
+    def sign_in(self, name: str, password: str) -> None:
+        self.find("input[name=name]").send_keys(name)
+        self.find("input[name=password]").send_keys(password)
+        self.button("Sign in").click()
+        self.text("Projects", "h1")
+
+    def errors(self) -> list[str]:
+        """What the browser's console calls severe, but for answers the tests provoke."""
+        log = self.driver.get_log("browser")
+        return [entry["message"] for entry in log if entry["level"] == "SEVERE" and "status of 4" not in entry["message"]]
+
+
+def _quoted(words: str) -> str:
+    return f"'{words}'" if "'" not in words else f'"{words}"'
