@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 SOURCES = 20
-SYLLABLES = "ka lo mi ren tas vol der un sha bri ek no pil gar wen os tu fal mor yn".split()
+SYLLABLES = ["ka", "lo", "mi", "ren", "tas", "vol", "der", "un", "sha", "bri", "ek", "no", "pil", "gar", "wen", "os", "tu", "fal", "mor", "yn"]
 _ALPHABET = len(SYLLABLES)
 
 
@@ -58,7 +58,15 @@ def _rows(n: int, seed: int, shortest: int, longest: int) -> Iterator[list[str]]
             at += length
             number = done + row
             date = f"2031-{day[row] // 31 + 1:02d}-{day[row] % 28 + 1:02d}"
-            yield [f"k{number}", f"Text {number}", f"Source {source[row]}", date, f"Region {region[row]}", str(age[row]), body]
+            yield [
+                f"k{number}",
+                f"Text {number}",
+                f"Source {source[row]}",
+                date,
+                f"Region {region[row]}",
+                str(age[row]),
+                body,
+            ]
         done += size
 
 

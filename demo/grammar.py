@@ -23,7 +23,9 @@ class Writer:
     def pick(self, options):
         return self.rng.choice(options)
 
-    def expand(self, template: str, frame: str, other: str | None = None, people: list[str] | None = None) -> str:
+    def expand(
+        self, template: str, frame: str, other: str | None = None, people: list[str] | None = None
+    ) -> str:
         """A template with all its choices made."""
         text = template
         for name, source in (("{c2}", other or frame), ("{c}", frame)):
@@ -52,7 +54,9 @@ class Writer:
         banks = {"place": names.PLACES, "hill": names.HILLS, "month": names.MONTHS, "weekday": names.WEEKDAYS}
         return rng.choice(banks[name])
 
-    def fresh(self, templates, frame: str, other: str | None = None, people: list[str] | None = None, most: int = 2) -> str:
+    def fresh(
+        self, templates, frame: str, other: str | None = None, people: list[str] | None = None, most: int = 2
+    ) -> str:
         """A sentence that stood fewer than ``most`` times before, if one can be had in some tries."""
         for _ in range(30):
             text = tidy(self.expand(self.pick(templates), frame, other, people))

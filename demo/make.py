@@ -30,8 +30,18 @@ SEASONS = {
     10: {"wonder": 2.8, "fear": 0.6},
     11: {"wonder": 1.4, "heritage": 1.3},
 }
-NEWS = (("Orrin Courier", 226, (15, 33)), ("Hill Farmer", 140, (18, 38)), ("Valley Wire", 196, (8, 20)), ("The Lantern", 92, (24, 46)))
-SECTIONS = {"Orrin Courier": ("Local", "Letters", "Opinion"), "Hill Farmer": ("Market", "News", "Comment"), "Valley Wire": ("News", "Live"), "The Lantern": ("Country", "Long read", "Science")}
+NEWS = (
+    ("Orrin Courier", 226, (15, 33)),
+    ("Hill Farmer", 140, (18, 38)),
+    ("Valley Wire", 196, (8, 20)),
+    ("The Lantern", 92, (24, 46)),
+)
+SECTIONS = {
+    "Orrin Courier": ("Local", "Letters", "Opinion"),
+    "Hill Farmer": ("Market", "News", "Comment"),
+    "Valley Wire": ("News", "Live"),
+    "The Lantern": ("Country", "Long read", "Science"),
+}
 POSTS, RESPONDENTS = 430, 138
 
 
@@ -44,13 +54,21 @@ class Demo:
 
     def frames(self, source: str, month: int, count: int) -> list[str]:
         weights = [
-            share * SEASONS.get(month, {}).get(frame, 1.0) for share, frame in zip(MIX[source], FRAMES, strict=True)
+            share * SEASONS.get(month, {}).get(frame, 1.0)
+            for share, frame in zip(MIX[source], FRAMES, strict=True)
         ]
         main = self.rng.choices(FRAMES, weights)[0]
-        return [main if self.rng.random() < 0.45 else self.rng.choices(FRAMES, weights)[0] for _ in range(count)]
+        return [
+            main if self.rng.random() < 0.45 else self.rng.choices(FRAMES, weights)[0] for _ in range(count)
+        ]
 
     def people(self, frame: str) -> list[str]:
-        special = {"ecology": names.SCIENTISTS, "governance": names.OFFICIALS, "wonder": names.VISITORS, "fear": names.PARENTS}
+        special = {
+            "ecology": names.SCIENTISTS,
+            "governance": names.OFFICIALS,
+            "wonder": names.VISITORS,
+            "fear": names.PARENTS,
+        }
         return list(special.get(frame, names.FARMERS))
 
     def day(self, year: int = 2031) -> dt.date:
@@ -123,9 +141,15 @@ class Demo:
         title, _, body = self.w._fill(news.AGENCY, ["Una Tarrock"]).partition("\n\n")
         edits = {
             "Orrin Courier": (title, body),
-            "Hill Farmer": ("Proven: four lambs killed by lynx", body.replace("expressed regret and said", "said")),
+            "Hill Farmer": (
+                "Proven: four lambs killed by lynx",
+                body.replace("expressed regret and said", "said"),
+            ),
             "Valley Wire": (f"{title} (agency)", body.rsplit("\n\n", 1)[0]),
-            "The Lantern": ("First proven losses to released lynx", body.replace("a tenant at", "who farms at").replace("near", "close to")),
+            "The Lantern": (
+                "First proven losses to released lynx",
+                body.replace("a tenant at", "who farms at").replace("near", "close to"),
+            ),
         }
         rows = []
         for at, (source, (headline, text)) in enumerate(edits.items()):
@@ -142,7 +166,12 @@ class Demo:
             parts.append(sentence)
             words += len(sentence.split())
         body = self.paragraphs(parts, 4, 7)
-        return self.row("The Lantern", dt.date(2031, 11, 8), "The year of the lynx: a valley, its bells and its quarrel", body)
+        return self.row(
+            "The Lantern",
+            dt.date(2031, 11, 8),
+            "The year of the lynx: a valley, its bells and its quarrel",
+            body,
+        )
 
     def posts(self) -> list[dict]:
         rows = []
@@ -150,7 +179,9 @@ class Demo:
             day = self.day()
             frame = self.frames("Posts", day.month, 1)[0]
             template = self.w.pick(voices.POST_FORMS)
-            template = template.replace("{emoji}", "EMOJI").replace("{tag}", "TAG").replace("{weekday}", "$weekday")
+            template = (
+                template.replace("{emoji}", "EMOJI").replace("{tag}", "TAG").replace("{weekday}", "$weekday")
+            )
             text = self.w.fresh([template], frame, self.rng.choice(FRAMES), self.people(frame))
             while "EMOJI" in text:
                 text = text.replace("EMOJI", self.w.pick(voices.POST_EMOJI[frame]), 1)
@@ -163,7 +194,9 @@ class Demo:
                 {
                     "post_id": f"P{number:04d}",
                     "posted": day.strftime("%d/%m/%Y"),
-                    "account_type": self.rng.choices(("resident", "visitor", "group", "unknown"), (5, 2, 1, 2))[0],
+                    "account_type": self.rng.choices(
+                        ("resident", "visitor", "group", "unknown"), (5, 2, 1, 2)
+                    )[0],
                     "reposts": min(int(self.rng.expovariate(0.12)), 240),
                     "post": text,
                 }
@@ -185,14 +218,25 @@ class Demo:
                 "age band": self.rng.choices(voices.AGES, (2, 3, 5, 6, 5))[0],
                 "parish": self.w.pick(names.PARISHES),
                 "occupation": self.rng.choices(voices.OCCUPATIONS, (5, 3, 3, 3, 3, 5, 2, 2))[0],
-                "heard first from": "; ".join(self.rng.sample(voices.HEARD, self.rng.choices((1, 2, 3), (5, 3, 1))[0])),
+                "heard first from": "; ".join(
+                    self.rng.sample(voices.HEARD, self.rng.choices((1, 2, 3), (5, 3, 1))[0])
+                ),
                 "answered": dt.date(2031, 11, self.rng.randint(3, 28)).isoformat(),
             }
             keeps = person["occupation"] == "farming" or self.rng.random() < 0.15
             person["keeps animals"] = "yes" if keeps else "no"
-            for question, templates in zip(voices.SURVEY_QUESTIONS, (voices.SURVEY_MEANING, voices.SURVEY_NEXT), strict=True):
+            for question, templates in zip(
+                voices.SURVEY_QUESTIONS, (voices.SURVEY_MEANING, voices.SURVEY_NEXT), strict=True
+            ):
                 number += 1
-                rows.append({"answer id": f"A{number:04d}", **person, "question": question, "answer": self.answer(templates, keeps)})
+                rows.append(
+                    {
+                        "answer id": f"A{number:04d}",
+                        **person,
+                        "question": question,
+                        "answer": self.answer(templates, keeps),
+                    }
+                )
         return rows
 
     def answer(self, templates: tuple[str, ...], keeps: bool) -> str:
@@ -203,11 +247,17 @@ class Demo:
         return " ".join(self.w.fresh(templates, frame, self.rng.choice(FRAMES)) for _ in range(count))
 
     def interviews(self) -> dict[str, str]:
-        return {f"interview {at:02d} {person}.txt": self.interview(person, place, main, second) for at, (person, _, place, main, second) in enumerate(voices.INTERVIEWS, 1)}
+        return {
+            f"interview {at:02d} {person}.txt": self.interview(person, place, main, second)
+            for at, (person, _, place, main, second) in enumerate(voices.INTERVIEWS, 1)
+        }
 
     def interview(self, person: str, place: str, main: str, second: str) -> str:
         short = person.removeprefix("Dr ").split()[0]
-        lines = [f"Interview with {person}, {place}, {self.day().strftime('%d %B %Y')}", f"Interviewer: {self.w.pick(voices.OPENERS)}"]
+        lines = [
+            f"Interview with {person}, {place}, {self.day().strftime('%d %B %Y')}",
+            f"Interviewer: {self.w.pick(voices.OPENERS)}",
+        ]
         lines.append(f"{short}: " + " ".join(self.w.fresh(voices.ANSWER, main, second) for _ in range(4)))
         asked: set[str] = set()
         for turn in range(34):
@@ -216,14 +266,31 @@ class Demo:
             if questions:
                 question = self.w.pick(questions)
             else:
-                question = self.w.pick(("Could you say more about that?", "How do you mean?", "Was it always so?", "And what did people say?", "Can you give an example?", "Go on."))
+                question = self.w.pick(
+                    (
+                        "Could you say more about that?",
+                        "How do you mean?",
+                        "Was it always so?",
+                        "And what did people say?",
+                        "Can you give an example?",
+                        "Go on.",
+                    )
+                )
             asked.add(question)
             lines.append(f"Interviewer: {question}")
-            sentences = [self.w.fresh(voices.ANSWER, frame, self.rng.choice(FRAMES)) for _ in range(self.rng.randint(4, 9))]
+            sentences = [
+                self.w.fresh(voices.ANSWER, frame, self.rng.choice(FRAMES))
+                for _ in range(self.rng.randint(4, 9))
+            ]
             if self.rng.random() < 0.3:
-                sentences.insert(self.rng.randint(0, len(sentences)), self.w.fresh(voices.FILL, frame, most=5))
+                sentences.insert(
+                    self.rng.randint(0, len(sentences)), self.w.fresh(voices.FILL, frame, most=5)
+                )
             lines.append(f"{short}: " + " ".join(sentences))
-        lines += ["Interviewer: Is there anything I should have asked?", f"{short}: " + self.w.fresh(voices.ANSWER, main, second)]
+        lines += [
+            "Interviewer: Is there anything I should have asked?",
+            f"{short}: " + self.w.fresh(voices.ANSWER, main, second),
+        ]
         return "\n\n".join(lines) + "\n"
 
     def studies(self) -> list[dict]:
@@ -232,8 +299,17 @@ class Demo:
             place = self.w.pick(voices.STUDY_PLACES)
             abstract = ""
             if number <= 34:
-                abstract = " ".join(tidy(self.w.expand(part, frame, self.rng.choice(FRAMES))) for part in voices.ABSTRACT)
-            rows.append({"reference": f"S{number:03d}", "year": self.rng.randint(2012, 2030), "title": title if number <= 15 else f"{title}: evidence from {place}", "abstract": abstract})
+                abstract = " ".join(
+                    tidy(self.w.expand(part, frame, self.rng.choice(FRAMES))) for part in voices.ABSTRACT
+                )
+            rows.append(
+                {
+                    "reference": f"S{number:03d}",
+                    "year": self.rng.randint(2012, 2030),
+                    "title": title if number <= 15 else f"{title}: evidence from {place}",
+                    "abstract": abstract,
+                }
+            )
         return rows
 
 
@@ -251,7 +327,11 @@ def main() -> None:
     first = [row for row in news_rows if row["published"] < "2031-11-01"]
     overlap = [row for row in news_rows if "2031-10-15" <= row["published"] < "2031-11-01"]
     write_table("news.csv", first, "utf-8-sig")
-    write_table("news-second-delivery.csv", overlap + [row for row in news_rows if row["published"] >= "2031-11-01"], "utf-8-sig")
+    write_table(
+        "news-second-delivery.csv",
+        overlap + [row for row in news_rows if row["published"] >= "2031-11-01"],
+        "utf-8-sig",
+    )
     write_table("posts.csv", demo.posts())
     write_table("survey.csv", demo.survey(), delimiter=";")
     write_table("studies.csv", demo.studies())

@@ -85,7 +85,11 @@ def main() -> None:
             shots.take("projects")
         link = page.text("Lynx return", "a").get_attribute("href") or ""
         project = link.removeprefix(given.address).removesuffix("/corpus")
-        for name, views in (("corpus", corpus_views), ("dictionary", dictionary_views), ("compare", compare_views)):
+        for name, views in (
+            ("corpus", corpus_views),
+            ("dictionary", dictionary_views),
+            ("compare", compare_views),
+        ):
             if given.only in ("", name):
                 views(page, shots, project)
         for line in page.errors():

@@ -31,7 +31,9 @@ WAIT_S = 15
 
 
 @contextmanager
-def chromium(width: int = 1280, height: int = 800, downloads: Path | None = None) -> Iterator[webdriver.Chrome]:
+def chromium(
+    width: int = 1280, height: int = 800, downloads: Path | None = None
+) -> Iterator[webdriver.Chrome]:
     """A browser with an empty profile; files it saves go to ``downloads``."""
     with tempfile.TemporaryDirectory() as profile:
         options = Options()
@@ -102,7 +104,11 @@ class Page:
     def errors(self) -> list[str]:
         """What the browser's console calls severe, but for answers the tests provoke."""
         log = self.driver.get_log("browser")
-        return [entry["message"] for entry in log if entry["level"] == "SEVERE" and "status of 4" not in entry["message"]]
+        return [
+            entry["message"]
+            for entry in log
+            if entry["level"] == "SEVERE" and "status of 4" not in entry["message"]
+        ]
 
 
 def _quoted(words: str) -> str:

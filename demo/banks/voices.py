@@ -36,10 +36,21 @@ POST_TAGS = {
     "wonder": ("#lynxkittens", "#lynx", "#lynxwatch"),
 }
 MISSPELLINGS = {
-    "livelihood": "livlihood", "compensation": "compenstation", "definitely": "definately", "inquiry": "enquirey",
-    "licence": "license", "lynx": "linx", "government": "goverment", "frightened": "frigthened",
-    "subsidy": "subsidey", "kittens": "kitens", "predator": "preditor", "committee": "comittee",
-    "tradition": "tradtion", "balance": "ballance", "safety": "saftey",
+    "livelihood": "livlihood",
+    "compensation": "compenstation",
+    "definitely": "definately",
+    "inquiry": "enquirey",
+    "licence": "license",
+    "lynx": "linx",
+    "government": "goverment",
+    "frightened": "frigthened",
+    "subsidy": "subsidey",
+    "kittens": "kitens",
+    "predator": "preditor",
+    "committee": "comittee",
+    "tradition": "tradtion",
+    "balance": "ballance",
+    "safety": "saftey",
 }
 FOREIGN_POST = "Hoy vimos las huellas en la nieve, cerca del puente. Qué maravilla de animal, y qué silencio en el valle."
 SURVEY_QUESTIONS = (
@@ -80,10 +91,36 @@ SURVEY_NEXT = (
     "{Less paper, more people|Fewer leaflets|More field days}. {C}, and {c2}.",
     "The honest answer is that {c}. So {wait|act|ask again in spring}.",
 )
-SURVEY_SHORT = ("Nothing.", "No opinion.", "Not much.", "Ask me next year.", "Pay up.", "Let them be.", "I don't mind them.", "Less talk.")
+SURVEY_SHORT = (
+    "Nothing.",
+    "No opinion.",
+    "Not much.",
+    "Ask me next year.",
+    "Pay up.",
+    "Let them be.",
+    "I don't mind them.",
+    "Less talk.",
+)
 AGES = ("16 to 24", "25 to 34", "35 to 49", "50 to 64", "65 and over")
-OCCUPATIONS = ("farming", "tourism", "public service", "trade and crafts", "care and health", "retired", "in education", "other")
-HEARD = ("neighbours", "newspaper", "radio", "network posts", "parish meeting", "the trust's leaflet", "school")
+OCCUPATIONS = (
+    "farming",
+    "tourism",
+    "public service",
+    "trade and crafts",
+    "care and health",
+    "retired",
+    "in education",
+    "other",
+)
+HEARD = (
+    "neighbours",
+    "newspaper",
+    "radio",
+    "network posts",
+    "parish meeting",
+    "the trust's leaflet",
+    "school",
+)
 INTERVIEWS = (
     ("Una Tarrock", "Farmer", "Tarrock Bank", "livelihood", "heritage"),
     ("Bram Oskell", "Farmer", "Cawdale", "heritage", "livelihood"),
@@ -96,14 +133,48 @@ INTERVIEWS = (
     ("Jess Orrocks", "Business", "the inn at High Keld", "wonder", "heritage"),
 )
 QUESTIONS = {
-    "livelihood": ("What has it cost you, in money?", "How do the claims work in practice?", "Could the farm go on without the payments?", "Has anything changed at the sales?"),
-    "ecology": ("What do you see in the woods now?", "How sure can one be after so short a time?", "What would count as success for you?", "And the deer?"),
-    "fear": ("Are people afraid?", "What do you tell the children?", "Has anything happened close to home?", "Do you walk the same paths as before?"),
-    "heritage": ("What does hefting mean to you?", "Is the bell walk still what it was?", "What would be lost?", "Where do you know that from?"),
-    "governance": ("Who decided, as far as you know?", "Do you trust the board?", "What did the inquiry change?", "What would a fair process look like?"),
-    "wonder": ("Have you seen one yourself?", "Why do people come?", "What was the night of the film like?", "Has it changed how you look at the place?"),
+    "livelihood": (
+        "What has it cost you, in money?",
+        "How do the claims work in practice?",
+        "Could the farm go on without the payments?",
+        "Has anything changed at the sales?",
+    ),
+    "ecology": (
+        "What do you see in the woods now?",
+        "How sure can one be after so short a time?",
+        "What would count as success for you?",
+        "And the deer?",
+    ),
+    "fear": (
+        "Are people afraid?",
+        "What do you tell the children?",
+        "Has anything happened close to home?",
+        "Do you walk the same paths as before?",
+    ),
+    "heritage": (
+        "What does hefting mean to you?",
+        "Is the bell walk still what it was?",
+        "What would be lost?",
+        "Where do you know that from?",
+    ),
+    "governance": (
+        "Who decided, as far as you know?",
+        "Do you trust the board?",
+        "What did the inquiry change?",
+        "What would a fair process look like?",
+    ),
+    "wonder": (
+        "Have you seen one yourself?",
+        "Why do people come?",
+        "What was the night of the film like?",
+        "Has it changed how you look at the place?",
+    ),
 }
-OPENERS = ("Could you say who you are and how you come to be here?", "Thank you for making the time. Where shall we begin?", "Let us begin with last winter. What do you remember?")
+OPENERS = (
+    "Could you say who you are and how you come to be here?",
+    "Thank you for making the time. Where shall we begin?",
+    "Let us begin with last winter. What do you remember?",
+)
 ANSWER = (
     "{Well,|Look,|You see,|I'd say|Put it like this:|To my mind} {c}.",
     "{C}. {I have said that to anybody who would listen.|People do not like to hear it.|That is how it looks from here.|Not that anyone asked.|You get used to saying it.}",
@@ -150,7 +221,14 @@ STUDIES = (
     ("Scat analysis of a reintroduced cat in its first year", "ecology"),
     ("Children's drawings of wild animals before and after a release", "wonder"),
 )
-STUDY_PLACES = ("an upland valley", "four parishes", "a hill district", "three river basins", "a border forest", "two commons")
+STUDY_PLACES = (
+    "an upland valley",
+    "four parishes",
+    "a hill district",
+    "three river basins",
+    "a border forest",
+    "two commons",
+)
 ABSTRACT = (
     "We {surveyed $n3 households|followed $n2 farms|interviewed $n2 people|counted tracks on $n2 transects} in {an upland valley|three parishes|two neighbouring hill districts} {over two years|before and after a release}.",
     "{Results suggest|We find|The data show} that {c}.",

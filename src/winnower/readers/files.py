@@ -62,7 +62,9 @@ def kind_of(name: str) -> str | None:
 
 
 def _hidden(path: Path) -> bool:
-    return any(part.startswith(".") or part == "__MACOSX" for part in path.parts)
+    return any(
+        part == "__MACOSX" or (part.startswith(".") and part not in (".", "..")) for part in path.parts
+    )
 
 
 def _add(name: str, path: Path, origins: list, problems: list, limit: int) -> None:

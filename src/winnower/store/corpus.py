@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import re
 import threading
 from collections import OrderedDict
@@ -15,7 +16,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from winnower.core.compare import Evidence, Ground, find_evidence, lay_ground
-from winnower.core.errors import NotFound
+from winnower.core.errors import IndexDamaged, NotFound
 from winnower.core.index import Segment, TokenIndex
 from winnower.core.pattern import Term
 from winnower.core.scope import (
@@ -35,6 +36,7 @@ from winnower.store.models import Project, Source, Variable, VariableCategory
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES, read_columns, read_manifest
 from winnower.store.rebuild import rebuild
 
+log = logging.getLogger("winnower")
 MOST_PROFILES = 20_000
 FIXED_NAMES = {"source": "Source", "date": "Date", "title": "Title", "words": "Words"}
 
@@ -188,10 +190,21 @@ class CorpusCache:
 
 
 def open_corpus(session: Session, project: Project, folder: Path) -> OpenCorpus:
-    """Map the derived files of a project. Raises Unavailable where the database is away."""
+    """Map the derived files of a project; what is missing or damaged is made again first.
+
+    Raises Unavailable where the database is away.
+    """
     names = read_manifest(folder, project.corpus_revision)
-    if names is None:
-        names = rebuild(session, project, folder)
+    if names is not None:
+        try:
+            return _open_parts(session, project, folder, names)
+        except IndexDamaged as error:
+            log.warning("project %s: %s; building it again", project.id, error.message)
+            session.refresh(project)
+    return _open_parts(session, project, folder, rebuild(session, project, folder))
+
+
+def _open_parts(session: Session, project: Project, folder: Path, names: list[str]) -> OpenCorpus:
     index = TokenIndex([Segment(folder / name) for name in names])
     columns = load_columns(session, project, [folder / name for name in names], index)
     return OpenCorpus(folder, project.corpus_revision, index, columns)

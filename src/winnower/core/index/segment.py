@@ -49,77 +49,42 @@ ARRAYS = (
 
 
 class Segment:
-    """A segment opened for reading; arrays are mapped from disk on first use."""
+    """A segment opened for reading. Arrays are mapped from disk, so that opening costs no memory.
+
+    Everything is opened at once: a segment that is removed from the folder while somebody counts
+    with it stays readable for them.
+    """
+
+    text_id: np.ndarray
+    text_start: np.ndarray
+    words: np.ndarray
+    codes: np.ndarray
+    text_of: np.ndarray
+    char_start: np.ndarray
+    sentence_start: np.ndarray
+    paragraph_start: np.ndarray
+    order: np.ndarray
+    order_text: np.ndarray
+    form_start: np.ndarray
+    vocabulary: pl.DataFrame
 
     def __init__(self, folder: Path) -> None:
         self.folder = Path(folder)
         try:
             meta = json.loads((self.folder / "segment.json").read_text())
-        except (OSError, ValueError) as error:
-            raise IndexDamaged(f"The index part {self.folder.name} cannot be read.") from error
+            for name in ARRAYS:
+                values = np.load(self.folder / f"{name}.npy", mmap_mode="r").view(np.ndarray)
+                setattr(self, name, values)
+            self.vocabulary = pl.read_ipc(self.folder / "vocabulary.arrow")
+        except (OSError, ValueError, pl.exceptions.PolarsError) as error:
+            raise IndexDamaged(f"The index part {self.folder.name} cannot be read: {error}") from error
         if meta.get("format") != FORMAT_VERSION:
             raise IndexDamaged(f"The index part {self.folder.name} has another format.")
         self.n_texts: int = meta["texts"]
         self.n_tokens: int = meta["tokens"]
         self.n_forms: int = meta["forms"]
-
-    def _load(self, name: str) -> np.ndarray:
-        try:
-            return np.load(self.folder / f"{name}.npy", mmap_mode="r").view(np.ndarray)
-        except (OSError, ValueError) as error:
-            raise IndexDamaged(f"The index part {self.folder.name} has no {name}.") from error
-
-    @cached_property
-    def text_id(self) -> np.ndarray:
-        return self._load("text_id")
-
-    @cached_property
-    def text_start(self) -> np.ndarray:
-        return self._load("text_start")
-
-    @cached_property
-    def words(self) -> np.ndarray:
-        return self._load("words")
-
-    @cached_property
-    def codes(self) -> np.ndarray:
-        return self._load("codes")
-
-    @cached_property
-    def text_of(self) -> np.ndarray:
-        return self._load("text_of")
-
-    @cached_property
-    def char_start(self) -> np.ndarray:
-        return self._load("char_start")
-
-    @cached_property
-    def sentence_start(self) -> np.ndarray:
-        return self._load("sentence_start")
-
-    @cached_property
-    def paragraph_start(self) -> np.ndarray:
-        return self._load("paragraph_start")
-
-    @cached_property
-    def order(self) -> np.ndarray:
-        return self._load("order")
-
-    @cached_property
-    def order_text(self) -> np.ndarray:
-        return self._load("order_text")
-
-    @cached_property
-    def form_start(self) -> np.ndarray:
-        return self._load("form_start")
-
-    @cached_property
-    def vocabulary(self) -> pl.DataFrame:
-        """Columns surface, fold, bare (text), is_word (bool), chars (int32); one row per form."""
-        try:
-            return pl.read_ipc(self.folder / "vocabulary.arrow")
-        except (OSError, pl.exceptions.PolarsError) as error:
-            raise IndexDamaged(f"The index part {self.folder.name} has no vocabulary.") from error
+        if len(self.codes) != self.n_tokens or len(self.vocabulary) != self.n_forms:
+            raise IndexDamaged(f"The index part {self.folder.name} is not whole.")
 
     @cached_property
     def form_chars(self) -> np.ndarray:

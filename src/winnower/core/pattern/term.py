@@ -22,7 +22,7 @@ MAX_CHARS = 500
 MAX_PIECES = 20
 _STAR, _ONE = "\uab30", "\uab31"  # two letters that no text is expected to hold
 _QUOTES = '"“”„«»'
-_HARMLESS = set(" \t\u00a0.,;:!/()[]{}'’‘–—-…" + _QUOTES)
+_HARMLESS = set(" \t\u00a0.,;:!?*/()[]{}'’‘–—-…" + _QUOTES)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,139 @@
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core import slow
+from winnower.core.dictionary import category_hits
+from winnower.core.errors import TermError
+from winnower.core.index import TokenIndex, build_segment
+from winnower.core.pattern import find_term, parse_term
+
+WORDS = [
+    "lamb",
+    "Lambs",
+    "lambing",
+    "LAMB",
+    "market",
+    "price",
+    "prices",
+    "don’t",
+    "café",
+    "cafe",
+    "#lynx",
+    "#lynxwatch",
+    "🐾",
+    "the",
+]
+PIECES = [
+    "lamb",
+    "lamb*",
+    "*ing",
+    "l?mb",
+    "*am*",
+    "market",
+    "price*",
+    "don't",
+    "café",
+    "caf?",
+    "#lynx*",
+    "🐾",
+    "p*s",
+    "??mb",
+]
+texts = st.lists(st.lists(st.sampled_from(WORDS), max_size=14).map(" ".join), min_size=1, max_size=5)
+terms = st.lists(st.sampled_from(PIECES), min_size=1, max_size=3)
+
+
+def built(tmp_path, many):
+    return build_segment(tmp_path / "s", range(len(many)), many)
+
+
+@given(many=texts, term=terms)
+@settings(max_examples=150, deadline=None)
+def test_hits_agree_with_the_slow_rules(tmp_path_factory, many, term):
+    segment = built(tmp_path_factory.mktemp("t"), many)
+    expected = []
+    for at, text in enumerate(many):
+        words = [w for w, _ in slow.tokens(text)]
+        expected += [int(segment.text_start[at]) + hit for hit in slow.hits(term, words)]
+    assert find_term(parse_term(" ".join(term)), segment).tolist() == expected
+
+
+@given(many=texts, category=st.lists(terms, min_size=1, max_size=5))
+@settings(max_examples=150, deadline=None)
+def test_a_position_counts_once_in_a_category(tmp_path_factory, many, category):
+    segment = built(tmp_path_factory.mktemp("c"), many)
+    found = category_hits([parse_term(" ".join(term)) for term in category], segment)
+    expected = []
+    for at, text in enumerate(many):
+        words = [w for w, _ in slow.tokens(text)]
+        expected += [
+            (int(segment.text_start[at]) + place, n) for place, n in slow.category_hits(category, words)
+        ]
+    assert list(zip(found.start.tolist(), found.length.tolist(), strict=True)) == expected
+
+
+def count(tmp_path, term, text, **options):
+    index = TokenIndex([built(tmp_path, [text])])
+    return len(find_term(parse_term(term, **options), index.segments[0]))
+
+
+def test_case_and_accents(tmp_path):
+    text = "Trust the trust. TRUST Café cafe CAFÉ"
+    assert count(tmp_path, "trust", text) == 3
+    assert count(tmp_path / "b", "Trust", text, match_case=True) == 1
+    assert count(tmp_path / "c", "cafe", text) == 1
+    assert count(tmp_path / "d", "cafe", text, ignore_accents=True) == 3
+    assert count(tmp_path / "e", "Caf*", text, ignore_accents=True, match_case=True) == 1
+
+
+def test_apostrophes_are_the_same(tmp_path):
+    assert count(tmp_path, "don’t", "don't don’t Don't") == 3
+
+
+def test_a_phrase_stays_within_a_text(tmp_path):
+    segment = built(tmp_path, ["market", "price market price"])
+    assert find_term(parse_term("market price"), segment).tolist() == [2]
+
+
+def test_quotes_take_words_as_they_are():
+    assert [p.form for p in parse_term('"market price"').pieces] == ["market", "price"]
+    assert not any(p.open for p in parse_term('"who?"').pieces)
+
+
+@pytest.mark.parametrize(
+    ("term", "position", "words"),
+    [
+        ("", 0, "at least one word"),
+        ("*", 0, "every word"),
+        ("lamb * price", 5, "every word"),
+        ("?", 0, "every word"),
+        ("c++", 1, "never part of a word"),
+        ("R&D", 1, "never part of a word"),
+        ('the "market price', 4, "no partner"),
+        ("“open", 0, "no partner"),
+        ("two\nlines", 3, "one line"),
+        ("x" * 501, 500, "at most 500 characters"),
+        (" ".join("abcdefghijklmnopqrstu"), 0, "at most 20 words"),
+        ("...", 0, "no word"),
+    ],
+)
+def test_terms_that_cannot_be_searched_say_where_and_why(term, position, words):
+    with pytest.raises(TermError, match=words) as caught:
+        parse_term(term)
+    assert caught.value.position == position
+
+
+def test_a_very_open_term_is_allowed(tmp_path):
+    assert count(tmp_path, "a*", "a an and band") == 3
+
+
+@given(st.text(max_size=30))
+@settings(deadline=None)
+def test_whatever_is_typed_is_read_or_refused_in_words(typed):
+    try:
+        term = parse_term(typed)
+    except TermError as error:
+        assert error.message
+    else:
+        assert 1 <= term.length <= 20
