@@ -11,9 +11,10 @@ from pathlib import Path, PurePosixPath
 from typing import Annotated
 
 import orjson
-from fastapi import APIRouter, File, Form, Request, Response, UploadFile
+from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import StreamingResponse
 from sqlalchemy import select
+from starlette.datastructures import UploadFile
 
 from winnower.api import schemas as s
 from winnower.api.context import House, Reading, Writing
@@ -29,16 +30,29 @@ from winnower.store.models import Account, Delivery, Job, Upload
 
 router = APIRouter(prefix="/projects/{project_id}")
 CHUNK = 1 << 20
+MOST_FILES = 100_000
 SAMPLE_CHARS = 240
 
 
+async def received(request: Request) -> list[tuple[str, UploadFile]]:
+    """The files of a form with their places in a dropped folder; a folder may hold very many."""
+    form = await request.form(max_files=MOST_FILES, max_fields=MOST_FILES)
+    files = [file for file in form.getlist("files") if isinstance(file, UploadFile)]
+    paths = [str(path) for path in form.getlist("paths")]
+    if not files:
+        raise WinnowerError("No file arrived. Drop the files again.")
+    names = [paths[at] if at < len(paths) and paths[at] else file.filename for at, file in enumerate(files)]
+    return [
+        (name or f"file {at + 1}", file) for at, (name, file) in enumerate(zip(names, files, strict=True))
+    ]
+
+
+Received = Annotated[list[tuple[str, UploadFile]], Depends(received)]
+
+
 @router.post("/uploads", status_code=201)
-def upload(
-    desk: Writing,
-    files: Annotated[list[UploadFile], File()],
-    paths: Annotated[list[str], Form()] = [],  # noqa: B006
-) -> s.UploadPublic:
-    """Receive files for a first look; ``paths`` are their places in a dropped folder."""
+def upload(desk: Writing, files: Received) -> s.UploadPublic:
+    """Receive files (form fields ``files`` and, beside them, ``paths``) for a first look."""
     row = Upload(project_id=desk.project.id, account_id=desk.account.id, files=[])
     desk.session.add(row)
     desk.session.flush()
@@ -46,8 +60,7 @@ def upload(
     folder.mkdir(parents=True, exist_ok=True)
     names, total = [], 0
     try:
-        for at, file in enumerate(files):
-            given = paths[at] if at < len(paths) and paths[at] else file.filename or f"file {at + 1}"
+        for at, (given, file) in enumerate(files):
             name = "/".join(
                 part for part in PurePosixPath(given.replace("\\", "/")).parts if part not in ("..", "/")
             )

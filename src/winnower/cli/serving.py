@@ -8,11 +8,8 @@ import webbrowser
 from typing import Annotated
 
 import typer
-import uvicorn
 
-from winnower.api.app import make_app
 from winnower.cli.common import database_in_use, say
-from winnower.cli.demo_project import DEMO_NAME, DEMO_PASSWORD, load_demo
 from winnower.core.errors import WinnowerError
 from winnower.settings import Settings, load_settings
 from winnower.store.accounts import make_account
@@ -40,6 +37,8 @@ def demo(
     open_browser: Annotated[bool, typer.Option("--open/--no-open", help="Open the browser.")] = True,
 ) -> None:
     """Serve the application with the demo project."""
+
+    from winnower.cli.demo_project import DEMO_NAME, DEMO_PASSWORD, load_demo
 
     def prepare(settings: Settings, database: Database) -> str:
         project_id = load_demo(settings, database, say)
@@ -88,6 +87,10 @@ def _serve(settings: Settings, database: Database, wanted: int, path: str, *, op
             webbrowser.open(address + path)
         except webbrowser.Error:
             say("No browser could be opened; use the address above.")
+    import uvicorn
+
+    from winnower.api.app import make_app
+
     config = uvicorn.Config(
         make_app(settings, database),
         host="127.0.0.1",

@@ -23,9 +23,11 @@ class Runner:
         self._stop = threading.Event()
         self._wake = threading.Event()
         self._process: subprocess.Popen | None = None
-        self._thread = threading.Thread(target=self._work, name="jobs", daemon=True)
+        self._thread: threading.Thread | None = None
 
     def start(self) -> None:
+        self._stop.clear()
+        self._thread = threading.Thread(target=self._work, name="jobs", daemon=True)
         self._thread.start()
 
     def wake(self) -> None:
@@ -38,7 +40,8 @@ class Runner:
         self._wake.set()
         if self._process is not None and self._process.poll() is None:
             self._process.terminate()
-        self._thread.join(10)
+        if self._thread is not None:
+            self._thread.join(10)
 
     def _work(self) -> None:
         first = True

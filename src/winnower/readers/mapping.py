@@ -88,7 +88,7 @@ def _fits(role: str, values: list[str]) -> bool:
         return (
             bool(values)
             and sum(parse_date(v) is not None or parse_date(v, False) is not None for v in values)
-            >= len(values) * 0.6
+            >= len(values) * 0.5
         )
     if role == "key":
         return bool(values) and len(set(values)) == len(values)
@@ -112,7 +112,10 @@ def guess_kind(values: Sequence[str]) -> tuple[str, str]:
     for sign in (";", "|"):
         parted = [v for v in values if sign in v]
         parts = {p.strip() for v in values for p in v.split(sign)}
-        if len(parted) >= max(2, len(values) * 0.1) and len(parts) <= max(30, len(values) // 2):
+        alone = {v for v in values if sign not in v}
+        seen_alone = any(p.strip() in alone for v in parted for p in v.split(sign))
+        often = len(parted) >= max(2, len(values) * 0.1)
+        if (often or (parted and seen_alone)) and len(parts) <= max(30, len(values) // 2):
             return "several", sign
     if all(re.fullmatch(r"[-+]?\d+(?:[.,]\d+)?", v) for v in different):
         return ("number" if len(different) > 1 or len(values) == 1 else "category"), ";"

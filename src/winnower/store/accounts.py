@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import hashlib
 import secrets
+from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import VerificationError
@@ -16,7 +17,12 @@ from winnower.store.models import Account, Delivery, Member, Project, SignIn, Te
 
 MAX_PROJECT_NAME = 200
 _hasher = PasswordHasher()
-_NOBODY = _hasher.hash("no such account")
+
+
+@cache
+def _nobody() -> str:
+    """A hash to check against for unknown names, so that they take as long as known ones."""
+    return _hasher.hash("no such account")
 
 
 class SignInError(WinnowerError):
@@ -41,7 +47,7 @@ def sign_in(session: Session, name: str, password: str, hours: int) -> tuple[Acc
     """The account and a fresh session token. Raises SignInError."""
     account = session.scalar(select(Account).where(Account.name == name))
     try:
-        _hasher.verify(account.password_hash if account else _NOBODY, password)
+        _hasher.verify(account.password_hash if account else _nobody(), password)
     except VerificationError as error:
         raise SignInError("Name and password do not go together.") from error
     if account is None:

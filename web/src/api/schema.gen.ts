@@ -574,7 +574,7 @@ export interface paths {
         put?: never;
         /**
          * Upload
-         * @description Receive files for a first look; ``paths`` are their places in a dropped folder.
+         * @description Receive files (form fields ``files`` and, beside them, ``paths``) for a first look.
          */
         post: operations["upload_api_v1_projects__project_id__uploads_post"];
         delete?: never;
@@ -797,16 +797,6 @@ export interface components {
         Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post: {
             /** File */
             file: string;
-        };
-        /** Body_upload_api_v1_projects__project_id__uploads_post */
-        Body_upload_api_v1_projects__project_id__uploads_post: {
-            /** Files */
-            files: string[];
-            /**
-             * Paths
-             * @default []
-             */
-            paths: string[];
         };
         /** CategoryCount */
         CategoryCount: {
@@ -3082,11 +3072,7 @@ export interface operations {
                 winnower_session?: string | null;
             };
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_upload_api_v1_projects__project_id__uploads_post"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             201: {

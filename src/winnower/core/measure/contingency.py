@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import stats
+from scipy import special
 
 SIMULATIONS = 2_000
 
@@ -44,7 +44,7 @@ def pearson_test(table: ArrayLike) -> PearsonTest:
     expected = expected_counts(counts)
     chi2 = float(((counts - expected) ** 2 / expected).sum())
     df = (counts.shape[0] - 1) * (counts.shape[1] - 1)
-    return PearsonTest(chi2, df, float(stats.chi2.sf(chi2, df)), float(expected.min()))
+    return PearsonTest(chi2, df, float(special.chdtrc(df, chi2)), float(expected.min()))
 
 
 def used_part(table: ArrayLike) -> np.ndarray:
@@ -100,6 +100,8 @@ def small_table_p(table: ArrayLike, seed: int = 1) -> tuple[float, str]:
     Source: Fisher (1935), The Design of Experiments; Hope (1968), Journal of the Royal Statistical
     Society B 30, 582-598; tables by Patefield (1981), algorithm AS 159.
     """
+    from scipy import stats  # takes long to load and is needed for small tables only
+
     counts = used_part(table)
     if min(counts.shape) < 2:
         return float("nan"), "none"

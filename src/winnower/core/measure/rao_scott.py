@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import stats
+from scipy import special
 
 
 class AdjustedTest(NamedTuple):
@@ -77,7 +77,7 @@ def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> Adjus
     expected = counts.sum(1, keepdims=True) * counts.sum(0) / counts.sum()
     x2 = float(((counts - expected) ** 2 / expected).sum())
     chi2, df = x2 * trace / trace_of_square, trace**2 / trace_of_square
-    return AdjustedTest(chi2, df, float(stats.chi2.sf(chi2, df)), trace / ((k - 1) * (g - 1)))
+    return AdjustedTest(chi2, df, float(special.chdtrc(df, chi2)), trace / ((k - 1) * (g - 1)))
 
 
 def _weighted_covariance(counts: np.ndarray, n: np.ndarray, products: np.ndarray) -> np.ndarray:

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import stats
+from scipy import special
 
 
 class Interval(NamedTuple):
@@ -49,7 +49,7 @@ def rate_interval(
     y, yy, xy = (np.asarray(a, float) for a in (hits, hits_squared, hits_by_words))
     rate, se = _rate_and_error(n, x, xx, y, yy, xy)
     with np.errstate(invalid="ignore"):
-        half = stats.t.ppf((1 + level) / 2, np.where(n > 1, n - 1, np.nan)) * se
+        half = special.stdtrit(np.where(n > 1, n - 1, np.nan), (1 + level) / 2) * se
     return Interval(rate, np.maximum(rate - half, 0), rate + half)
 
 
@@ -81,7 +81,7 @@ def ratio_of_rates(
     with np.errstate(divide="ignore", invalid="ignore"):
         var_a, var_b = (se_a / rate_a) ** 2, (se_b / rate_b) ** 2
         df = (var_a + var_b) ** 2 / (var_a**2 / (a[0] - 1) + var_b**2 / (b[0] - 1))
-        half = stats.t.ppf((1 + level) / 2, df) * np.sqrt(var_a + var_b)
+        half = special.stdtrit(df, (1 + level) / 2) * np.sqrt(var_a + var_b)
         ratio = rate_a / rate_b
         ratio = np.where((rate_a > 0) & (rate_b > 0), ratio, np.nan)
         return Interval(ratio, ratio * np.exp(-half), ratio * np.exp(half))
@@ -100,7 +100,7 @@ def wilson_interval(successes: ArrayLike, trials: ArrayLike, level: float = 0.95
     k, n = np.asarray(successes, float), np.asarray(trials, float)
     if (k > n).any() or (k < 0).any():
         raise ValueError("successes must lie between 0 and trials")
-    z = stats.norm.ppf((1 + level) / 2)
+    z = special.ndtri((1 + level) / 2)
     with np.errstate(divide="ignore", invalid="ignore"):
         share = np.where(n > 0, k / n, np.nan)
         middle = (share + z**2 / (2 * n)) / (1 + z**2 / n)
@@ -124,6 +124,6 @@ def mean_of_rates(
     with np.errstate(divide="ignore", invalid="ignore"):
         mean = np.where(n > 0, total / n, np.nan)
         variance = np.maximum(squares - n * mean**2, 0) / (n - 1)
-        half = stats.t.ppf((1 + level) / 2, np.where(n > 1, n - 1, np.nan)) * np.sqrt(variance / n)
+        half = special.stdtrit(np.where(n > 1, n - 1, np.nan), (1 + level) / 2) * np.sqrt(variance / n)
     half = np.where(total > 0, half, np.nan)
     return Interval(mean, np.maximum(mean - half, 0), mean + half)

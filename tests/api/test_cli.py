@@ -1,0 +1,167 @@
+"""The command line as scripts use it, each command a process of its own."""
+
+import csv
+import json
+import os
+import subprocess
+import sys
+
+import pytest
+
+from tests.conftest import NEWS_ROWS, write_table
+
+DICTIONARY = "category,term\nLivelihood,lamb*\nLivelihood,flock*\nEcology,deer\nEcology,birch\n"
+
+
+@pytest.fixture(scope="module")
+def winnower(tmp_path_factory):
+    data = tmp_path_factory.mktemp("data")
+
+    def run(*arguments, code=0):
+        environment = {**os.environ, "WINNOWER_DATA": str(data)}
+        environment.pop("WINNOWER_DATABASE_URL", None)
+        done = subprocess.run(
+            [sys.executable, "-m", "winnower", *map(str, arguments)],
+            capture_output=True,
+            text=True,
+            env=environment,
+        )
+        assert done.returncode == code, done.stdout + done.stderr
+        return done
+
+    run("db", "start")
+    yield run
+    run("db", "stop")
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("files")
+    write_table(folder / "news.csv", NEWS_ROWS)
+    (folder / "frames.csv").write_text(DICTIONARY)
+    return folder
+
+
+COLUMNS = (
+    "--text",
+    "text",
+    "--title",
+    "title",
+    "--source",
+    "source",
+    "--date",
+    "date",
+    "--key",
+    "id",
+    "--variables",
+    "tags,age",
+)
+
+
+@pytest.fixture(scope="module")
+def imported(winnower, files):
+    winnower("project", "new", "Lynx")
+    return json.loads(winnower("import", "Lynx", files / "news.csv", *COLUMNS, "--report", "json").stdout)
+
+
+def test_import_reports_what_was_new_and_the_second_time_known(winnower, files, imported):
+    assert (imported["new"], imported["refused"]) == (5, 0)
+    again = json.loads(winnower("import", "Lynx", files / "news.csv", *COLUMNS, "--report", "json").stdout)
+    assert (again["new"], again["known"]) == (0, 5)
+
+
+def test_count_gives_groups_hits_and_tests(winnower, files, imported):
+    out = json.loads(
+        winnower(
+            "count",
+            "Lynx",
+            "--dictionary",
+            files / "frames.csv",
+            "--by",
+            "source",
+            "--measure",
+            "rate",
+            "--format",
+            "json",
+        ).stdout
+    )
+    assert out["groups"] == ["Hill Farmer", "Orrin Courier", "Valley Wire"]
+    assert out["categories"] == ["Livelihood", "Ecology"]
+    assert out["hits"] == [[6, 0, 1], [0, 4, 0]]
+    assert out["texts_with_hit"] == [[2, 0, 1], [0, 2, 0]]
+    assert out["texts"] == [2, 2, 1]
+    assert out["values"][0][0] == pytest.approx(1000 * 6 / out["words"][0])
+    assert set(out["test"]) >= {"chi2", "df", "p", "cramers_v", "adjusted"}
+    assert out["test"]["df"] == 2
+
+
+def test_count_as_csv_and_by_a_period(winnower, files, imported):
+    out = winnower(
+        "count", "Lynx", "--dictionary", files / "frames.csv", "--by", "date:quarter", "--format", "csv"
+    ).stdout
+    assert list(csv.reader(out.splitlines())) == [
+        ["category", "2031-Q2", "2031-Q3", "2031-Q4"],
+        ["Livelihood", "4", "2", "1"],
+        ["Ecology", "3", "0", "0"],
+    ]
+
+
+def test_concordance_gives_every_hit_in_its_line(winnower, imported):
+    out = json.loads(winnower("concordance", "Lynx", "lamb*", "--format", "json").stdout)
+    assert (out["hits"], out["texts"], len(out["lines"])) == (3, 2, 3)
+    assert [line["hit"] for line in out["lines"]] == ["lambs", "lambs", "lambs"]
+    assert out["lines"][1]["sentence"] == "“We lost forty lambs,” she said."
+
+
+def test_texts_are_listed_with_bodies(winnower, imported):
+    rows = [json.loads(line) for line in winnower("texts", "Lynx", "--format", "jsonl").stdout.splitlines()]
+    assert [row["title"] for row in rows] == [row[1] for row in NEWS_ROWS]
+    assert [row["body"] for row in rows] == [row[4] for row in NEWS_ROWS]
+    assert rows[0]["variables"] == {"tags": ["coast", "north"], "age": 31.0} or rows[0]["variables"] == {
+        "tags": ["north", "coast"],
+        "age": 31.0,
+    }
+
+
+def test_dictionaries_go_in_and_out(winnower, files, imported, tmp_path):
+    assert winnower("dictionary", "import", "Lynx", files / "frames.csv").stdout.startswith(
+        "4 terms in 2 categories"
+    )
+    winnower("dictionary", "export", "Lynx", tmp_path / "out.csv")
+    with (tmp_path / "out.csv").open(encoding="utf-8-sig") as file:
+        assert [(r["category"], r["term"]) for r in csv.DictReader(file)] == [
+            tuple(line.split(",")) for line in DICTIONARY.splitlines()[1:]
+        ]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (("count", "Nowhere", "--dictionary", "{files}/frames.csv"), "no project “Nowhere”"),
+        (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--by", "colour"), "no field “colour”"),
+        (("count", "Lynx", "--dictionary", "{files}/gone.csv"), "cannot be read"),
+        (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--measure", "median"), "no measure"),
+        (("concordance", "Lynx", "*"), "every word"),
+        (("import", "Lynx", "{files}/news.csv", "--text", "body"), "no column “body”"),
+        (("import", "Lynx", "{files}/gone.csv", "--text", "body"), "no such file"),
+        (("project", "new", "x" * 300), "at most 200 characters"),
+        (("project", "new", "Lynx"), "already"),
+    ],
+)
+def test_errors_are_one_clear_line_and_a_code(winnower, files, imported, arguments, words):
+    done = winnower(*(str(a).format(files=files) for a in arguments), code=1)
+    last = done.stderr.strip().splitlines()[-1]
+    assert last.startswith("winnower: ") and words in last
+    assert "Traceback" not in done.stderr
+
+
+def test_the_database_is_started_and_stopped_where_none_runs(tmp_path, files):
+    environment = {**os.environ, "WINNOWER_DATA": str(tmp_path / "own")}
+    environment.pop("WINNOWER_DATABASE_URL", None)
+    for arguments in (["project", "new", "One"], ["project", "list"]):
+        done = subprocess.run(
+            [sys.executable, "-m", "winnower", *arguments], capture_output=True, text=True, env=environment
+        )
+        assert done.returncode == 0, done.stderr
+    assert done.stdout.strip().endswith("\tOne")
+    assert not (tmp_path / "own" / "mariadb" / "pid").exists()
