@@ -9,7 +9,28 @@ from pathlib import Path
 import numpy as np
 
 SOURCES = 20
-SYLLABLES = ["ka", "lo", "mi", "ren", "tas", "vol", "der", "un", "sha", "bri", "ek", "no", "pil", "gar", "wen", "os", "tu", "fal", "mor", "yn"]
+SYLLABLES = [
+    "ka",
+    "lo",
+    "mi",
+    "ren",
+    "tas",
+    "vol",
+    "der",
+    "un",
+    "sha",
+    "bri",
+    "ek",
+    "no",
+    "pil",
+    "gar",
+    "wen",
+    "os",
+    "tu",
+    "fal",
+    "mor",
+    "yn",
+]
 _ALPHABET = len(SYLLABLES)
 
 

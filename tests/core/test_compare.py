@@ -166,6 +166,12 @@ def test_no_gap_is_claimed_where_there_is_none(tmp_path):
     assert statements(table)[0].text == "No gap between two groups is larger than chance would give."
 
 
+def test_texts_without_any_spread_are_said_to_have_none(tmp_path):
+    index, columns = corpus(tmp_path, ["lamb", "deer"] * 20, ["A", "B"] * 20)
+    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    assert any("do not differ in their mix" in s.text for s in statements(table))
+
+
 def test_small_counts_are_pointed_out(tmp_path):
     index, columns = corpus(tmp_path, ["lamb", "deer", "lamb deer", "deer"], ["A", "A", "B", "B"])
     table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { useDeferredValue, useState } from "react";
+import { useDeferredValue, useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
 import { useProjectId, useScope } from "./project";
@@ -55,10 +55,15 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
     close();
   };
   const hits = q ? (found.data ?? []) : [];
+  const first = hits[0] ? `${hits[0].kind}${hits[0].id}-0` : "";
+  const [chosen, setChosen] = useState("");
+  useEffect(() => {
+    if (first) setChosen(first);
+  }, [first]);
   const groups = [...new Set(hits.map((hit) => hit.kind))];
   const item = "flex cursor-pointer items-baseline gap-3 rounded px-2.5 py-1.5 data-[selected=true]:bg-tint";
   return (
-    <Command.Dialog open={open} onOpenChange={(next) => !next && close()} label="Go to" shouldFilter={false} overlayClassName="fixed inset-0 z-40 bg-black/30" contentClassName="fixed top-[12vh] left-1/2 z-50 w-[92vw] max-w-[560px] -translate-x-1/2 overflow-hidden rounded-lg border border-line2 bg-sheet shadow-xl">
+    <Command.Dialog open={open} onOpenChange={(next) => !next && close()} label="Go to" shouldFilter={false} value={chosen} onValueChange={setChosen} overlayClassName="fixed inset-0 z-40 bg-black/30" contentClassName="fixed top-[12vh] left-1/2 z-50 w-[92vw] max-w-[560px] -translate-x-1/2 overflow-hidden rounded-lg border border-line2 bg-sheet shadow-xl">
       <Command.Input value={typed} onValueChange={setTyped} placeholder="Go to a text, category, term, source or view" className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3" />
       <Command.List className="max-h-[50vh] overflow-auto p-2">
         {q && found.isFetched && !hits.length && <div className="px-2.5 py-3 text-ink2">Nothing is called so.</div>}

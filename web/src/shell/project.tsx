@@ -29,12 +29,17 @@ export function useFields(): readonly Schema["FieldInfo"][] {
   return found.data ?? [];
 }
 
+/** The address as it is at this very moment: two changes in one step must not undo each other. */
+function addressNow(): URLSearchParams {
+  return new URLSearchParams(window.location.search);
+}
+
 /** The scope all stations look at, kept in the address. */
 export function useScope() {
   const [search, setSearch] = useSearchParams();
   const written = search.get("scope") ?? "";
   const scope = useMemo(() => scopeFromSearch(new URLSearchParams({ scope: written })), [written]);
-  const setScope = useCallback((next: readonly Condition[]) => setSearch((now) => searchWithScope(now, next)), [setSearch]);
+  const setScope = useCallback((next: readonly Condition[]) => setSearch(searchWithScope(addressNow(), next)), [setSearch]);
   return { scope, setScope };
 }
 
@@ -42,16 +47,12 @@ export function useScope() {
 export function useAddress(name: string, fallback: string): [string, (value: string) => void] {
   const [search, setSearch] = useSearchParams();
   const set = useCallback(
-    (value: string) =>
-      setSearch(
-        (now) => {
-          const next = new URLSearchParams(now);
-          if (value === fallback) next.delete(name);
-          else next.set(name, value);
-          return next;
-        },
-        { replace: true },
-      ),
+    (value: string) => {
+      const next = addressNow();
+      if (value === fallback) next.delete(name);
+      else next.set(name, value);
+      setSearch(next, { replace: true });
+    },
     [setSearch, name, fallback],
   );
   return [search.get(name) ?? fallback, set];

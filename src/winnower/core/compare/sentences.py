@@ -96,8 +96,7 @@ def _test(table: Table) -> list[Statement]:
         f"{p_text(pearson.p)}, Cramér’s V = {number(test.cramers_v)}."
     )
     if np.isnan(adjusted.p):
-        reason = "A group has fewer than two texts, so the test that respects texts cannot be made."
-        return [Statement("warning", reason), Statement("test", plain)]
+        return [Statement("warning", _why_unadjusted(table)), Statement("test", plain)]
     verdict = (
         "The mix of categories differs between the groups by more than chance"
         if adjusted.p < 0.05
@@ -108,6 +107,17 @@ def _test(table: Table) -> list[Statement]:
         f"df {number(adjusted.df)}, {p_text(adjusted.p)}."
     )
     return [Statement("test", first), Statement("test", plain)]
+
+
+def _why_unadjusted(table: Table) -> str:
+    """Why the test that respects texts is not defined."""
+    with_hits = table.hits[list(table.tested_rows)].sum(0) > 0
+    why = (
+        "a group has fewer than two texts"
+        if (table.texts[with_hits] < 2).any()
+        else "the texts of a group do not differ in their mix at all"
+    )
+    return f"The test that respects texts cannot be made: {why}."
 
 
 def _warnings(table: Table) -> list[Statement]:

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { api, data, saveFile, type Schema } from "../../api/client";
 import { percent, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Menu, Select, Swatch, Waiting } from "../../parts/controls";
@@ -125,7 +125,7 @@ interface CategoriesProps {
 
 function Categories({ tree, counts, chosen, all, writes, onChoose, onDictionary }: CategoriesProps) {
   const project_id = useProjectId();
-  const [adding, setAdding] = useAddress("add", "");
+  const [adding, setAdding] = useState<"" | "category" | "inside" | "dictionary">("");
   const file = useDictionaryImport();
   const { tell, fail } = useToast();
   const path = { path: { project_id, dictionary_id: tree.id } };

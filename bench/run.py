@@ -1,0 +1,55 @@
+"""All benches, each beside another way in the same run: ``./winnower bench``.
+
+A folder and a database of its own are made and removed again. ``--small`` runs at a tenth of the size.
+"""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import os
+import sys
+import tempfile
+from dataclasses import replace
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+
+import counting  # noqa: E402
+import import_texts  # noqa: E402
+import serving  # noqa: E402
+
+from winnower.cli.common import Desk, database_in_use  # noqa: E402
+from winnower.settings import load_settings  # noqa: E402
+from winnower.store.accounts import local_account  # noqa: E402
+
+
+def write_dictionary(path: Path) -> Path:
+    with path.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file)
+        writer.writerow(["category", "term"])
+        for category in counting.dictionary().categories:
+            writer.writerows([category.label, term.source] for term in category.terms)
+    return path
+
+
+def main() -> None:
+    options = argparse.ArgumentParser()
+    options.add_argument("--small", action="store_true", help="a tenth of the size")
+    given = options.parse_args()
+    short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
+    with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
+        folder = Path(name)
+        os.environ["WINNOWER_DATA"] = str(folder / "data")
+        settings = replace(load_settings(), data=folder / "data", database_url=None)
+        with database_in_use(settings) as database:
+            import_texts.main(database.url, folder, short, long)
+            with database.session() as session:
+                account = local_account(session)
+            desk = Desk(settings, database, account)
+            counting.main(desk.corpus(desk.project(f"short {short}")), folder / "short.csv")
+            serving.main(database, f"short {short}", write_dictionary(folder / "bench.csv"))
+
+
+if __name__ == "__main__":
+    main()
