@@ -39,6 +39,7 @@ class _Lines:
         self.record: list[str] = []
         self.chars = 0
         self.number = 0
+        self.zeros = 0
 
     def __iter__(self) -> _Lines:
         return self
@@ -50,7 +51,10 @@ class _Lines:
         self.number += 1
         self.record.append(line)
         self.chars += len(line)
-        return line.replace("\x00", "") if "\x00" in line else line
+        if "\x00" in line:
+            self.zeros += line.count("\x00")
+            line = line.replace("\x00", "")
+        return line
 
     def start_record(self) -> None:
         self.record.clear()
@@ -141,6 +145,8 @@ class TableReader:
                 batch, chars = Batch(), 0
         if notice := stray_notice(self._decoded):
             self.notices.append(notice)
+        if lines.zeros:
+            self.notices.append(f"{lines.zeros:,} NUL characters were removed.")
         if batch.rows:
             yield batch
 
