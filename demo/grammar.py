@@ -9,7 +9,7 @@ from demo.banks import names
 from demo.banks.claims import CLAIMS
 
 FRAMES = tuple(CLAIMS)
-_CHOICE = re.compile(r"\{([^{}]*\|[^{}]*)\}")
+_CHOICE = re.compile(r"\{([^{}]*)\}")
 _SLOT = re.compile(r"\$([a-z]+\d?)")
 
 

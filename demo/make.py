@@ -93,7 +93,7 @@ class Demo:
 
     def article(self, source: str, day: dt.date, length: int) -> tuple[str, str]:
         frames = self.frames(source, day.month, length)
-        main = max(set(frames), key=frames.count)
+        main = max(sorted(set(frames)), key=frames.count)
         headline = tidy(self.w.expand(self.w.pick(news.HEADLINES[main]), main, None, self.people(main)))
         sentences = [self.w.fresh(news.OPENINGS[source], main, None, self.people(main), most=6)]
         if day.month in news.EVENTS and self.rng.random() < 0.7:

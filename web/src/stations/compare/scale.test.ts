@@ -1,0 +1,32 @@
+import { expect, test } from "vitest";
+import type { Comparison } from "./compare";
+import { cellLabel, shown, tickLabel, top } from "./scale";
+import { runs } from "./trend";
+
+type Row = Comparison["rows"][number];
+const cell = (value: number | null, low: number | null = null, high: number | null = null): Row["cells"][number] => ({ value, low, high, hits: 12, texts: 3, residual: null });
+const row = (...cells: Row["cells"]): Row => ({ category_id: 1, label: "Livelihood", name: "Livelihood", depth: 0, colour: 0, tested: true, evenness: null, cells });
+
+test("values are shown in the unit of the measure", () => {
+  expect(shown(9.4321, "rate")).toBe("9.43");
+  expect(shown(0.1234, "share")).toBe("12.3%");
+  expect(shown(1234, "hits")).toBe("1,234");
+  expect(shown(null, "texts")).toBe("–");
+  expect(tickLabel(0.25, "share_of_texts")).toBe("25%");
+});
+
+test("an interval far beyond all values does not stretch the scale", () => {
+  expect(top([row(cell(10, 8, 12))])).toBe(12);
+  expect(top([row(cell(10, 1, 90))])).toBe(16);
+  expect(top([row(cell(0))])).toBe(1);
+});
+
+test("a cell says its value, interval and base", () => {
+  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), "rate")).toBe("Livelihood in Hill Farmer: 9.40, 95% interval 8.00 to 11.0; 12 hits in 3 texts");
+  expect(cellLabel(row(), "Posts", cell(0), "rate")).toBe("Livelihood in Posts: 0; 12 hits in 3 texts");
+});
+
+test("periods without texts part the line", () => {
+  expect(runs([cell(1), cell(2), cell(null), cell(3)])).toEqual([[0, 1], [3]]);
+  expect(runs([cell(null)])).toEqual([]);
+});
