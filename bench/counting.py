@@ -82,5 +82,5 @@ def main(corpus: OpenCorpus, path: Path) -> None:
     )
     fresh = seconds(lambda: lay_ground(comparison.scope, comparison.split, corpus.index, corpus.columns), 5)
     print(
-        f"   (ours {ours_s * 1000:.0f} ms, a new scope or split {fresh * 1000:.0f} ms more; polars {polars_s:.2f} s, pandas {pandas_s:.1f} s)"
+        f"   (ours {ours_s * 1000:.0f} ms, a new scope or split {fresh * 1000:.0f} ms more; polars {polars_s:.2f} s, pandas {pandas_s:.1f} s, pandas on Arrow strings {seconds(with_arrow):.1f} s)"
     )

@@ -39,7 +39,7 @@ from winnower.store.parts import join_parts, read_manifest, tidy, write_columns,
 from winnower.store.rebuild import rebuild
 
 TRIES = 6
-BATCHES_AHEAD = 2
+BATCHES_AHEAD = 3
 
 
 @dataclass
@@ -122,7 +122,7 @@ class ImportRun:
         pieces = Pieces(self.params, self.settings)
         self.report.files = pieces.files
         waiting: deque[Future] = deque()
-        with ThreadPoolExecutor(1) as tokenizer, ThreadPoolExecutor(1) as storer:
+        with ThreadPoolExecutor(2) as tokenizer, ThreadPoolExecutor(1) as storer:
             try:
                 for number, piece in enumerate(self._watched(pieces)):
                     contents = content_hashes(piece.texts)

@@ -16,7 +16,7 @@ from winnower.readers.problems import Problem
 
 DELIMITERS = (",", ";", "\t", "|")
 ROWS_AT_ONCE = 20_000
-CHARS_AT_ONCE = 24_000_000
+CHARS_AT_ONCE = 8_000_000
 MAX_COLUMNS = 2_000
 #: A quoted cell may run over so many lines; a longer one is a quote that was never closed.
 MAX_CELL_LINES = 20_000

@@ -36,7 +36,7 @@ KIND_TYPES = {
     "text": pl.String(),
 }
 #: Parts are joined until each holds about this many tokens.
-FULL_PART_TOKENS = 6_000_000
+FULL_PART_TOKENS = 2_000_000
 
 
 def write_columns(folder: Path, frame: pl.DataFrame) -> None:

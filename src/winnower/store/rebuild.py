@@ -22,7 +22,7 @@ from winnower.store.parts import (
 )
 
 TEXTS_AT_ONCE = 20_000
-CHARS_AT_ONCE = 30_000_000
+CHARS_AT_ONCE = 8_000_000
 _EPOCH = dt.date(1970, 1, 1)
 
 

@@ -88,14 +88,11 @@ def _boundaries(
     first[text_start[:-1][np.diff(text_start) > 0]] = True
     if n == 0:
         return np.empty(0, np.int32), np.empty(0, np.int32)
-    gap = vocabulary.set(pl.Series(is_token), "")
-    newline = _before_token(gap.str.contains("\n", literal=True).to_numpy(), codes, token_piece)
-    blank = _before_token(gap.str.contains(expr.BLANK_LINE).to_numpy(), codes, token_piece)
+    before = _gaps_before(vocabulary, is_token, codes, token_piece)
     has_blank = series.str.contains(expr.BLANK_LINE).fill_null(False).to_numpy()[text_of_token]
-    paragraph = first | np.where(has_blank, blank, newline)
+    paragraph = first | np.where(has_blank, before & _BLANK, before & _NEWLINE).astype(bool)
 
-    ends = _before_token(gap.str.contains(expr.SENTENCE_GAP).to_numpy(), codes, token_piece)
-    stop = _before_token(gap.str.contains(expr.ENDS_WITH_STOP).to_numpy(), codes, token_piece)
+    ends, stop = (before & _ENDS).astype(bool), (before & _STOP).astype(bool)
     token_codes = codes[token_piece]
     lower = vocabulary.str.contains(r"^\p{Ll}").to_numpy()[token_codes]
     short = (
@@ -107,8 +104,23 @@ def _boundaries(
     return np.flatnonzero(sentence).astype(np.int32), np.flatnonzero(paragraph).astype(np.int32)
 
 
-def _before_token(flag: np.ndarray, codes: np.ndarray, token_piece: np.ndarray) -> np.ndarray:
-    """For each token, whether a piece with the flag stands between it and the token before it."""
-    seen = np.concatenate([[0], np.cumsum(flag[codes])])
-    at_token = seen[token_piece]
-    return np.diff(at_token, prepend=0) > 0
+_NEWLINE, _BLANK, _ENDS, _STOP = (np.uint8(1 << bit) for bit in range(4))
+
+
+def _gaps_before(
+    vocabulary: pl.Series, is_token: np.ndarray, codes: np.ndarray, token_piece: np.ndarray
+) -> np.ndarray:
+    """uint8 per token: what the gap between it and the token before it holds, as bits."""
+    gap = vocabulary.set(pl.Series(is_token), "")
+    signs = (
+        (_NEWLINE, "\n"),
+        (_BLANK, expr.BLANK_LINE),
+        (_ENDS, expr.SENTENCE_GAP),
+        (_STOP, expr.ENDS_WITH_STOP),
+    )
+    bits = np.zeros(len(vocabulary), np.uint8)
+    for bit, sign in signs:
+        bits |= gap.str.contains(sign).to_numpy().astype(np.uint8) * bit
+    flags = bits[codes[: token_piece[-1] + 1]]  # a token's own bits are 0
+    since = np.concatenate([[0], token_piece[:-1]])
+    return np.bitwise_or.reduceat(flags, since)
