@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.chrome.options import Options
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -61,6 +62,19 @@ class Page:
     def __init__(self, driver: webdriver.Chrome, address: str) -> None:
         self.driver, self.address = driver, address
 
+    def _waiting(self) -> WebDriverWait:
+        """A page that is drawn anew in the meantime is looked at again."""
+        return WebDriverWait(self.driver, WAIT_S, 0.1, [StaleElementReferenceException])
+
+    def says(self, css: str, words: str) -> str:
+        """The whole text of an element, once it holds these words."""
+
+        def said(_):
+            text = self.find(css).text
+            return text if words in text else False
+
+        return str(self._waiting().until(said, f"{css} does not say “{words}”"))
+
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
 
@@ -71,7 +85,7 @@ class Page:
             found = [e for e in driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()]
             return found[0] if found else False
 
-        return WebDriverWait(self.driver, WAIT_S).until(shown, f"nothing shown for {css}")
+        return self._waiting().until(shown, f"nothing shown for {css}")
 
     def text(self, words: str, tag: str = "*") -> WebElement:
         """The innermost element with these words, waited for."""
@@ -81,7 +95,7 @@ class Page:
             found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed()]
             return found[0] if found else False
 
-        return WebDriverWait(self.driver, WAIT_S).until(shown, f"no “{words}” on the page")
+        return self._waiting().until(shown, f"no “{words}” on the page")
 
     def button(self, words: str) -> WebElement:
         path = f"//button[normalize-space(.)={_quoted(words)}]"
@@ -90,10 +104,10 @@ class Page:
             found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
             return found[0] if found else False
 
-        return WebDriverWait(self.driver, WAIT_S).until(ready, f"no button “{words}”")
+        return self._waiting().until(ready, f"no button “{words}”")
 
     def wait(self, condition, what: str = "") -> object:
-        return WebDriverWait(self.driver, WAIT_S).until(lambda _: condition(), what)
+        return self._waiting().until(lambda _: condition(), what)
 
     def sign_in(self, name: str, password: str) -> None:
         self.find("input[name=name]").send_keys(name)

@@ -145,7 +145,7 @@ def test_from_a_table_to_a_tested_comparison(page, tmp_path, downloads):
     page.text("Compare", "b").click()
     dot = page.find("[data-testid='dot-Livelihood-Hill Farmer']")
     assert "; 80 hits in 20 texts" in dot.get_attribute("aria-label")
-    said = page.find("[data-testid=statements]").text
+    said = page.says("[data-testid=statements]", "adjusted χ²")
     assert said.startswith("Largest gap. Orrin Courier uses Ecology terms") and "adjusted χ²" in said
     hits = 80
     dot.send_keys(Keys.ENTER)
@@ -194,13 +194,13 @@ def test_narrow_keep_go_to_and_second_delivery(page, tmp_path):
     page.find("[cmdk-input]").send_keys("Text 07")
     page.text("Text 07", "span")
     page.find("[cmdk-input]").send_keys(Keys.ENTER)
-    assert page.find("article h1").text == "Text 07"
+    page.says("article h1", "Text 07")
 
 
 def test_bad_terms_bad_names_and_an_ended_session_are_told(page, tmp_path, database):
     page.find("input[aria-label='Name of a new project']").send_keys("x" * 300)
     page.button("Make project").click()
-    assert "at most 200 characters" in page.find("[role=alert]").text
+    page.says("[role=alert]", "at most 200 characters")
     page.driver.refresh()
     make_project(page, "Errors")
     import_table(page, write_table(tmp_path / "news.csv", rows(), HEADER))
@@ -210,10 +210,10 @@ def test_bad_terms_bad_names_and_an_ended_session_are_told(page, tmp_path, datab
     page.find("input[aria-label='New category']").send_keys("C", Keys.ENTER)
     entry = page.find("input[aria-label='New term in C']")
     entry.send_keys("c++")
-    assert "never part of a word" in page.find("[role=alert]").text
+    page.says("[role=alert]", "never part of a word")
     entry.clear()
     entry.send_keys("*")
-    page.wait(lambda: "every word" in page.find("[role=alert]").text)
+    page.says("[role=alert]", "every word")
     entry.send_keys(Keys.CONTROL, "a")
     entry.send_keys("zebra")
     page.text("Catches nothing in this scope.")
