@@ -124,7 +124,7 @@ def upload(client, at, *files):
 TABLE = "id;headline;outlet;published;article;tags\n1;Nine pages;Hill Farmer;2031-06-03;The lambs are gone, all of them, since spring.;north\n2;Bad;Wire;someday;The deer fell and nobody knew where they went.;x\n3;Short;Wire;2031-01-01\n"
 
 
-def test_upload_look_import_report(client, at):
+def test_upload_look_import_report(client, at, settings):
     sent = upload(client, at, ("a.csv", TABLE), ("note.xyz", "x"))
     look = client.post(f"{at}/uploads/{sent['id']}/preview", json={}).json()
     assert look["table"]["delimiter"] == ";"
@@ -136,6 +136,7 @@ def test_upload_look_import_report(client, at):
     ).json()
     done = wait_for(client, at, job["id"])
     assert (done["state"], done["result"]["new"], done["result"]["refused"]) == ("done", 2, 2)
+    assert not (settings.uploads / str(sent["id"])).exists()
     summary = client.get(at).json()
     assert (summary["texts"], summary["running_jobs"]) == (2, 0)
     delivery = client.get(f"{at}/deliveries").json()[0]

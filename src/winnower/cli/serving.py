@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import logging
+import os
 import signal
+import sys
 import webbrowser
 from typing import Annotated
 
@@ -61,7 +63,7 @@ def _ensure_account(database: Database, name: str | None) -> str:
 
 def _with_database(port: int, prepare, mode: str) -> None:
     settings = load_settings()
-    signal.signal(signal.SIGTERM, lambda *_: signal.raise_signal(signal.SIGINT))
+    signal.signal(signal.SIGTERM, _end)
     try:
         say("Starting the database")
         with database_in_use(settings) as database:
@@ -75,6 +77,10 @@ def _with_database(port: int, prepare, mode: str) -> None:
     say("Stopped.")
 
 
+def _end(*_: object) -> None:
+    raise KeyboardInterrupt
+
+
 def _serve(settings: Settings, database: Database, wanted: int, path: str, *, open_browser: bool) -> None:
     port = free_port(wanted)
     if port != wanted:
@@ -82,7 +88,9 @@ def _serve(settings: Settings, database: Database, wanted: int, path: str, *, op
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
     address = f"http://127.0.0.1:{port}"
     say(f"Winnower is at {address}   (Ctrl-C ends it)")
-    if open_browser:
+    if open_browser and (
+        sys.platform == "darwin" or os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
+    ):
         try:
             webbrowser.open(address + path)
         except webbrowser.Error:

@@ -7,6 +7,7 @@ of a delivery is part of the project; a failed or cancelled one is removed.
 
 from __future__ import annotations
 
+import shutil
 import time
 from collections import deque
 from collections.abc import Callable, Iterator
@@ -81,6 +82,7 @@ class ImportRun:
                 self.delivery_id = self._delivery()
                 self._all_batches()
                 self._publish()
+            self._drop_upload()
         except jobs.Cancelled as error:
             self._withdraw("cancelled", error.message)
             raise
@@ -278,7 +280,13 @@ class ImportRun:
             corpus: OpenCorpus = open_corpus(session, session.get_one(Project, self.project_id), self.folder)
             corpus.order("title")
 
+    def _drop_upload(self) -> None:
+        """Files that were received for this import are not needed any more."""
+        if upload_id := self.params.get("upload_id"):
+            shutil.rmtree(self.settings.uploads / str(upload_id), ignore_errors=True)
+
     def _withdraw(self, state: str, message: str) -> None:
+        self._drop_upload()
         for attempt in range(TRIES):
             try:
                 with self.database.session() as session:

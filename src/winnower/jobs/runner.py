@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+import shutil
 import subprocess
 import sys
 import threading
+import time
 
 from winnower.core.errors import Unavailable
 from winnower.settings import Settings
@@ -13,6 +15,7 @@ from winnower.store import jobs
 from winnower.store.database import Database
 
 LOOK_EVERY_S = 0.25
+UPLOADS_KEPT_S = 7 * 24 * 3600
 
 
 class Runner:
@@ -43,7 +46,15 @@ class Runner:
         if self._thread is not None:
             self._thread.join(10)
 
+    def _drop_old_uploads(self) -> None:
+        """Files received for a first look that never became an import."""
+        oldest = time.time() - UPLOADS_KEPT_S
+        for folder in self._settings.uploads.glob("*"):
+            if folder.is_dir() and folder.stat().st_mtime < oldest:
+                shutil.rmtree(folder, ignore_errors=True)
+
     def _work(self) -> None:
+        self._drop_old_uploads()
         first = True
         while not self._stop.is_set():
             job_id = self._next(first)
