@@ -1,0 +1,143 @@
+"""Dictionaries, categories, terms, live counts."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from winnower.api.schemas.base import Model
+from winnower.api.schemas.scope import Scoped, Split
+
+
+class DictionaryCreate(Model):
+    name: str = Field(max_length=500)
+
+
+class DictionaryPublic(Model):
+    id: int
+    name: str
+
+
+class CategoryCreate(Model):
+    name: str = Field(max_length=500)
+    parent_id: int | None = None
+    description: str = Field(default="", max_length=5000)
+
+
+class CategoryUpdate(Model):
+    revision: int
+    name: str | None = Field(default=None, max_length=500)
+    description: str | None = Field(default=None, max_length=5000)
+    colour: int | None = Field(default=None, ge=0, le=9)
+
+
+class TermPublic(Model):
+    id: int
+    category_id: int
+    source: str
+    match_case: bool
+    ignore_accents: bool
+    note: str
+    revision: int
+
+
+class CategoryPublic(Model):
+    id: int
+    parent_id: int | None
+    name: str
+    depth: int
+    description: str
+    colour: int
+    revision: int
+    terms: list[TermPublic]
+
+
+class DictionaryTree(Model):
+    id: int
+    name: str
+    version: int
+    categories: list[CategoryPublic]
+
+
+class TermOptions(Model):
+    source: str = Field(max_length=2000)
+    match_case: bool = False
+    ignore_accents: bool = False
+    note: str = Field(default="", max_length=5000)
+
+
+class TermsCreate(Model):
+    terms: list[TermOptions] = Field(min_length=1, max_length=10_000)
+
+
+class Refusal(Model):
+    what: str
+    reason: str
+
+
+class TermsAdded(Model):
+    added: int
+    doubles: int
+    refused: list[Refusal]
+
+
+class TermUpdate(Model):
+    revision: int
+    source: str | None = Field(default=None, max_length=2000)
+    match_case: bool | None = None
+    ignore_accents: bool | None = None
+    note: str | None = Field(default=None, max_length=5000)
+    category_id: int | None = None
+
+
+class TryRequest(Scoped, TermOptions):
+    split: Split = Split(field="source")
+
+
+class FormCount(Model):
+    form: str
+    hits: int
+
+
+class TermProfile(Model):
+    """What a term catches in the scope, see core/dictionary/profile.py."""
+
+    hits: int
+    texts: int
+    forms: list[FormCount]
+    forms_total: int
+    group_hits: list[int]
+    group_rates: list[float | None]
+    evenness: float | None
+    share_of_words: float
+    remark: str | None
+
+
+class TriedTerm(Model):
+    groups: list[str]
+    profile: TermProfile
+
+
+class ProfileRequest(Scoped):
+    split: Split = Split(field="source")
+
+
+class CategoryCount(Model):
+    id: int
+    hits: int
+    texts: int
+
+
+class DictionaryCounts(Model):
+    """Counts of a whole dictionary in the scope, and what is to be looked after."""
+
+    groups: list[str]
+    categories: list[CategoryCount]
+    texts_in_scope: int
+    texts_matched: int
+    empty_terms: list[int]
+    double_terms: list[int]
+
+
+class CategoryProfiles(Model):
+    groups: list[str]
+    terms: dict[int, TermProfile]

@@ -1,0 +1,48 @@
+"""Accounts, sessions, projects."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from pydantic import Field
+
+from winnower.api.schemas.base import Model
+
+
+class SignIn(Model):
+    name: str = Field(max_length=80)
+    password: str = Field(max_length=500)
+
+
+class Me(Model):
+    id: int
+    name: str
+    full_name: str
+
+
+class ProjectCreate(Model):
+    name: str = Field(max_length=2000)
+
+
+class ProjectPublic(Model):
+    id: int
+    name: str
+    role: str
+    texts: int
+    made_at: dt.datetime
+
+
+class ProjectSummary(Model):
+    """What the header shows of a project."""
+
+    id: int
+    name: str
+    role: str
+    revision: int
+    texts: int
+    words: int
+    terms: int
+    dictionaries: int
+    undo: str | None
+    redo: str | None
+    running_jobs: int
