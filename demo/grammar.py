@@ -19,6 +19,21 @@ class Writer:
     def __init__(self, seed: int) -> None:
         self.rng = random.Random(seed)
         self.seen: dict[str, int] = {}
+        self.here: set[str] = set()
+
+    def new_text(self) -> None:
+        """Begin a text: within one, no bank line is used again before the others of its bank."""
+        self.here.clear()
+
+    def vary(self, options) -> str:
+        """One of the options that this text has not used yet; once all are used, any again."""
+        left = [option for option in options if option not in self.here]
+        if not left:
+            self.here.difference_update(options)
+            left = list(options)
+        chosen = self.rng.choice(left)
+        self.here.add(chosen)
+        return chosen
 
     def pick(self, options):
         return self.rng.choice(options)
@@ -37,7 +52,7 @@ class Writer:
         return self._fill(text, people)
 
     def claim(self, frame: str, people: list[str] | None = None) -> str:
-        return self._fill(self.pick(CLAIMS[frame]), people)
+        return self._fill(self.vary(CLAIMS[frame]), people)
 
     def _fill(self, text: str, people: list[str] | None) -> str:
         while match := _CHOICE.search(text):
@@ -59,7 +74,7 @@ class Writer:
     ) -> str:
         """A sentence that stood fewer than ``most`` times before, if one can be had in some tries."""
         for _ in range(30):
-            text = tidy(self.expand(self.pick(templates), frame, other, people))
+            text = tidy(self.expand(self.vary(templates), frame, other, people))
             key = re.sub(r"[^a-z ]", "", text.lower())
             if self.seen.get(key, 0) < most:
                 break

@@ -43,6 +43,8 @@ SECTIONS = {
     "The Lantern": ("Country", "Long read", "Science"),
 }
 POSTS, RESPONDENTS = 430, 138
+#: How often each sentence with a homonym stands in the news.
+TRAPS_EACH = 5
 
 
 class Demo:
@@ -51,6 +53,8 @@ class Demo:
     def __init__(self) -> None:
         self.w = Writer(SEED)
         self.rng: random.Random = self.w.rng
+        self.traps = list(news.TRAPS) * TRAPS_EACH
+        self.rng.shuffle(self.traps)
 
     def frames(self, source: str, month: int, count: int) -> list[str]:
         weights = [
@@ -87,11 +91,13 @@ class Demo:
             return self.w.fresh(news.REPORT[frame], frame, other, people)
         if roll < 0.90 and month in news.EVENTS:
             return self.w.fresh(news.EVENTS[month], frame, other, people)
-        if roll < 0.908:
-            return self.w.fresh(news.TRAPS, frame, other, people, most=6)
+        if roll < 0.905 and self.traps:
+            template = self.traps.pop()
+            return self.w.fresh([template], frame, other, people)
         return self.w.fresh(news.PLAIN, frame, other, people, most=4)
 
     def article(self, source: str, day: dt.date, length: int) -> tuple[str, str]:
+        self.w.new_text()
         frames = self.frames(source, day.month, length)
         main = max(sorted(set(frames)), key=frames.count)
         headline = tidy(self.w.expand(self.w.pick(news.HEADLINES[main]), main, None, self.people(main)))
@@ -159,6 +165,7 @@ class Demo:
 
     def long_read(self) -> dict:
         """One article of about nine thousand words, mostly on one frame: it must not decide a result."""
+        self.w.new_text()
         parts, words = [], 0
         while words < 9_000:
             frame = "heritage" if self.rng.random() < 0.6 else self.rng.choice(FRAMES)
@@ -182,6 +189,7 @@ class Demo:
             template = (
                 template.replace("{emoji}", "EMOJI").replace("{tag}", "TAG").replace("{weekday}", "$weekday")
             )
+            self.w.new_text()
             text = self.w.fresh([template], frame, self.rng.choice(FRAMES), self.people(frame))
             while "EMOJI" in text:
                 text = text.replace("EMOJI", self.w.pick(voices.POST_EMOJI[frame]), 1)
@@ -240,6 +248,7 @@ class Demo:
         return rows
 
     def answer(self, templates: tuple[str, ...], keeps: bool) -> str:
+        self.w.new_text()
         if self.rng.random() < 0.07:
             return self.w.pick(voices.SURVEY_SHORT)
         frame = "livelihood" if keeps and self.rng.random() < 0.5 else self.frames("Survey", 11, 1)[0]
@@ -253,6 +262,7 @@ class Demo:
         }
 
     def interview(self, person: str, place: str, main: str, second: str) -> str:
+        self.w.new_text()
         short = person.removeprefix("Dr ").split()[0]
         lines = [
             f"Interview with {person}, {place}, {self.day().strftime('%d %B %Y')}",
