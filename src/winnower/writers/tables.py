@@ -80,9 +80,14 @@ def comparison_csv(table: Table) -> str:
 
 
 def comparison_xlsx(table: Table) -> bytes:
-    """A workbook: the shown measure as a grid, all numbers, the test, how it was counted."""
+    """A workbook: the shown measure as a grid, all numbers, the test, how it was counted.
+
+    Names from the corpus are written as text, so that none is taken for a formula or a link.
+    """
     buffer = io.BytesIO()
-    book = xlsxwriter.Workbook(buffer, {"in_memory": True, "nan_inf_to_errors": True})
+    book = xlsxwriter.Workbook(
+        buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
+    )
     bold = book.add_format({"bold": True})
     wrap = book.add_format({"text_wrap": True, "valign": "top"})
     _grid(book, bold, table)
