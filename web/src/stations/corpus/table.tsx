@@ -22,7 +22,13 @@ export function TextTable() {
   const summary = useSummary();
   const fields = useFields();
   const { search } = useLocation();
-  const [find, setFind] = useAddress("find", "");
+  const [kept, keep] = useAddress("find", "");
+  const [find, setFind] = useState(kept);
+  // the address follows a little later: it must never hold up or drop what is being typed
+  useEffect(() => {
+    const timer = setTimeout(() => find !== kept && keep(find), 300);
+    return () => clearTimeout(timer);
+  }, [find, kept, keep]);
   const [sort, setSort] = useAddress("sort", "date");
   const [down, setDown] = useAddress("down", "");
   const columns = useColumns(project, fields);

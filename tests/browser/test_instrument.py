@@ -1,0 +1,129 @@
+"""Working on a dictionary and reading, by keyboard and menu, as a person would."""
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.test_journeys import HEADER, address, downloads, import_table, make_project, page, rows
+from tests.chromium import Page
+from tests.conftest import write_table
+
+__all__ = ["address", "downloads", "page"]
+
+
+@pytest.fixture
+def project(page, tmp_path):
+    """A project with texts and a small dictionary, opened at the dictionary."""
+    make_project(page, "Instrument")
+    import_table(page, write_table(tmp_path / "news.csv", rows(), HEADER))
+    page.text("Dictionary", "b").click()
+    path = tmp_path / "frames.csv"
+    path.write_text("category,term\nLivelihood,lamb*\nLivelihood,flock\nEcology,deer\nEcology,unicorn\n")
+    page.button("Import from .csv")
+    page.driver.find_element(By.CSS_SELECTOR, "[data-testid=dictionary-file]").send_keys(str(path))
+    page.button("flock")
+    return page
+
+
+def choose(page: Page, menu: str, item: str) -> None:
+    page.find(f"button[aria-label='{menu}']").click()
+    page.find("[role=menu]")
+    page.text(item, "div").click()
+
+
+def terms(page: Page) -> set[str]:
+    return {
+        e.text
+        for e in page.driver.find_elements(
+            By.CSS_SELECTOR, "table[aria-label=Terms] tbody td:first-child button"
+        )
+    }
+
+
+def test_terms_are_changed_moved_deleted_and_brought_back(project):
+    page = project
+    page.says("section[aria-label=Categories]", "1 term matches nothing")
+    choose(page, "Menu of flock", "Change wording")
+    field = page.find("[role=dialog] input")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("flock*", Keys.ENTER)
+    page.wait(lambda: terms(page) == {"lamb*", "flock*"})
+    choose(page, "Menu of flock*", "Match exact case")
+    page.says("table[aria-label=Terms]", "exact case")
+    choose(page, "Menu of lamb*", "Delete")
+    page.wait(lambda: terms(page) == {"flock*"})
+    page.find("body").send_keys(Keys.CONTROL, "z")
+    page.wait(lambda: terms(page) == {"lamb*", "flock*"})
+
+
+def test_a_category_is_renamed_nested_deleted_and_brought_back(project):
+    page = project
+    choose(page, "Category menu", "Rename and describe")
+    field = page.find("[role=dialog] input")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("Income")
+    page.find("[role=dialog] textarea").send_keys("What the hill pays.")
+    page.button("Save").click()
+    page.says("h1", "Income")
+    page.text("What the hill pays.")
+    page.button("+ Within this one").click()
+    page.find("input[aria-label='New category within Income']").send_keys("Losses", Keys.ENTER)
+    page.says("h1", "Losses")
+    page.text("No term in this category itself yet")
+    page.text("Income", "span").click()
+    choose(page, "Category menu", "Delete this category")
+    page.wait(lambda: "Income" not in page.find("section[aria-label=Categories]").text)
+    page.find("button[aria-label=Undo]").click()
+    page.says("section[aria-label=Categories]", "Losses")
+
+
+def test_a_list_is_pasted_and_what_is_bad_in_it_is_told(project):
+    page = project
+    entry = page.find("input[aria-label='New term in Livelihood']")
+    page.driver.execute_script(
+        "const data = new DataTransfer(); data.setData('text', arguments[1]);"
+        "arguments[0].dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}))",
+        entry,
+        "ewe*\n\nlamb*\nc++\nmarket price\n",
+    )
+    page.text("2 terms added, 1 already there.")
+    page.wait(lambda: terms(page) == {"lamb*", "flock", "ewe*", "market price"})
+
+
+def test_a_small_column_opens_the_passages_of_its_source(project):
+    page = project
+    page.find("button[aria-label^='Hill Farmer:']").click()
+    page.says("[data-testid=evidence-title]", "in Hill Farmer")
+    page.button("In line").click()
+    page.wait(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, "aside mark")) > 3)
+    page.text("Compare", "b").click()
+    page.says("[data-testid=evidence-title]", "in Hill Farmer")
+
+
+def test_texts_are_found_sorted_opened_and_stepped_through_by_keyboard(project):
+    page = project
+    page.text("Corpus", "b").click()
+    page.find("input[aria-label='Find in titles']").send_keys("Text 1")
+    page.wait(lambda: page.find("[data-testid=table-total]").text == "10 texts")
+    page.text("Title", "button").click()
+    page.wait(lambda: page.find("[role=row][aria-rowindex='1'] [role=cell]").text == "Text 10")
+    page.find("[aria-label^='Rows;']").send_keys(Keys.ARROW_DOWN, Keys.ENTER)
+    page.says("article h1", "Text 11")
+    page.find("body").send_keys("]")
+    page.says("article h1", "Text 12")
+    page.find("body").send_keys("[")
+    page.says("article h1", "Text 11")
+    ActionChains(page.driver).send_keys("?").perform()
+    page.says("[role=dialog]", "previous and next text")
+
+
+def test_change_over_time_is_drawn_and_described(project):
+    page = project
+    page.text("Compare", "b").click()
+    select = page.find("section[aria-label='What to compare'] select:has(option[value=date])")
+    select.send_keys("Date")
+    page.text("How the categories change by month", "h1")
+    page.wait(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, "svg[data-figure] [role=button]")) == 18)
+    page.button("How this was counted").click()
+    page.text("Ratio estimator: Cochran (1977), Sampling Techniques, ch. 6.")
