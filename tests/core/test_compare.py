@@ -8,8 +8,10 @@ from tests.core import slow
 from winnower.core.compare import (
     Comparison,
     compare,
+    dictionary_overview,
     find_evidence,
     how_counted,
+    lay_ground,
     passages,
     statements,
     whole_sentence,
@@ -170,6 +172,16 @@ def test_texts_without_any_spread_are_said_to_have_none(tmp_path):
     index, columns = corpus(tmp_path, ["lamb", "deer"] * 20, ["A", "B"] * 20)
     table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
     assert any("do not differ in their mix" in s.text for s in statements(table))
+
+
+def test_an_overview_counts_and_names_terms_to_look_after(tmp_path):
+    index, columns = corpus(tmp_path, ["lamb lamb", "deer", "the"], ["A", "A", "B"])
+    target = Dictionary("D", (category("One", "lamb", "unicorn", "Deer"), category("Two", "deer")))
+    found = dictionary_overview(target, index, lay_ground(Scope(), Split(), index, columns))
+    assert (found.hits.tolist(), found.texts.tolist(), found.texts_matched) == ([3, 1], [2, 1], 2)
+    assert (found.empty_terms, found.double_terms) == ((1,), (2, 3))
+    nothing = dictionary_overview(Dictionary("E", ()), index, lay_ground(Scope(), Split(), index, columns))
+    assert (len(nothing.hits), nothing.texts_matched) == (0, 0)
 
 
 def test_small_counts_are_pointed_out(tmp_path):

@@ -5,16 +5,15 @@ from __future__ import annotations
 import math
 from typing import Annotated
 
-import numpy as np
 from fastapi import APIRouter, File, Response, UploadFile
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.core.compare.counting import count_groups
-from winnower.core.dictionary import TermEntry, texts_of_hits
+from winnower.core.compare import dictionary_overview
+from winnower.core.dictionary import TermEntry
 from winnower.core.dictionary.profile import COMMON_SHARE, TermProfile, profile_term
 from winnower.core.errors import TermError, WinnowerError
-from winnower.core.pattern import Term, find_term, parse_term
+from winnower.core.pattern import Term, parse_term
 from winnower.core.scope import Scope, Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.store import dictionaries as store
@@ -259,33 +258,16 @@ def _count(
     stored: store.StoredDictionary, corpus: OpenCorpus, scope: Scope, split: Split
 ) -> s.DictionaryCounts:
     ground = corpus.ground(scope, Split())
-    sums = count_groups(stored.value, corpus.index, ground) if stored.categories else None
-    whole = zip(stored.categories, sums.hits.sum(1), sums.with_hit.sum(1), strict=True) if sums else []
-    terms = [row for rows in stored.terms.values() for row in rows]
-    parsed = {
-        row.id: parse_term(
-            row.source, match_case=bool(row.match_case), ignore_accents=bool(row.ignore_accents)
-        )
-        for row in terms
-    }
-    matched = np.zeros(corpus.columns.n_texts, bool)
-    if parsed:
-        matched[texts_of_hits(list(parsed.values()), corpus.index)] = True
-    empty = [row.id for row in terms if not _has_hits(parsed[row.id], corpus)]
-    places: dict[str, set[int]] = {}
-    for row in terms:
-        places.setdefault(row.source.casefold(), set()).add(row.category_id)
+    found = dictionary_overview(stored.value, corpus.index, ground)
+    term_ids = [term.id for category in stored.categories for term in stored.terms[category.id]]
     return s.DictionaryCounts(
         groups=list(corpus.ground(scope, split).groups.labels),
         categories=[
-            s.CategoryCount(id=row.id, hits=int(hits), texts=int(texts)) for row, hits, texts in whole
+            s.CategoryCount(id=row.id, hits=int(hits), texts=int(texts))
+            for row, hits, texts in zip(stored.categories, found.hits, found.texts, strict=True)
         ],
         texts_in_scope=int(ground.mask.sum()),
-        texts_matched=int((matched & ground.mask).sum()),
-        empty_terms=empty,
-        double_terms=[row.id for row in terms if len(places[row.source.casefold()]) > 1],
+        texts_matched=found.texts_matched,
+        empty_terms=[term_ids[at] for at in found.empty_terms],
+        double_terms=[term_ids[at] for at in found.double_terms],
     )
-
-
-def _has_hits(term: Term, corpus: OpenCorpus) -> bool:
-    return any(len(find_term(term, segment)) for segment in corpus.index.segments)

@@ -4,6 +4,7 @@ from winnower.core.compare.comparison import MEASURES, Comparison
 from winnower.core.compare.counting import Ground, GroupSums, count_groups, lay_ground
 from winnower.core.compare.evidence import ORDERS, Evidence, Passage, find_evidence, passages, whole_sentence
 from winnower.core.compare.method import how_counted
+from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.sentences import Statement, statements
 from winnower.core.compare.table import Table, compare
 
@@ -14,11 +15,13 @@ __all__ = [
     "Evidence",
     "Ground",
     "GroupSums",
+    "Overview",
     "Passage",
     "Statement",
     "Table",
     "compare",
     "count_groups",
+    "dictionary_overview",
     "find_evidence",
     "how_counted",
     "lay_ground",
