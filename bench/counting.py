@@ -14,7 +14,7 @@ from measure import row, seconds
 from winnower.core.compare import Comparison, compare, lay_ground
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.scope import Scope, Split
-from winnower.store.corpus import OpenCorpus
+from winnower.store.opened import OpenCorpus
 
 
 def dictionary(terms: int = 200, categories: int = 10) -> Dictionary:

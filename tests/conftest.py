@@ -13,14 +13,15 @@ import pytest
 
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.report import ImportReport
-from winnower.jobs.sources import TEXT_FILES_MAPPING, mapping_to_plain
+from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.settings import Settings, load_settings
 from winnower.store.accounts import make_account, make_project
-from winnower.store.corpus import OpenCorpus, open_corpus
+from winnower.store.corpus import open_corpus
 from winnower.store.database import Database
 from winnower.store.jobs import make_job
 from winnower.store.models import Account, Project
+from winnower.store.opened import OpenCorpus
 from winnower.store.server import Server
 
 _numbers = itertools.count(1)
@@ -116,12 +117,10 @@ def deliver(database: Database, settings: Settings, account: Account, project: P
 
     def run(path: Path, mapping: Mapping = NEWS_MAPPING, **params: object) -> ImportReport:
         plain = mapping_to_plain(mapping)
-        text_mapping = mapping_to_plain(TEXT_FILES_MAPPING)
         all_params = {
             "name": path.name,
             "paths": [(path.name, str(path))],
             "mapping": plain,
-            "text_mapping": text_mapping,
             **params,
         }
         with database.session() as session:

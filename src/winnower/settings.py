@@ -26,6 +26,7 @@ class Settings:
     limit_text_chars: int
     limit_upload_bytes: int
     limit_archive_bytes: int
+    limit_file_seconds: int
     session_hours: int
 
     @property
@@ -45,5 +46,6 @@ def load_settings() -> Settings:
         limit_text_chars=_number("WINNOWER_LIMIT_TEXT_CHARS", 20_000_000),
         limit_upload_bytes=_number("WINNOWER_LIMIT_UPLOAD_BYTES", 4_000_000_000),
         limit_archive_bytes=_number("WINNOWER_LIMIT_ARCHIVE_BYTES", 8_000_000_000),
+        limit_file_seconds=_number("WINNOWER_LIMIT_FILE_SECONDS", 120),
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
     )

@@ -10,39 +10,9 @@ from fastapi.testclient import TestClient
 from python_calamine import CalamineWorkbook
 
 from tests.conftest import NEWS_ROWS
-from winnower.api.app import make_app
 from winnower.store.accounts import make_account
 from winnower.store.database import Database
 from winnower.store.models import Member
-
-
-@pytest.fixture(scope="module")
-def app(database, settings):
-    return make_app(settings, database)
-
-
-@pytest.fixture
-def client(app, account):
-    with TestClient(app, base_url="http://testserver") as client:
-        answer = client.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
-        assert answer.status_code == 200, answer.text
-        yield client
-
-
-@pytest.fixture
-def at(project):
-    return f"/api/v1/projects/{project.id}"
-
-
-@pytest.fixture
-def filled(client, at, deliver, news):
-    """A project with texts and a dictionary; the dictionary's id."""
-    deliver(news)
-    content = b"category,term\nLivelihood,lamb*\nLivelihood,flock*\nEcology,deer\nEcology,birch\nEcology > Trees,wood\n"
-    assert (
-        client.post(f"{at}/dictionaries/import", files={"file": ("Frames.csv", content)}).status_code == 201
-    )
-    return client.get(f"{at}/dictionaries").json()[0]["id"]
 
 
 def problem(answer, status, words):
@@ -117,6 +87,11 @@ def wait_for(client, at, job_id):
     raise AssertionError(job)
 
 
+def chosen(look):
+    """The choices as the first look offers them."""
+    return {lot["key"]: lot["choice"] for lot in look["lots"]}
+
+
 def upload(client, at, *files):
     return client.post(f"{at}/uploads", files=[("files", (name, content)) for name, content in files]).json()
 
@@ -127,13 +102,13 @@ TABLE = "id;headline;outlet;published;article;tags\n1;Nine pages;Hill Farmer;203
 def test_upload_look_import_report(client, at, settings):
     sent = upload(client, at, ("a.csv", TABLE), ("note.xyz", "x"))
     look = client.post(f"{at}/uploads/{sent['id']}/preview", json={}).json()
-    assert look["table"]["delimiter"] == ";"
-    assert {t["column"]: t["role"] for t in look["table"]["mapping"]["targets"]}["article"] == "text"
+    assert look["lots"][0]["delimiter"] == ";"
+    assert {t["column"]: t["role"] for t in look["lots"][0]["choice"]["mapping"]["targets"]}[
+        "article"
+    ] == "text"
     assert [(p["row"], p["kept"]) for p in look["problems"]] == [(0, False), (3, True), (4, False)]
-    assert look["samples"][0]["title"] == "Nine pages"
-    job = client.post(
-        f"{at}/imports", json={"upload_id": sent["id"], "mapping": look["table"]["mapping"]}
-    ).json()
+    assert look["lots"][0]["samples"][0]["title"] == "Nine pages"
+    job = client.post(f"{at}/imports", json={"upload_id": sent["id"], "lots": chosen(look)}).json()
     done = wait_for(client, at, job["id"])
     assert (done["state"], done["result"]["new"], done["result"]["refused"]) == ("done", 2, 2)
     assert not (settings.uploads / str(sent["id"])).exists()
@@ -151,9 +126,7 @@ def test_upload_look_import_report(client, at, settings):
 def test_job_progress_comes_as_events(client, at):
     sent = upload(client, at, ("a.csv", TABLE))
     look = client.post(f"{at}/uploads/{sent['id']}/preview", json={}).json()
-    job = client.post(
-        f"{at}/imports", json={"upload_id": sent["id"], "mapping": look["table"]["mapping"]}
-    ).json()
+    job = client.post(f"{at}/imports", json={"upload_id": sent["id"], "lots": chosen(look)}).json()
     with client.stream("GET", f"{at}/jobs/{job['id']}/events") as events:
         lines = [line for line in events.iter_lines() if line.startswith("data:")]
     assert '"state":"done"' in lines[-1]
@@ -163,10 +136,8 @@ def test_job_progress_comes_as_events(client, at):
 def test_a_table_without_text_column_says_what_to_do(client, at):
     sent = upload(client, at, ("a.csv", "a,b\n1,2\n"))
     look = client.post(f"{at}/uploads/{sent['id']}/preview", json={}).json()
-    assert not any(t["role"] == "text" for t in look["table"]["mapping"]["targets"])
-    job = client.post(
-        f"{at}/imports", json={"upload_id": sent["id"], "mapping": look["table"]["mapping"]}
-    ).json()
+    assert not any(t["role"] == "text" for t in look["lots"][0]["choice"]["mapping"]["targets"])
+    job = client.post(f"{at}/imports", json={"upload_id": sent["id"], "lots": chosen(look)}).json()
     done = wait_for(client, at, job["id"])
     assert done["state"] == "failed" and "which column holds the text" in done["message"]
 

@@ -18,7 +18,7 @@ from winnower.store.accounts import (
     sign_out,
 )
 from winnower.store.history import Recorder
-from winnower.store.models import CategoryRow, Command, DictionaryRow, Member, Subcorpus, TermRow
+from winnower.store.models import CategoryRow, Command, DictionaryRow, Member, Project, Subcorpus, TermRow
 
 
 @pytest.fixture
@@ -67,8 +67,9 @@ def category_id(recorder, row, label):
 
 
 def step(database, project, account, way):
+    """Undo or redo; what it was called."""
     with database.session() as session:
-        return way(session, project.id, account.id)
+        return way(session, session.get_one(Project, project.id), account.id, lambda: None).label
 
 
 BEFORE = {"Livelihood": ["flock", "lamb*"], "Ecology": ["deer"], "Ecology > Trees": ["birch"]}

@@ -12,11 +12,11 @@ from winnower.core.compare import Comparison, compare
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict, ReadError
 from winnower.core.scope import Scope, Split, value_at
-from winnower.jobs import importing
 from winnower.jobs.importing import ImportRun, project_lock
-from winnower.jobs.sources import TEXT_FILES_MAPPING, mapping_to_plain
+from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, tables
-from winnower.store import bulk, jobs
+from winnower.readers.mapping import guess_documents
+from winnower.store import bulk, jobs, reindex
 from winnower.store.models import (
     Delivery,
     Job,
@@ -125,10 +125,9 @@ def test_text_files_in_folders_and_bad_ones_among_them(deliver, opened, tmp_path
     (folder / "empty.txt").write_text("")
     (folder / "blank.txt").write_text("  \n ")
     (folder / "scan.xyz").write_text("x")
-    report = deliver(
-        folder, text_mapping=mapping_to_plain(Mapping(TEXT_FILES_MAPPING.targets, source_name="Interviews"))
-    )
-    assert (report.new, report.refused, report.remarks_total) == (2, 3, 1)
+    mapping = replace(guess_documents("text"), source_name="Interviews")
+    report = deliver(folder, text_mapping=mapping_to_plain(mapping))
+    assert (report.new, report.refused) == (2, 3)
     corpus = opened()
     assert sorted(corpus.columns.fields["title"].values.to_list()) == ["one", "two"]
     assert corpus.columns.fields["source"].labels == ("Interviews",)
@@ -243,7 +242,7 @@ def test_a_failing_import_tells_and_leaves_nothing(database, project, deliver, t
     def full(*_, **__):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(importing, "write_manifest", full)
+    monkeypatch.setattr(reindex, "write_manifest", full)
     with pytest.raises(OSError, match="No space"):
         deliver(path)
     assert counts(database, TextRow, project_id=project.id) == 0

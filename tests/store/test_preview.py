@@ -7,6 +7,7 @@ import pytest
 from tests.conftest import NEWS_ROWS, write_table
 from winnower.jobs import preview
 from winnower.jobs.preview import first_look
+from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 
 
@@ -20,7 +21,8 @@ def look(settings):
 
 def test_a_table_is_guessed_and_sampled(look, news):
     found = look(news)
-    assert {t.column: t.role for t in found.mapping.targets} == {
+    lot = found.lots[0]
+    assert {t.column: t.role for t in lot.mapping.targets} == {
         "id": "key",
         "title": "title",
         "source": "source",
@@ -29,15 +31,24 @@ def test_a_table_is_guessed_and_sampled(look, news):
         "tags": "variable",
         "age": "variable",
     }
-    assert found.samples[0].title[:2] == ["Nine pages", "Deer"]
+    assert lot.samples.title[:2] == ["Nine pages", "Deer"]
     assert (found.checked, found.everything, found.problems_total) == (5, True, 0)
 
 
-def test_a_given_mapping_is_kept_where_it_fits(look, news):
+def chosen(look, path, mapping, **choice):
+    """A look with a mapping given for the only lot."""
+    key = look(path).lots[0].lot.key
+    return look(path, lots={key: {"mapping": mapping_to_plain(mapping), **choice}})
+
+
+def test_a_given_mapping_is_taken_and_a_kept_one_is_offered(look, news):
     mapping = Mapping((Target("text", "text"), Target("source", "variable", "Paper", "category")))
-    assert look(news, mapping=mapping).mapping is mapping
-    other = Mapping((Target("body", "text"),))
-    assert look(news, mapping=other).mapping is not other
+    found = chosen(look, news, mapping).lots[0]
+    assert found.mapping == mapping
+    assert list(found.samples.values) == ["Paper"]
+    assert not found.kept
+    kept = look(news, kept={found.lot.key: {"mapping": mapping_to_plain(mapping)}}).lots[0]
+    assert (kept.mapping, kept.kept) == (mapping, True)
 
 
 def test_problems_are_counted_beyond_those_listed(look, tmp_path, monkeypatch):
@@ -58,14 +69,13 @@ def test_it_stops_looking_after_its_time_and_says_so(look, tmp_path, monkeypatch
     assert (found.checked, found.everything) == (5, False)
 
 
-def test_several_tables_and_loose_files_together(look, tmp_path, news):
+def test_tables_with_the_same_columns_and_loose_files_make_lots(look, tmp_path, news):
     (tmp_path / "note.txt").write_text("A note on ewes.")
     second = write_table(tmp_path / "second.csv", NEWS_ROWS)
     found = look(news, second, tmp_path / "note.txt")
-    assert found.other_tables == ["second.csv"]
-    assert found.text_files == 1
-    assert found.samples[-1].title == ["note"]
-    assert not found.everything
+    assert [(lot.lot.label, len(lot.lot.origins)) for lot in found.lots] == [("Tables", 2), ("Plain text", 1)]
+    assert found.lots[1].samples.title == ["note"]
+    assert found.everything
 
 
 def test_an_empty_table_a_missing_header_and_a_chosen_encoding(look, tmp_path):
@@ -74,7 +84,8 @@ def test_an_empty_table_a_missing_header_and_a_chosen_encoding(look, tmp_path):
     (tmp_path / "b.csv").write_text("\n\n")
     assert "empty first line" in look(tmp_path / "b.csv").problems[0].reason
     (tmp_path / "c.csv").write_bytes("id,text\n1,żółw i owca na wzgórzu dzisiaj\n".encode("cp1250"))
-    assert look(tmp_path / "c.csv", encoding="cp1250").rows[0][1].startswith("żółw")
+    mapping = Mapping((Target("text", "text"),))
+    assert chosen(look, tmp_path / "c.csv", mapping, encoding="cp1250").lots[0].rows[0][1].startswith("żółw")
 
 
 def test_a_text_that_is_too_long_is_told_before(settings, tmp_path):
@@ -82,7 +93,5 @@ def test_a_text_that_is_too_long_is_told_before(settings, tmp_path):
         tmp_path / "a.csv",
         [["1", "t", "s", "", "x" * 500, "", ""], ["2", "t", "s", "", "A fine short text.", "", ""]],
     )
-    found = first_look(
-        [("a.csv", path)], replace(settings, limit_text_chars=400), mapping=Mapping((Target("text", "text"),))
-    )
+    found = first_look([("a.csv", path)], replace(settings, limit_text_chars=400))
     assert "the limit is 400" in found.problems[0].reason

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import Cookie, Depends, Request
@@ -11,9 +12,12 @@ from sqlalchemy.orm import Session
 
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
-from winnower.store.corpus import CorpusCache, OpenCorpus
+from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database
+from winnower.store.fields import lock_project
+from winnower.store.history import Recorder
 from winnower.store.models import Account, Project
+from winnower.store.opened import OpenCorpus
 
 COOKIE = "winnower_session"
 
@@ -62,6 +66,23 @@ class Desk:
     @property
     def corpus(self) -> OpenCorpus:
         return self.house.corpora.open(self.session, self.project)
+
+    @property
+    def folder(self) -> Path:
+        return self.house.corpora.folder(self.project)
+
+    def corpus_to_change(self) -> OpenCorpus:
+        """The corpus with the project held for changing: nobody else changes values until the end."""
+        lock_project(self.session, self.project)
+        return self.corpus
+
+    def corpus_within(self) -> OpenCorpus:
+        """The corpus as it is within this transaction; never kept, since it may be rolled back."""
+        base = self.house.corpora.last(self.project) or self.corpus
+        return with_new_values(self.session, self.project, base)
+
+    def recorder(self, label: str) -> Recorder:
+        return Recorder(self.session, self.project.id, self.account.id, label)
 
 
 def reading_desk(project_id: int, at: HouseDep, session: SessionDep, account: AccountDep) -> Desk:

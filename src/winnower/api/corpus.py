@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Path, Query
 from pydantic import TypeAdapter
 from sqlalchemy import select
 
@@ -14,10 +14,11 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.core.compare import passages
 from winnower.core.errors import Conflict, NotFound
 from winnower.core.pattern import parse_term
-from winnower.core.scope import InTitle, Scope, Split, TextColumn, describe_fields, value_at
-from winnower.store.corpus import OpenCorpus
+from winnower.core.scope import Finds, InTitle, Scope, Split, TextColumn, describe_fields, value_at
+from winnower.core.scope.conditions import missing
 from winnower.store.history import Recorder
-from winnower.store.models import CategoryRow, DictionaryRow, Source, Subcorpus, TermRow
+from winnower.store.models import CategoryRow, DictionaryRow, Preference, Source, Subcorpus, TermRow
+from winnower.store.opened import OpenCorpus
 from winnower.store.texts import text_of
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -30,12 +31,13 @@ def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
     """How much is in a scope."""
     corpus = desk.corpus
     ground = corpus.ground(asked.scope_value(), Split())
-    words = corpus.columns.words
+    words, aside = corpus.columns.words, corpus.columns.aside
     return s.ScopeSize(
         texts=int(ground.mask.sum()),
         words=int(words[ground.mask].sum()),
         all_texts=corpus.columns.n_texts,
         all_words=int(words.sum()),
+        aside=int((~missing(corpus.columns.fields[aside])).sum()) if aside else 0,
     )
 
 
@@ -65,12 +67,12 @@ def page(desk: Reading, asked: s.PageRequest) -> s.TextPage:
     corpus = desk.corpus
     scope = asked.scope_value()
     if asked.find.strip():
-        scope = Scope((*scope.conditions, InTitle(asked.find.strip())))
+        scope = Scope((*scope.conditions, Finds(asked.find)))
     places, total = corpus.page(scope, asked.sort, asked.descending, asked.start, asked.most)
-    return s.TextPage(total=total, start=asked.start, rows=[_line(corpus, int(place)) for place in places])
+    return s.TextPage(total=total, start=asked.start, rows=[line(corpus, int(place)) for place in places])
 
 
-def _line(corpus: OpenCorpus, place: int) -> s.TextLine:
+def line(corpus: OpenCorpus, place: int) -> s.TextLine:
     columns = corpus.columns
     title = columns.fields["title"]
     assert isinstance(title, TextColumn)
@@ -81,7 +83,9 @@ def _line(corpus: OpenCorpus, place: int) -> s.TextLine:
         date=value_at(columns.fields["date"], place),  # type: ignore[arg-type]
         words=int(columns.words[place]),
         values={
-            key: value_at(column, place) for key, column in columns.fields.items() if key.startswith("v")
+            key: value_at(column, place)
+            for key, column in columns.fields.items()
+            if key.startswith("v") or key == "subcorpora"
         },
     )
 
@@ -201,9 +205,9 @@ def go_to(desk: Reading, q: Annotated[str, Query(max_length=200)] = "") -> list[
     found = [*_go_to_rows(desk, like)]
     places, total = desk.corpus.page(Scope((InTitle(wanted),)), "title", False, 0, 8)
     for place in places:
-        line = _line(desk.corpus, int(place))
-        detail = ", ".join(part for part in (line.source, line.date) if part)
-        found.append(s.GoToHit(kind="text", label=line.title, detail=detail, id=line.id))
+        text = line(desk.corpus, int(place))
+        detail = ", ".join(part for part in (text.source, text.date) if part)
+        found.append(s.GoToHit(kind="text", label=text.title, detail=detail, id=text.id))
     return found
 
 
@@ -238,3 +242,20 @@ def _go_to_rows(desk: Desk, like: str) -> list[s.GoToHit]:
     for row_id, name in session.execute(sources.limit(6)):
         found.append(s.GoToHit(kind="source", label=name, detail="Source", id=row_id))
     return found
+
+
+@router.get("/preferences/{name}")
+def preference(desk: Reading, name: Annotated[str, Path(max_length=40)]) -> s.PreferenceValue:
+    """What this person chose for a view; an empty list where nothing was."""
+    row = desk.session.get(Preference, (desk.project.id, desk.account.id, name))
+    return s.PreferenceValue(value=row.value if row else None)
+
+
+@router.put("/preferences/{name}")
+def keep_preference(
+    desk: Reading, name: Annotated[str, Path(max_length=40)], given: s.PreferenceValue
+) -> s.PreferenceValue:
+    desk.session.merge(
+        Preference(project_id=desk.project.id, account_id=desk.account.id, name=name, value=given.value or [])
+    )
+    return given

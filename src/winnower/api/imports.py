@@ -6,9 +6,10 @@ import asyncio
 import csv
 import io
 import shutil
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
+from dataclasses import asdict
 from pathlib import Path, PurePosixPath
-from typing import Annotated
+from typing import Annotated, BinaryIO
 
 import orjson
 from fastapi import APIRouter, Depends, Request, Response
@@ -17,16 +18,19 @@ from sqlalchemy import select
 from starlette.datastructures import UploadFile
 
 from winnower.api import schemas as s
-from winnower.api.context import House, Reading, Writing
+from winnower.api.context import Desk, House, Reading, Writing
 from winnower.api.instruments import download
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
-from winnower.jobs.preview import SAMPLES, FirstLook, first_look
-from winnower.jobs.sources import mapping_from_plain, mapping_to_plain
-from winnower.readers import Mapping
+from winnower.jobs.expected import expect_import
+from winnower.jobs.preview import SAMPLES, LotLook, first_look
+from winnower.jobs.sources import mapping_to_plain
+from winnower.readers import Lot, Mapping
+from winnower.readers.documents import WITH_ENCODING
 from winnower.readers.prepare import PreparedTexts
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
-from winnower.store.models import Account, Delivery, Job, Upload
+from winnower.store.models import Account, Delivery, Job, KeptMapping, Upload
+from winnower.store.reindex import follow
 
 router = APIRouter(prefix="/projects/{project_id}")
 CHUNK = 1 << 20
@@ -50,38 +54,49 @@ async def received(request: Request) -> list[tuple[str, UploadFile]]:
 Received = Annotated[list[tuple[str, UploadFile]], Depends(received)]
 
 
-@router.post("/uploads", status_code=201)
-def upload(desk: Writing, files: Received) -> s.UploadPublic:
-    """Receive files (form fields ``files`` and, beside them, ``paths``) for a first look."""
+def keep_upload(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Upload:
+    """Keep received files under numbers until they are imported. Raises WinnowerError over the limit."""
     row = Upload(project_id=desk.project.id, account_id=desk.account.id, files=[])
     desk.session.add(row)
     desk.session.flush()
+    limit = desk.house.settings.limit_upload_bytes
     folder = desk.house.settings.uploads / str(row.id)
     folder.mkdir(parents=True, exist_ok=True)
     names, total = [], 0
     try:
         for at, (given, file) in enumerate(files):
-            name = "/".join(
-                part for part in PurePosixPath(given.replace("\\", "/")).parts if part not in ("..", "/")
-            )
+            parts = PurePosixPath(given.replace("\\", "/")).parts
             with (folder / f"{at:06d}").open("wb") as out:
-                while block := file.file.read(CHUNK):
+                while block := file.read(CHUNK):
                     total += len(block)
-                    if total > desk.house.settings.limit_upload_bytes:
-                        limit = desk.house.settings.limit_upload_bytes
+                    if total > limit:
                         raise WinnowerError(
                             f"An upload can have at most {limit:,} bytes (WINNOWER_LIMIT_UPLOAD_BYTES)."
                         )
                     out.write(block)
-            names.append(name or f"file {at + 1}")
-    except (WinnowerError, OSError):
+            names.append("/".join(part for part in parts if part not in ("..", "/")) or f"file {at + 1}")
+    except OSError as error:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise Unavailable(f"The files could not be kept ({error.strerror}). Nothing was changed.") from error
+    except WinnowerError:
         shutil.rmtree(folder, ignore_errors=True)
         raise
     row.files = names
-    return s.UploadPublic(id=row.id, files=names, bytes=total)
+    return row
 
 
-def _paths(desk, upload_id: int) -> list[tuple[str, Path]]:
+@router.post("/uploads", status_code=201)
+def upload(desk: Writing, files: Received) -> s.UploadPublic:
+    """Receive files (form fields ``files`` and, beside them, ``paths``) for a first look."""
+    row = keep_upload(desk, [(name, file.file) for name, file in files])
+    folder = desk.house.settings.uploads / str(row.id)
+    return s.UploadPublic(
+        id=row.id, files=row.files, bytes=sum(path.stat().st_size for path in folder.iterdir())
+    )
+
+
+def upload_paths(desk: Desk, upload_id: int) -> list[tuple[str, Path]]:
+    """Names and places of what was received. Raises NotFound."""
     row = desk.session.get(Upload, upload_id)
     if row is None or row.project_id != desk.project.id:
         raise NotFound("These files are no longer here. Drop them again.")
@@ -89,27 +104,19 @@ def _paths(desk, upload_id: int) -> list[tuple[str, Path]]:
     return [(name, folder / f"{at:06d}") for at, name in enumerate(row.files)]
 
 
-def _mapping(given: s.MappingModel | None) -> Mapping | None:
-    return mapping_from_plain(given.model_dump()) if given else None
+def _lots(given: dict[str, s.LotChoiceModel]) -> dict:
+    """Choices by lot as the job's parameters hold them."""
+    return {key: choice.model_dump(exclude_none=True) for key, choice in given.items()}
 
 
 @router.post("/uploads/{upload_id}/preview")
 def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview:
     """How the files would be read, and what would not go in."""
-    look = first_look(
-        _paths(desk, upload_id),
-        desk.house.settings,
-        encoding=asked.encoding,
-        delimiter=asked.delimiter,
-        mapping=_mapping(asked.mapping),
-        text_mapping=_mapping(asked.text_mapping),
-    )
+    rows = select(KeptMapping.lot, KeptMapping.choice).where(KeptMapping.project_id == desk.project.id)
+    kept = {lot: choice for lot, choice in desk.session.execute(rows)}
+    look = first_look(upload_paths(desk, upload_id), desk.house.settings, lots=_lots(asked.lots), kept=kept)
     return s.Preview(
-        table=_table(look),
-        other_tables=look.other_tables,
-        text_files=look.text_files,
-        text_mapping=_mapping_model(look.text_mapping),
-        samples=[sample for texts in look.samples for sample in _samples(texts)][:SAMPLES],
+        lots=[_lot(one) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
         problems_total=look.problems_total,
         checked=look.checked,
@@ -118,32 +125,54 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     )
 
 
-def _table(look: FirstLook) -> s.TablePreview | None:
-    if look.table is None or look.mapping is None:
-        return None
-    cut = [[cell[:SAMPLE_CHARS] for cell in row] for row in look.rows]
-    return s.TablePreview(
-        file=look.table.name,
-        encoding=look.encoding,
-        delimiter=look.delimiter,
-        header=look.header,
-        rows=cut,
-        mapping=_mapping_model(look.mapping),
+def _lot(one: LotLook) -> s.LotPreview:
+    lot = one.lot
+    return s.LotPreview(
+        key=lot.key,
+        kind=lot.kind,
+        label=lot.label,
+        is_table=lot.is_table,
+        files=len(lot.origins),
+        names=[f"{o.name}, sheet {o.sheet}" if o.sheet else o.name for o in lot.origins[:5]],
+        encoding=one.choice.encoding or lot.encoding,
+        delimiter=one.choice.delimiter or lot.delimiter,
+        has_encoding=lot.kind in ("table", "ris", "bibtex", *WITH_ENCODING),
+        cuts=_cuts(lot),
+        choice=s.LotChoiceModel(
+            mapping=_mapping_model(one.mapping),
+            encoding=one.choice.encoding,
+            delimiter=one.choice.delimiter,
+            cut=one.choice.cut,  # type: ignore[arg-type]
+            cut_line=one.choice.cut_line,
+            leave_out=one.choice.leave_out,
+        ),
+        kept=one.kept,
+        reason=one.reason,
+        header=lot.header,
+        rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
+        samples=_samples(one.samples),
     )
+
+
+def _cuts(lot: Lot) -> list[str]:
+    """How documents of this kind can be cut into texts."""
+    if lot.is_table:
+        return []
+    extra = {"pdf": ["page"], "text": ["line"], "rtf": ["line"]}.get(lot.kind, ["heading", "line"])
+    return ["file", *extra]
 
 
 def _mapping_model(mapping: Mapping) -> s.MappingModel:
     plain = mapping_to_plain(mapping)
-    return s.MappingModel(
-        targets=plain["targets"], source_name=mapping.source_name, day_first=mapping.day_first
-    )
+    plain.pop("notes")
+    return s.MappingModel(**plain)
 
 
 def _samples(texts: PreparedTexts) -> list[s.TextSample]:
     out = []
     for at in range(min(len(texts), SAMPLES)):
         values = {name: _shown(column[at]) for name, column in texts.values.items()}
-        date = texts.date[at]
+        date, extra = texts.date[at], texts.extra[at]
         out.append(
             s.TextSample(
                 title=texts.title[at],
@@ -151,6 +180,8 @@ def _samples(texts: PreparedTexts) -> list[s.TextSample]:
                 date=date.isoformat() if date else None,
                 values=values,
                 start=texts.body[at][:SAMPLE_CHARS],
+                placeholder=not texts.body[at],
+                notes=len(extra.remarks) if extra else 0,
             )
         )
     return out
@@ -162,20 +193,32 @@ def _shown(value):
     return value.isoformat() if hasattr(value, "isoformat") else value
 
 
-@router.post("/imports", status_code=201)
-def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
-    """Begin to import what was uploaded."""
-    paths = _paths(desk, given.upload_id)
+def _params(desk: Desk, given: s.ImportRequest) -> dict:
+    paths = upload_paths(desk, given.upload_id)
     first = paths[0][0].split("/")[0]
-    params = {
+    return {
         "name": first if len(paths) == 1 else f"{first} and {len(paths) - 1:,} more",
         "paths": [(name, str(path)) for name, path in paths],
-        "mapping": given.mapping.model_dump() if given.mapping else None,
-        "text_mapping": given.text_mapping.model_dump() if given.text_mapping else None,
-        "encoding": given.encoding,
-        "delimiter": given.delimiter,
+        "lots": _lots(given.lots),
         "upload_id": given.upload_id,
     }
+
+
+@router.post("/imports/expected")
+def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
+    """What will be new, known, changed and refused, before anything is stored."""
+    found = expect_import(desk.house.database, desk.house.settings, desk.project.id, _params(desk, given))
+    return s.ExpectedPublic(**asdict(found))
+
+
+@router.post("/imports", status_code=201)
+def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
+    """Begin to import what was uploaded; how each lot is taken is kept for the next delivery."""
+    params = _params(desk, given)
+    for key, choice in params["lots"].items():
+        desk.session.merge(
+            KeptMapping(project_id=desk.project.id, lot=key, choice=choice, made_by=desk.account.id)
+        )
     job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
     desk.session.commit()
     request.app.state.runner.wake()
@@ -254,14 +297,35 @@ def deliveries(desk: Reading) -> list[s.DeliveryPublic]:
     rows = desk.session.execute(
         select(Delivery, Account.full_name)
         .join(Account, Account.id == Delivery.made_by)
-        .where(Delivery.project_id == desk.project.id, Delivery.state == "done")
+        .where(Delivery.project_id == desk.project.id, Delivery.state != "running")
         .order_by(Delivery.id.desc())
         .limit(200)
     )
     return [
-        s.DeliveryPublic(id=row.id, name=row.name, made_at=row.made_at, made_by=who, report=row.report or {})
+        s.DeliveryPublic(
+            id=row.id,
+            name=row.name,
+            made_at=row.made_at,
+            made_by=who,
+            report=row.report or {},
+            state=row.state,  # type: ignore[arg-type]
+        )
         for row, who in rows
     ]
+
+
+@router.post("/deliveries/{delivery_id}/undo")
+def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
+    """Take a whole delivery out of the project; the report stays, and undo brings the texts back."""
+    desk.corpus_to_change()
+    row = desk.session.get(Delivery, delivery_id)
+    if row is None or row.project_id != desk.project.id or row.state != "done":
+        raise NotFound("There is no such delivery, or it was undone already.")
+    recorder = desk.recorder(f"Undo delivery {row.name}")
+    recorder.update(row, {"state": "undone"})
+    recorder.save()
+    follow(desk.session, desk.project, desk.folder, {}, {row.id: False})
+    return s.Done(label=recorder.label)
 
 
 @router.get("/deliveries/{delivery_id}/report")

@@ -17,8 +17,8 @@ from winnower.core.pattern import Term, parse_term
 from winnower.core.scope import Scope, Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.store import dictionaries as store
-from winnower.store.corpus import OpenCorpus
 from winnower.store.history import Recorder
+from winnower.store.opened import OpenCorpus
 from winnower.writers.dictionary_file import dictionary_csv
 
 router = APIRouter(prefix="/projects/{project_id}")

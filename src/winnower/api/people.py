@@ -8,9 +8,10 @@ from fastapi import APIRouter, Cookie, Response
 from sqlalchemy import func, select
 
 from winnower.api import schemas as s
-from winnower.api.context import COOKIE, AccountDep, HouseDep, Reading, SessionDep, Writing
+from winnower.api.context import COOKIE, AccountDep, Desk, HouseDep, Reading, SessionDep, Writing
 from winnower.store import accounts, history
 from winnower.store.models import CategoryRow, DictionaryRow, Job, Member, TermRow
+from winnower.store.reindex import follow
 
 router = APIRouter()
 
@@ -79,7 +80,7 @@ def project(desk: Reading) -> s.ProjectSummary:
         id=desk.project.id,
         name=desk.project.name,
         role=session.scalar(role) or "reader",
-        revision=corpus.revision,
+        revision=f"{corpus.state.texts}.{corpus.state.values}",
         texts=corpus.columns.n_texts,
         words=int(corpus.columns.words.sum()),
         terms=terms or 0,
@@ -92,10 +93,15 @@ def project(desk: Reading) -> s.ProjectSummary:
 @router.post("/projects/{project_id}/undo")
 def undo(desk: Writing) -> s.Done:
     """Take back your own last change."""
-    return s.Done(label=history.undo(desk.session, desk.project.id, desk.account.id))
+    return _follow(desk, history.undo(desk.session, desk.project, desk.account.id, desk.corpus_within))
 
 
 @router.post("/projects/{project_id}/redo")
 def redo(desk: Writing) -> s.Done:
     """Do your last undone change again."""
-    return s.Done(label=history.redo(desk.session, desk.project.id, desk.account.id))
+    return _follow(desk, history.redo(desk.session, desk.project, desk.account.id, desk.corpus_within))
+
+
+def _follow(desk: Desk, effects: history.Effects) -> s.Done:
+    follow(desk.session, desk.project, desk.folder, effects.bodies, effects.deliveries)
+    return s.Done(label=effects.label)

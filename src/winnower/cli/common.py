@@ -12,9 +12,10 @@ import typer
 from winnower.core.errors import WinnowerError
 from winnower.settings import Settings, load_settings
 from winnower.store.accounts import local_account, project_named
-from winnower.store.corpus import OpenCorpus, open_corpus
+from winnower.store.corpus import open_corpus
 from winnower.store.database import Database
 from winnower.store.models import Account, Project
+from winnower.store.opened import OpenCorpus
 from winnower.store.server import Server
 
 

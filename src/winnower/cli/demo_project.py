@@ -7,7 +7,7 @@ from collections.abc import Callable
 from sqlalchemy import select
 
 from winnower.jobs.importing import ImportRun
-from winnower.jobs.sources import TEXT_FILES_MAPPING, mapping_to_plain
+from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, TableReader, Target
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.settings import ROOT, Settings
@@ -71,7 +71,7 @@ _STUDIES = Mapping(
     ),
     source_name="Studies",
 )
-_INTERVIEWS = Mapping(TEXT_FILES_MAPPING.targets, source_name="Interviews")
+_INTERVIEWS = Mapping((Target("Title", "title"), Target("Text", "text")), source_name="Interviews")
 
 #: File or folder of the demo, its mapping, and whether it is a table.
 DELIVERIES = (

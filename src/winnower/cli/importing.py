@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 from typing import Annotated
 
@@ -13,10 +14,12 @@ import typer
 from winnower.cli.common import Desk, desk, say
 from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.importing import ImportRun
+from winnower.jobs.preview import guess_lot
 from winnower.jobs.report import ImportReport
-from winnower.jobs.sources import TEXT_FILES_MAPPING, mapping_to_plain
-from winnower.readers import Mapping, Origin, TableReader, Target, guess_mapping, list_files, table_head
-from winnower.readers.mapping import guess_kind
+from winnower.jobs.sources import mapping_to_plain
+from winnower.readers import Lot, Mapping, Target, gather, list_files
+from winnower.readers.mapping import guess_documents, guess_kind
+from winnower.readers.open_table import open_table
 from winnower.store.jobs import make_job
 
 PREVIEW_ROWS = 500
@@ -24,9 +27,7 @@ PREVIEW_ROWS = 500
 
 def import_texts(
     project: Annotated[str, typer.Argument(help="Name or number of the project.")],
-    paths: Annotated[
-        list[Path], typer.Argument(help="Tables (.csv, .tsv), text files, folders, .zip of these.")
-    ],
+    paths: Annotated[list[Path], typer.Argument(help="Files of any kind that is read, folders, archives.")],
     text: Annotated[str | None, typer.Option(help="Column that holds the text.")] = None,
     title: Annotated[str | None, typer.Option(help="Column of the title.")] = None,
     source: Annotated[
@@ -64,53 +65,52 @@ def import_texts(
 
 
 def _mappings(at: Desk, params: dict, wanted: dict, variables: str | None, month_first: bool) -> dict:
-    """The mapping of the tables, from the first of them, and that of loose files."""
+    """What is chosen for each lot: the options where they fit a table, else what is guessed."""
     paths = [(name, Path(path)) for name, path in params["paths"]]
     origins, problems = list_files(paths, at.settings.limit_archive_bytes)
-    if not origins:
+    lots, more = gather(origins, at.settings.limit_text_chars)
+    problems += more
+    if not lots:
         raise ReadError(
             f"{problems[0].file}: {problems[0].reason}" if problems else "There is nothing to read."
         )
-    out: dict = {}
-    tables = [origin for origin in origins if origin.kind == "table"]
+    chosen: dict[str, dict] = {}
     reasons = []
-    for table in tables:
+    for lot in lots:
         try:
-            mapping = _table_mapping(table, params["encoding"], wanted, variables, month_first)
+            if lot.is_table:
+                mapping = _table_mapping(lot, at, params["encoding"], wanted, variables, month_first)
+            else:
+                mapping = replace(guess_documents(lot.kind), source_name=wanted["source"])
         except ReadError as error:
             reasons.append(error.message)
             continue
-        out["mapping"] = mapping_to_plain(mapping)
-        break
-    if tables and "mapping" not in out and len(tables) == len(origins):
+        chosen[lot.key] = {"mapping": mapping_to_plain(mapping), "encoding": params["encoding"]}
+    if not chosen:
         raise ReadError(reasons[0])
-    loose = Mapping(TEXT_FILES_MAPPING.targets, source_name=wanted["source"])
-    out["text_mapping"] = mapping_to_plain(loose)
-    return out
+    return {"lots": chosen}
 
 
 def _table_mapping(
-    table: Origin, encoding: str | None, wanted: dict, variables: str | None, month_first: bool
+    lot: Lot, at: Desk, encoding: str | None, wanted: dict, variables: str | None, month_first: bool
 ) -> Mapping:
-    with table.open() as raw:
-        reader = TableReader(raw, table.name, encoding=encoding)
-        rows = table_head(reader, PREVIEW_ROWS)
-    guessed = guess_mapping(reader.header, rows)
+    name = lot.origins[0].name
+    reader = open_table(lot.origins[0], at.settings.limit_text_chars, encoding=encoding)
+    rows = next((batch.rows[:PREVIEW_ROWS] for batch in reader.batches()), [])
+    guessed = guess_lot(lot, rows)
     if wanted["text"] is None:
-        if guessed.column("text") is None:
-            raise ReadError(
-                f"{table.name} has no column that looks like text. Columns: {', '.join(reader.header)}."
-            )
-        return Mapping(guessed.targets, day_first=guessed.day_first and not month_first)
+        if guessed.column("text") is None and not guessed.placeholders:
+            raise ReadError(f"{name} has no column that looks like text. Columns: {', '.join(lot.header)}.")
+        return replace(guessed, day_first=guessed.day_first and not month_first)
     roles = {column: role for role, column in wanted.items() if column}
     names = [name.strip() for name in variables.split(",")] if variables else []
-    unknown = [column for column in [*roles, *names] if column not in reader.header]
+    unknown = [column for column in [*roles, *names] if column not in lot.header]
     if unknown:
-        raise ReadError(f"{table.name} has no column “{unknown[0]}”. Columns: {', '.join(reader.header)}.")
+        raise ReadError(f"{name} has no column “{unknown[0]}”. Columns: {', '.join(lot.header)}.")
     targets = [Target(column, role) for column, role in roles.items()]
-    for name in names:
-        kind, separator = guess_kind([v for row in rows if (v := row[reader.header.index(name)].strip())])
-        targets.append(Target(name, "variable", name, kind, separator))
+    for column in names:
+        kind, separator = guess_kind([v for row in rows if (v := row[lot.header.index(column)].strip())])
+        targets.append(Target(column, "variable", column, kind, separator))
     return Mapping(tuple(targets), day_first=guessed.day_first and not month_first)
 
 

@@ -26,18 +26,20 @@ from winnower.core.errors import Conflict, ReadError, Unavailable, WinnowerError
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import ImportReport
-from winnower.jobs.rollback import remove_delivery
+from winnower.jobs.rollback import remove_delivery, remove_texts
 from winnower.jobs.sources import Piece, Pieces
 from winnower.jobs.storing import Labels, column_frame, settle_positions, store_texts, stored_contents
 from winnower.readers.prepare import PreparedTexts
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.bulk import take_ids
-from winnower.store.corpus import OpenCorpus, open_corpus
+from winnower.store.corpus import open_corpus
 from winnower.store.database import Database, is_away
+from winnower.store.fields import lock_project
 from winnower.store.models import Delivery, Job, Project, TextRow
-from winnower.store.parts import join_parts, read_manifest, tidy, write_columns, write_manifest
-from winnower.store.rebuild import rebuild
+from winnower.store.opened import OpenCorpus
+from winnower.store.parts import read_manifest, tidy, write_columns
+from winnower.store.reindex import present_parts, publish
 
 TRIES = 6
 BATCHES_AHEAD = 3
@@ -79,6 +81,7 @@ class ImportRun:
         try:
             with project_lock(self.database, self.project_id):
                 self._clear_dead_jobs()
+                self._clear_undone()
                 self.delivery_id = self._delivery()
                 self._all_batches()
                 self._publish()
@@ -104,6 +107,15 @@ class ImportRun:
             for job_id in session.scalars(dead).all():
                 remove_delivery(session, self.folder, job_id)
                 jobs.finish(session, job_id, "failed", message="It was interrupted. Nothing of it was kept.")
+
+    def _clear_undone(self) -> None:
+        """Deliveries that were undone give way now: their texts must count as new again."""
+        with self.database.session() as session:
+            undone = select(Delivery).where(
+                Delivery.project_id == self.project_id, Delivery.state == "undone"
+            )
+            for delivery in session.scalars(undone).all():
+                remove_texts(session, delivery)
 
     def _delivery(self) -> int:
         with self.database.session() as session:
@@ -262,20 +274,17 @@ class ImportRun:
         with self.database.session() as session:
             jobs.beat(session, self.job_id, stage="Making it ready to count")
             project = session.get_one(Project, self.project_id)
-            old = read_manifest(self.folder, project.corpus_revision)
-            if old is None:
-                old = rebuild(session, project, self.folder)
+            lock_project(session, project)
+            old = present_parts(session, project, self.folder)
             settle_positions(session, self.project_id)
-            revision = project.corpus_revision + 1
-            names = join_parts(self.folder, f"r{revision}", [*old, *self.parts])
-            write_manifest(self.folder, revision, names)
+            publish(session, project, self.folder, [*old, *self.parts])
+            revision = project.corpus_revision
             delivery = session.get_one(Delivery, self.delivery_id)
             delivery.state, delivery.report = "done", self.report.plain()
-            project.corpus_revision = revision
             jobs.finish(
                 session, self.job_id, "done", result={"delivery_id": self.delivery_id, **self.report.plain()}
             )
-        tidy(self.folder, revision, names)
+        tidy(self.folder, revision, read_manifest(self.folder, revision) or [])
         with self.database.session() as session:
             corpus: OpenCorpus = open_corpus(session, session.get_one(Project, self.project_id), self.folder)
             corpus.order("title")
@@ -317,7 +326,7 @@ def take(texts: PreparedTexts, keep: list[int]) -> PreparedTexts:
 
     plain = {
         name: some(getattr(texts, name))
-        for name in ("file", "line", "key", "title", "source", "date", "body")
+        for name in ("file", "line", "key", "title", "source", "date", "body", "extra")
     }
     return PreparedTexts(**plain, values={name: some(column) for name, column in texts.values.items()})
 

@@ -3,37 +3,49 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from winnower.core.errors import ReadError
-from winnower.jobs.sources import TEXT_FILES_MAPPING
-from winnower.readers import Mapping, Origin, Problem, TableReader, TextFiles, guess_mapping, list_files
+from winnower.jobs.documents import read_documents
+from winnower.jobs.sources import choices_from_plain, mapping_from_plain
+from winnower.readers import Lot, LotChoice, Mapping, Problem, gather, guess_mapping, list_files
+from winnower.readers.document import Document
+from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.mapping import guess_documents, guess_feed, guess_references
+from winnower.readers.open_table import open_table
 from winnower.readers.prepare import PreparedTexts, Preparer
-from winnower.readers.texts import HEADER
+from winnower.readers.tables import Batch
 from winnower.settings import Settings
 
 ROWS_SHOWN = 20
 ROWS_GUESSED_FROM = 500
 SAMPLES = 6
 SECONDS = 1.5
+DOCUMENTS_LOOKED_AT = 12
 MOST_PROBLEMS = 200
 
 
 @dataclass
-class FirstLook:
-    """What was found; ``checked`` rows were looked over within SECONDS, ``everything`` if those were all."""
+class LotLook:
+    """How a lot would be read: its first rows and texts. ``mapping`` is None where nothing fits."""
 
-    table: Origin | None = None
-    encoding: str = ""
-    delimiter: str = ""
-    header: list[str] = field(default_factory=list)
+    lot: Lot
+    choice: LotChoice
+    mapping: Mapping
     rows: list[list[str]] = field(default_factory=list)
-    mapping: Mapping | None = None
-    text_mapping: Mapping = TEXT_FILES_MAPPING
-    other_tables: list[str] = field(default_factory=list)
-    text_files: int = 0
-    samples: list[PreparedTexts] = field(default_factory=list)
+    samples: PreparedTexts = field(default_factory=PreparedTexts)
+    kept: bool = False
+    reason: str = ""
+
+
+@dataclass
+class FirstLook:
+    """What was found; ``checked`` rows and documents were looked over within SECONDS, ``everything`` if
+    those were all."""
+
+    lots: list[LotLook] = field(default_factory=list)
     problems: list[Problem] = field(default_factory=list)
     problems_total: int = 0
     checked: int = 0
@@ -46,65 +58,66 @@ class FirstLook:
         problems.clear()
 
 
+def guess_lot(lot: Lot, rows: Sequence[Sequence[str]]) -> Mapping:
+    """How a lot is taken as long as nobody says otherwise."""
+    if not lot.is_table:
+        return guess_documents(lot.kind)
+    if lot.is_references:
+        return guess_references(lot.header)
+    return guess_feed(lot.header) if lot.label == "Feeds" else guess_mapping(lot.header, rows)
+
+
 def first_look(
-    paths: list[tuple[str, Path]],
-    settings: Settings,
-    *,
-    encoding: str | None = None,
-    delimiter: str | None = None,
-    mapping: Mapping | None = None,
-    text_mapping: Mapping | None = None,
+    paths: list[tuple[str, Path]], settings: Settings, *, lots: dict | None = None, kept: dict | None = None
 ) -> FirstLook:
-    """Read as far as SECONDS allow, guess the mapping unless one is given, list what will not go in."""
-    look = FirstLook(text_mapping=text_mapping or TEXT_FILES_MAPPING)
+    """Read as far as SECONDS allow, guess each mapping unless one is given, list what will not go in.
+
+    ``lots`` holds by key what was chosen, ``kept`` what was chosen for the same columns earlier.
+    """
+    look = FirstLook()
+    chosen = {**(kept or {}), **(lots or {})}
+    choices = choices_from_plain({"lots": chosen})
     origins, problems = list_files(paths, settings.limit_archive_bytes)
     look.add(problems)
-    tables = [origin for origin in origins if origin.kind == "table"]
-    texts = [origin for origin in origins if origin.kind == "text"]
-    look.text_files = len(texts)
+    found, problems = gather(origins, settings.limit_text_chars, choices)
+    look.add(problems)
     deadline = time.monotonic() + SECONDS
-    for table in tables:
-        if look.table is not None:
-            look.other_tables.append(table.name)
-            continue
+    for lot in found:
+        given = chosen.get(lot.key, {}).get("mapping")
+        mapping = mapping_from_plain(given) if given else None
+        choice = choices.get(lot.key, LotChoice())
+        one = LotLook(lot, choice, mapping or Mapping(()))
+        one.kept = lot.key in (kept or {}) and lot.key not in (lots or {})
+        look.lots.append(one)
         try:
-            _look_at_table(look, table, settings, deadline, encoding, delimiter, mapping)
+            if lot.is_table:
+                _look_at_tables(look, one, settings, deadline, mapping)
+            else:
+                _look_at_documents(look, one, settings, mapping)
         except ReadError as error:
-            look.add([Problem(table.name, 0, error.message)])
-    if texts:
-        _look_at_texts(look, texts, settings, encoding)
-    look.everything &= not look.other_tables
+            one.reason = error.message
     return look
 
 
-def _look_at_table(
-    look: FirstLook,
-    table: Origin,
-    settings: Settings,
-    deadline: float,
-    encoding: str | None,
-    delimiter: str | None,
-    mapping: Mapping | None,
+def _look_at_tables(
+    look: FirstLook, one: LotLook, settings: Settings, deadline: float, mapping: Mapping | None
 ) -> None:
-    with table.open() as raw:
-        reader = TableReader(
-            raw, table.name, encoding=encoding, delimiter=delimiter, limit_chars=settings.limit_text_chars
-        )
-        look.header, look.encoding, look.delimiter = reader.header, reader.encoding, reader.delimiter
+    limit, lot = settings.limit_text_chars, one.lot
+    for number, origin in enumerate(lot.origins):
+        if number and time.monotonic() > deadline:
+            look.everything = False
+            return
+        reader = open_table(origin, limit, encoding=one.choice.encoding, delimiter=one.choice.delimiter)
+        name = getattr(reader, "file", origin.name)
         preparer: Preparer | None = None
         for batch in reader.batches():
-            if look.table is None:
-                look.table, look.rows = table, batch.rows[:ROWS_SHOWN]
-                fits = mapping is not None and all(t.column in reader.header for t in mapping.targets)
-                look.mapping = (
-                    mapping if fits else guess_mapping(reader.header, batch.rows[:ROWS_GUESSED_FROM])
-                )
-                if look.mapping is not None and look.mapping.column("text"):
-                    preparer = Preparer(reader.header, look.mapping, settings.limit_text_chars)
+            if not one.rows:
+                one.rows = batch.rows[:ROWS_SHOWN]
+                one.mapping = mapping or guess_lot(lot, batch.rows[:ROWS_GUESSED_FROM])
+            if preparer is None and (one.mapping.texts or one.mapping.placeholders):
+                preparer = Preparer(reader.header, one.mapping, limit, lot.is_references)
             if preparer:
-                texts = preparer.prepare(batch.rows, batch.lines, [table.name] * len(batch.rows))
-                if not look.samples:
-                    look.samples.append(texts)
+                _take_samples(one, preparer, batch, name)
                 look.add(preparer.problems)
             look.add(reader.problems)
             look.checked += len(batch.rows)
@@ -112,18 +125,46 @@ def _look_at_table(
                 look.everything = False
                 break
         look.add(reader.problems)
-        look.notices += reader.notices
-    if look.table is None:
-        look.add([Problem(table.name, 0, "The table has column names but no rows.")])
+        look.notices += [f"{name}: {notice}" for notice in reader.notices]
+        if number == 0 and not one.rows:
+            one.mapping = mapping or guess_lot(lot, [])
+            look.add([Problem(name, 0, "The table has column names but no rows.")])
 
 
-def _look_at_texts(look: FirstLook, texts: list[Origin], settings: Settings, encoding: str | None) -> None:
-    some = texts[:50]
-    reader = TextFiles(some, encoding=encoding)
-    preparer = Preparer(HEADER, look.text_mapping, settings.limit_text_chars)
-    for batch in reader.batches():
-        look.samples.append(preparer.prepare(batch.rows, batch.lines, reader.names))
-    look.add(reader.problems)
+def _take_samples(one: LotLook, preparer: Preparer, batch: Batch, name: str) -> None:
+    texts = preparer.prepare(batch.rows, batch.lines, [name] * len(batch.rows))
+    if not len(one.samples):
+        one.samples = texts
+
+
+def _look_at_documents(look: FirstLook, one: LotLook, settings: Settings, mapping: Mapping | None) -> None:
+    """The first documents of a lot as they would be cut and named."""
+    one.mapping = mapping or guess_lot(one.lot, [])
+    some = Lot(one.lot.key, one.lot.kind, one.lot.label, one.lot.header)
+    some.origins = _first_origins(one.lot)
+    preparer = Preparer(HEADER, one.mapping, settings.limit_text_chars)
+    rows: list[list[str]] = []
+    documents: list[Document] = []
+    files: list[str] = []
+    for found in read_documents(some, one.choice, settings.limit_text_chars, settings.limit_file_seconds):
+        look.add(found.problems)
+        for row, document in cut_rows(found.documents, found.origin.name):
+            rows.append(row)
+            documents.append(document)
+            files.append(found.origin.name)
+    one.rows = [[cell[:500] for cell in row] for row in rows[:ROWS_SHOWN]]
+    one.samples = preparer.prepare(rows, range(1, len(rows) + 1), files, documents)
     look.add(preparer.problems)
-    look.checked += len(some)
-    look.everything &= len(some) == len(texts)
+    look.checked += len(some.origins)
+    look.everything &= len(some.origins) == len(one.lot.origins)
+
+
+def _first_origins(lot: Lot) -> list:
+    """Few and small enough to be read at once; at least one."""
+    out, size = [], 0
+    for origin in lot.origins[:DOCUMENTS_LOOKED_AT]:
+        if out and size + origin.size > 4_000_000:
+            break
+        out.append(origin)
+        size += origin.size
+    return out

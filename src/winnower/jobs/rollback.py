@@ -29,9 +29,9 @@ def remove_delivery(session: Session, folder: Path, job_id: int, made_variables:
     for delivery in session.scalars(select(Delivery).where(Delivery.job_id == job_id)).all():
         if delivery.state == "done":
             continue
-        of_delivery = select(TextRow.id).where(TextRow.delivery_id == delivery.id).limit(ROWS_AT_ONCE)
-        while ids := session.scalars(of_delivery).all():
-            session.execute(delete(TextRow).where(TextRow.id.in_(ids)))
+        if delivery.state == "undone":
+            continue
+        remove_texts(session, delivery)
         session.delete(delivery)
     session.flush()
     if made:
@@ -40,6 +40,13 @@ def remove_delivery(session: Session, folder: Path, job_id: int, made_variables:
     _remove_unused_labels(session, job.project_id)
     for part in folder.glob(f"job{job_id}-*"):
         shutil.rmtree(part, ignore_errors=True)
+
+
+def remove_texts(session: Session, delivery: Delivery) -> None:
+    """All texts of a delivery, with all that hangs on them."""
+    of_delivery = select(TextRow.id).where(TextRow.delivery_id == delivery.id).limit(ROWS_AT_ONCE)
+    while ids := session.scalars(of_delivery).all():
+        session.execute(delete(TextRow).where(TextRow.id.in_(ids)))
 
 
 def _remove_unused_labels(session: Session, project_id: int) -> None:

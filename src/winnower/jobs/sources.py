@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-import io
-import zipfile
-import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
-from typing import BinaryIO
 
 from winnower.core.errors import ReadError
-from winnower.readers import Mapping, Origin, Problem, TableReader, Target, TextFiles, list_files
+from winnower.jobs.documents import read_documents
+from winnower.readers import Lot, LotChoice, Mapping, Problem, Target, gather, list_files
+from winnower.readers.archives import DAMAGED
+from winnower.readers.document import Document
+from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.mapping import guess_documents
+from winnower.readers.open_table import open_table
 from winnower.readers.prepare import PreparedTexts, Preparer
-from winnower.readers.texts import HEADER
+from winnower.readers.tables import CHARS_AT_ONCE
 from winnower.settings import Settings
 
-TEXT_FILES_MAPPING = Mapping((Target("File", "title"), Target("Text", "text")))
+FILES_AT_ONCE = 2_000
 
 
 @dataclass
@@ -29,82 +31,107 @@ class Piece:
     notices: list[str] = field(default_factory=list)
 
 
-class _Counted(io.RawIOBase):
-    """A binary file that counts what was read of it."""
-
-    def __init__(self, raw: BinaryIO, count: Callable[[int], None]) -> None:
-        self._raw, self._count = raw, count
-
-    def readable(self) -> bool:
-        return True
-
-    def readinto(self, buffer) -> int:
-        data = self._raw.read(len(buffer))
-        buffer[: len(data)] = data
-        self._count(len(data))
-        return len(data)
-
-
 class Pieces:
-    """Files of an import job as batches; ``bytes_done`` grows while they are read."""
+    """Files of an import job as batches; ``bytes_done`` grows while they are read.
+
+    ``params`` holds ``paths`` and, by the key of a lot, ``lots`` with ``mapping`` and the fields of
+    LotChoice. ``mapping`` and ``text_mapping`` stand for tables and documents nobody chose for.
+    """
 
     def __init__(self, params: dict, settings: Settings) -> None:
         paths = [(name, Path(path)) for name, path in params["paths"]]
-        origins, self._unreadable = list_files(paths, settings.limit_archive_bytes)
-        self.tables = [o for o in origins if o.kind == "table"]
-        self.texts = [o for o in origins if o.kind == "text"]
-        self.files = len(origins)
         self.params, self.settings = params, settings
-        self.bytes_total = sum(o.size for o in origins)
+        self.choices = choices_from_plain(params)
+        origins, self._unreadable = list_files(paths, settings.limit_archive_bytes)
+        self.lots, problems = gather(origins, settings.limit_text_chars, self.choices)
+        self._unreadable += problems
+        self.lots = [lot for lot in self.lots if not self.choices.get(lot.key, LotChoice()).leave_out]
+        self.files = len(origins)
+        self.bytes_total = sum(origin.size for lot in self.lots for origin in lot.origins)
         self.bytes_done = 0
 
     def __iter__(self) -> Iterator[Piece]:
-        """Tables first, then loose files; the same pieces in the same order each time."""
+        """Lot by lot; the same pieces in the same order each time."""
         if self._unreadable:
             yield _nothing(self._unreadable)
-        given = self.params.get("mapping")
-        for origin in self.tables:
-            if given is None:
-                yield _nothing([Problem(origin.name, 0, "Nobody said which column holds the text.")])
+        for lot in self.lots:
+            if lot.is_table:
+                yield from self._tables(lot)
             else:
-                yield from self._table(origin, mapping_from_plain(given))
-        if self.texts:
-            given = self.params.get("text_mapping")
-            yield from self._texts(mapping_from_plain(given) if given else TEXT_FILES_MAPPING)
+                yield from self._documents(lot)
+
+    def mapping_of(self, lot: Lot) -> Mapping | None:
+        """The mapping chosen for a lot, None where nobody said how to take a table."""
+        given = (self.params.get("lots") or {}).get(lot.key, {}).get("mapping")
+        if given is None:
+            given = self.params.get("mapping" if lot.is_table else "text_mapping")
+        if given is not None:
+            return mapping_from_plain(given)
+        return None if lot.is_table else guess_documents(lot.kind)
 
     def _count(self, size: int) -> None:
         self.bytes_done = min(self.bytes_done + size, self.bytes_total)
 
-    def _table(self, origin: Origin, mapping: Mapping) -> Iterator[Piece]:
-        limit = self.settings.limit_text_chars
-        try:
-            with origin.open() as raw:
-                reader = TableReader(
-                    io.BufferedReader(_Counted(raw, self._count), 1 << 18),
-                    origin.name,
-                    encoding=self.params.get("encoding"),
-                    delimiter=self.params.get("delimiter"),
-                    limit_chars=limit,
-                )
-                preparer = Preparer(reader.header, mapping, limit)
-                for batch in reader.batches():
-                    texts = preparer.prepare(batch.rows, batch.lines, [origin.name] * len(batch.rows))
-                    yield Piece(texts, mapping, _drain(reader.problems, preparer.problems))
-                notices = [f"{origin.name}: {notice}" for notice in reader.notices]
-                yield _nothing(_drain(reader.problems), notices)
-        except ReadError as error:
-            yield _nothing([Problem(origin.name, 0, error.message)])
-        except (OSError, zipfile.BadZipFile, zlib.error, EOFError, UnicodeError) as error:
-            yield _nothing([Problem(origin.name, 0, f"The file cannot be read to its end: {error}.")])
+    def _tables(self, lot: Lot) -> Iterator[Piece]:
+        mapping = self.mapping_of(lot)
+        for origin in lot.origins:
+            if mapping is None:
+                yield _nothing([Problem(origin.name, 0, "Nobody said which column holds the text.")])
+                continue
+            try:
+                yield from self._table(lot, origin, mapping)
+            except ReadError as error:
+                yield _nothing([Problem(origin.name, 0, error.message)])
+            except (*DAMAGED, UnicodeError) as error:
+                yield _nothing([Problem(origin.name, 0, f"The file cannot be read to its end: {error}.")])
 
-    def _texts(self, mapping: Mapping) -> Iterator[Piece]:
-        reader = TextFiles(self.texts, encoding=self.params.get("encoding"))
-        preparer = Preparer(HEADER, mapping, self.settings.limit_text_chars)
+    def _table(self, lot: Lot, origin, mapping: Mapping) -> Iterator[Piece]:
+        limit = self.settings.limit_text_chars
+        choice = self.choices.get(
+            lot.key, LotChoice(self.params.get("encoding"), self.params.get("delimiter"))
+        )
+        reader = open_table(
+            origin, limit, encoding=choice.encoding, delimiter=choice.delimiter, count=self._count
+        )
+        name = getattr(reader, "file", origin.name)
+        preparer = Preparer(reader.header, mapping, limit, lot.is_references)
         for batch in reader.batches():
-            texts = preparer.prepare(batch.rows, batch.lines, reader.names)
-            self._count(sum(len(row[-1]) for row in batch.rows))
+            texts = preparer.prepare(batch.rows, batch.lines, [name] * len(batch.rows))
             yield Piece(texts, mapping, _drain(reader.problems, preparer.problems))
-        yield _nothing(_drain(reader.problems))
+        notices = [f"{name}: {notice}" for notice in reader.notices]
+        yield _nothing(_drain(reader.problems), notices)
+
+    def _documents(self, lot: Lot) -> Iterator[Piece]:
+        mapping = self.mapping_of(lot)
+        assert mapping is not None
+        choice = self.choices.get(lot.key, LotChoice(self.params.get("encoding")))
+        limit = self.settings.limit_text_chars
+        preparer = Preparer(HEADER, mapping, limit)
+        rows: list[list[str]] = []
+        documents: list[Document] = []
+        files: list[str] = []
+        lines: list[int] = []
+        problems: list[Problem] = []
+        chars = 0
+
+        def piece() -> Piece:
+            nonlocal rows, documents, files, lines, chars
+            texts = preparer.prepare(rows, lines, files, documents)
+            rows, documents, files, lines, chars = [], [], [], [], 0
+            return Piece(texts, mapping, _drain(problems, preparer.problems))
+
+        for found in read_documents(lot, choice, limit, self.settings.limit_file_seconds):
+            self._count(found.origin.size)
+            problems += found.problems
+            for number, (row, document) in enumerate(cut_rows(found.documents, found.origin.name), 1):
+                rows.append(row)
+                documents.append(document)
+                files.append(found.origin.name)
+                lines.append(number)
+                chars += len(row[-1])
+            if len(rows) >= FILES_AT_ONCE or chars > CHARS_AT_ONCE:
+                yield piece()
+        yield piece()
 
 
 def _nothing(problems: list[Problem], notices: list[str] | None = None) -> Piece:
@@ -118,10 +145,21 @@ def _drain(*lists: list[Problem]) -> list[Problem]:
     return out
 
 
+def choices_from_plain(params: dict) -> dict[str, LotChoice]:
+    """What was chosen for each lot, from the parameters of a job."""
+    names = LotChoice.__dataclass_fields__
+    return {
+        key: LotChoice(**{name: value for name, value in given.items() if name in names})
+        for key, given in (params.get("lots") or {}).items()
+    }
+
+
 def mapping_to_plain(mapping: Mapping) -> dict:
     return asdict(mapping)
 
 
 def mapping_from_plain(values: dict) -> Mapping:
-    targets = tuple(Target(**target) for target in values["targets"])
-    return Mapping(targets, values.get("source_name"), values.get("day_first", True))
+    known = {name: values[name] for name in Mapping.__dataclass_fields__ if name in values}
+    known["targets"] = tuple(Target(**target) for target in values["targets"])
+    known["notes"] = tuple(values.get("notes", ()))
+    return Mapping(**known)

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import orjson
 import polars as pl
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict
 from winnower.readers.mapping import Target
-from winnower.readers.prepare import PreparedTexts
+from winnower.readers.prepare import Extra, PreparedTexts
 from winnower.store.bulk import insert_frame, trusted_keys
 from winnower.store.corpus import natural, variables_of
 from winnower.store.models import (
+    Delivery,
     Source,
     TextBody,
+    TextNote,
+    TextPlace,
     TextRow,
     TextValue,
     Variable,
@@ -23,6 +27,7 @@ from winnower.store.models import (
 )
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES
 from winnower.store.rebuild import days
+from winnower.store.values import value_rows
 
 
 class Labels:
@@ -32,18 +37,26 @@ class Labels:
         self.project_id = project_id
         rows = session.execute(select(Source.name, Source.id).where(Source.project_id == project_id))
         self.sources: dict[str, int] = {name: i for name, i in rows}
-        known = {v.name: v for v in variables_of(session, project_id)}
+        stored = variables_of(session, project_id)
+        known = {v.name: v for v in stored}
+        by_role = {v.role: v for v in stored if v.role}
         self.variables: dict[str, Variable] = {}
         self.made: list[int] = []
         for target in targets:
             name = (target.name or target.column)[:200]
+            role = target.role if target.role in ("group", "sets") else ""
+            if role and role in by_role:
+                self.variables[target.name] = by_role[role]
+                continue
             if name not in known:
                 known[name] = Variable(
-                    project_id=project_id, name=name, kind=target.kind, position=len(known)
+                    project_id=project_id, name=name, kind=target.kind, position=len(known), role=role
                 )
                 session.add(known[name])
                 session.flush()
                 self.made.append(known[name].id)
+            if known[name].rule:
+                raise Conflict(f"The variable “{name}” follows from a rule; give the column another name.")
             if known[name].kind != target.kind:
                 raise Conflict(
                     f"The variable “{name}” is in this project as {known[name].kind}; the column was to "
@@ -147,44 +160,59 @@ def store_texts(
             "date": columns["date"].cast(pl.Date),
             "words": pl.Series(words, dtype=pl.Int32),
             "origin": origins,
+            "placeholder": pl.Series([not body for body in texts.body]).cast(pl.Int16),
+            "reference": pl.Series([_reference(extra) for extra in texts.extra], dtype=pl.String),
         }
     )
     with trusted_keys(session):
         insert_frame(session, TextRow, rows)
         insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
         for variable in labels.variables.values():
-            insert_frame(session, TextValue, _values(columns, variable))
+            values = columns.select("text_id", value=f"v{variable.id}")
+            insert_frame(session, TextValue, value_rows(values, variable.id, variable.kind))
+        insert_frame(session, TextPlace, _places(ids, texts))
+        insert_frame(session, TextNote, _notes(ids, texts))
 
 
-def _values(columns: pl.DataFrame, variable: Variable) -> pl.DataFrame:
-    """Rows of the narrow table for one variable."""
-    name = f"v{variable.id}"
-    frame = columns.select("text_id", name).drop_nulls(name)
-    seq = pl.lit(0, pl.Int16).alias("seq")
-    if variable.kind == "several":
-        frame = frame.with_columns(
-            pl.int_ranges(pl.col(name).list.len()).cast(pl.List(pl.Int16)).alias("seq")
-        )
-        frame = frame.explode(name, "seq")
-        seq = pl.col("seq")
-    field = {
-        "category": "category_id",
-        "several": "category_id",
-        "number": "number",
-        "date": "day",
-        "text": "string",
-    }
-    value = pl.col(name).cast(pl.Date) if variable.kind == "date" else pl.col(name)
-    return frame.select(
-        "text_id", pl.lit(variable.id).alias("variable_id"), seq, value.alias(field[variable.kind])
+def _reference(extra: Extra | None) -> str | None:
+    return orjson.dumps(extra.reference.plain()).decode() if extra and extra.reference else None
+
+
+def _places(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
+    rows = [
+        (text_id, seq, place.kind, place.start, place.label[:300])
+        for text_id, extra in zip(ids, texts.extra, strict=True)
+        if extra
+        for seq, place in enumerate(extra.places)
+    ]
+    return (
+        pl.DataFrame(rows, schema=["text_id", "seq", "kind", "start", "label"], orient="row")
+        if rows
+        else pl.DataFrame()
     )
+
+
+def _notes(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
+    """Notes that came with texts, and why a text has no words yet."""
+    rows = []
+    for text_id, extra in zip(ids, texts.extra, strict=True):
+        if extra and extra.reason:
+            rows.append((text_id, "Import", extra.reason, None, None))
+        for remark in extra.remarks if extra else ():
+            rows.append((text_id, remark.author[:120], remark.body, remark.start, remark.end))
+    schema = {"text_id": pl.Int64, "author": pl.String, "body": pl.String, "start": pl.Int64, "end": pl.Int64}
+    return pl.DataFrame(rows, schema=schema, orient="row")
 
 
 def stored_contents(session: Session, project_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
     """Identity to content hash of those that are stored."""
     found = session.execute(
-        select(TextRow.identity, TextRow.content).where(
-            TextRow.project_id == project_id, TextRow.identity.in_(identities)
+        select(TextRow.identity, TextRow.content)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(
+            TextRow.project_id == project_id,
+            TextRow.identity.in_(identities),
+            Delivery.state != "undone",
         )
     )
     return {identity: content for identity, content in found}

@@ -6,12 +6,14 @@ import logging
 import sys
 
 from winnower.core.errors import WinnowerError
+from winnower.jobs.checking import CheckRun
 from winnower.jobs.importing import ImportRun
 from winnower.settings import load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
+RUNS = {"import": ImportRun, "check": CheckRun}
 log = logging.getLogger("winnower")
 
 
@@ -22,11 +24,11 @@ def main(job_id: int) -> int:
     database = Database(settings.database_url)
     with database.session() as session:
         kind = session.get_one(Job, job_id).kind
-        if kind != "import":
+        if kind not in RUNS:
             jobs.finish(session, job_id, "failed", message=f"Nobody knows how to do “{kind}”.")
             return 1
     try:
-        ImportRun(database, settings, job_id).run()
+        RUNS[kind](database, settings, job_id).run()
     except WinnowerError as error:
         log.warning("job %s: %s", job_id, error.message)
         return 1

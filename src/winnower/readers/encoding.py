@@ -7,7 +7,11 @@ import io
 from dataclasses import dataclass, field
 from typing import BinaryIO
 
+from charset_normalizer import from_bytes
+
 SAMPLE_BYTES = 200_000
+#: With fewer letters outside ASCII than this, one older encoding cannot be told from another.
+ENOUGH_LETTERS = 20
 CHOICES = (
     "utf-8",
     "cp1252",
@@ -31,7 +35,8 @@ class DecodedFile:
 
 
 def guess_encoding(sample: bytes) -> str:
-    """utf-16 by its mark or its zero bytes, else utf-8; stray bytes are handled while reading."""
+    """utf-16 by its mark or its zero bytes; an older encoding where no letter outside ASCII is valid
+    UTF-8; else utf-8, whose stray bytes are handled while reading."""
     if sample.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return "utf-16"
     head = sample[:4000]
@@ -41,7 +46,24 @@ def guess_encoding(sample: bytes) -> str:
             return "utf-16-le"
         if even > len(head) // 2 * 0.4 and odd < even / 4:
             return "utf-16-be"
-    return "utf-8"
+    return _older(sample) or "utf-8"
+
+
+def _older(sample: bytes) -> str | None:
+    """The likeliest of CHOICES for bytes in which UTF-8 makes no sense at all."""
+    if sample.isascii():
+        return None
+    read = sample.decode("utf-8", "replace")
+    wrong = read.count("\ufffd")
+    right = sum(sign > "\x7f" for sign in read) - wrong
+    if wrong <= max(2, right):
+        return None
+    high = sum(byte > 127 for byte in sample[:50_000])
+    matches = from_bytes(sample[:50_000], cp_isolation=list(CHOICES[1:]))
+    best = matches.best()
+    if best is None or high < ENOUGH_LETTERS or "cp1252" in best.could_be_from_charset:
+        return "cp1252"
+    return best.encoding
 
 
 def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:

@@ -1,133 +1,130 @@
-"""What was delivered: files, folders and zip archives, as a flat list of readable files."""
+"""What was delivered: files, folders and archives, as a flat list of readable files."""
 
 from __future__ import annotations
 
-import zipfile
+import unicodedata
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
 
+from winnower.readers.documents import KINDS as DOCUMENT_KINDS
 from winnower.readers.problems import Problem
 
-TABLE_ENDINGS = (".csv", ".tsv", ".tab")
-TEXT_ENDINGS = (".txt", ".text", ".md")
-MAX_MEMBERS = 200_000
-MAX_RATIO = 200
-RATIO_FROM_BYTES = 10_000_000
+TABLE_KINDS = {
+    "table": ("Tables", (".csv", ".tsv", ".tab")),
+    "sheets": ("Workbooks", (".xlsx", ".xlsm", ".xlsb", ".xls", ".ods")),
+    "json": ("JSON", (".json", ".geojson")),
+    "jsonl": ("JSON Lines", (".jsonl", ".ndjson")),
+    "feed": ("Feeds", (".rss", ".atom")),
+    "ris": ("References", (".ris",)),
+    "bibtex": ("References", (".bib", ".bibtex")),
+    "xml": ("References", (".xml",)),
+}
+ARCHIVES = (".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")
+_BY_ENDING = {
+    ending: kind
+    for kinds in (TABLE_KINDS, DOCUMENT_KINDS)
+    for kind, (_, endings) in kinds.items()
+    for ending in endings
+}
+_OLD = {
+    ".doc": "the older Word format; save it as .docx",
+    ".ppt": "a presentation; save its text as .docx or PDF",
+    ".pptx": "a presentation; save its text as .docx or PDF",
+    ".pages": "a format of one program only; save it as .docx or PDF",
+    ".7z": "another kind of archive; pack it as .zip",
+    ".rar": "another kind of archive; pack it as .zip",
+}
+MAX_NAME = 400
 
 
 @dataclass(frozen=True)
 class Origin:
-    """A file that can be read: its name as delivered, ``kind`` table or text, size in bytes."""
+    """A file that can be read: its name as delivered, its kind (see TABLE_KINDS and the documents'),
+    its size in bytes, and for a workbook the sheet."""
 
     name: str
     kind: str
     size: int
     open: Callable[[], BinaryIO]
+    sheet: str = ""
+
+    @property
+    def is_table(self) -> bool:
+        return self.kind in TABLE_KINDS
 
 
 def list_files(
     paths: Iterable[tuple[str, Path]], limit_archive_bytes: int
 ) -> tuple[list[Origin], list[Problem]]:
     """Readable files among (name, path), folders and archives opened up, sorted by name."""
+    from winnower.readers.archives import Unpacking
+
     origins: list[Origin] = []
     problems: list[Problem] = []
+    unpacking = Unpacking(limit_archive_bytes, origins, problems)
     for name, path in paths:
         if path.is_dir():
-            inside = [p for p in sorted(path.rglob("*")) if p.is_file() and not _hidden(p.relative_to(path))]
+            inside = [p for p in sorted(path.rglob("*")) if p.is_file() and not hidden(p.relative_to(path))]
             for file in inside:
-                _add(
-                    f"{name}/{file.relative_to(path).as_posix()}",
-                    file,
-                    origins,
-                    problems,
-                    limit_archive_bytes,
-                )
+                _add(f"{name}/{file.relative_to(path).as_posix()}", file, origins, problems, unpacking)
             if not inside:
                 problems.append(Problem(name, 0, "The folder is empty."))
         elif path.is_file():
-            _add(name, path, origins, problems, limit_archive_bytes)
+            _add(name, path, origins, problems, unpacking)
         else:
             problems.append(Problem(name, 0, "There is no such file."))
     return origins, problems
 
 
 def kind_of(name: str) -> str | None:
-    """table, text, or None for a file that is not read."""
+    """The kind a file's ending speaks of, None for one that is not read."""
     lower = name.lower()
-    if lower.endswith(TABLE_ENDINGS):
-        return "table"
-    return "text" if lower.endswith(TEXT_ENDINGS) else None
+    dot = lower.rfind(".")
+    return _BY_ENDING.get(lower[dot:]) if dot >= 0 else None
 
 
-def _hidden(path: Path) -> bool:
+def is_archive(name: str) -> bool:
+    return name.lower().endswith(ARCHIVES)
+
+
+def hidden(path: Path) -> bool:
     return any(
-        part == "__MACOSX" or (part.startswith(".") and part not in (".", "..")) for part in path.parts
+        part == "__MACOSX" or (part.startswith(".") and part not in (".", "..")) or part.startswith("~$")
+        for part in path.parts
     )
 
 
-def _add(name: str, path: Path, origins: list, problems: list, limit: int) -> None:
-    if name.lower().endswith(".zip"):
-        _add_archive(name, path, origins, problems, limit)
-        return
-    kind = kind_of(name)
-    if kind is None:
-        problems.append(Problem(name, 0, _unknown(name)))
+def shown_name(name: str) -> str:
+    """A file's name without signs that turn the reading direction or cannot be seen, cut to a limit."""
+    plain = "".join(sign for sign in name if unicodedata.category(sign) not in ("Cf", "Cc", "Cs", "Co"))
+    plain = unicodedata.normalize("NFC", plain)
+    return plain if len(plain) <= MAX_NAME else f"{plain[: MAX_NAME - 60]}…{plain[-59:]}"
+
+
+def _add(name: str, path: Path, origins: list, problems: list, unpacking) -> None:
+    name = shown_name(name)
+    if is_archive(name):
+        unpacking.file(name, path)
         return
     size = path.stat().st_size
-    if size == 0:
+    kind = kind_of(name)
+    if kind is None:
+        problems.append(Problem(name, 0, unknown(name)))
+    elif size == 0:
         problems.append(Problem(name, 0, "The file is empty."))
-        return
-    origins.append(Origin(name, kind, size, lambda: path.open("rb")))
+    else:
+        origins.append(Origin(name, kind, size, lambda: path.open("rb")))
 
 
-def _unknown(name: str) -> str:
-    ending = Path(name).suffix or "no ending"
+def unknown(name: str) -> str:
+    """Why a file is not read."""
+    ending = Path(name).suffix.lower()
+    if ending in _OLD:
+        return f"This is {_OLD[ending]}."
     return (
-        f"This kind of file ({ending}) is not read yet; read are tables (.csv, .tsv), plain text "
-        "(.txt, .md), and folders and .zip archives of these."
+        f"This kind of file ({ending[:20] or 'no ending'}) is not read. Read are text, Markdown, web pages, Word, "
+        "OpenDocument, rich text, PDF, e-books, tables, workbooks, JSON, feeds, reference lists, and "
+        "folders, .zip and .tar of these."
     )
-
-
-def _add_archive(name: str, path: Path, origins: list, problems: list, limit: int) -> None:
-    """Members are read in place and never written to disk, so their names cannot climb out."""
-    try:
-        archive = zipfile.ZipFile(path)
-    except (zipfile.BadZipFile, OSError) as error:
-        problems.append(Problem(name, 0, f"The archive is damaged and cannot be opened ({error})."))
-        return
-    total = 0
-    members = sorted(archive.infolist(), key=lambda m: m.filename)
-    if len(members) > MAX_MEMBERS:
-        problems.append(Problem(name, 0, f"The archive has more than {MAX_MEMBERS:,} files."))
-        return
-    for member in members:
-        inner = f"{name}/{member.filename}"
-        if member.is_dir() or _hidden(Path(member.filename)):
-            continue
-        reason = _refusal(member, total, limit)
-        if reason is None and kind_of(member.filename) is None:
-            reason = _unknown(member.filename)
-        if reason:
-            problems.append(Problem(inner, 0, reason))
-            continue
-        total += member.file_size
-        kind = kind_of(member.filename) or "text"
-        origins.append(Origin(inner, kind, member.file_size, _opener(path, member)))
-
-
-def _refusal(member: zipfile.ZipInfo, total: int, limit: int) -> str | None:
-    if member.flag_bits & 1:
-        return "This file is locked with a password."
-    if member.file_size == 0:
-        return "The file is empty."
-    if total + member.file_size > limit:
-        return f"The archive unpacks to more than {limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)."
-    if member.file_size > RATIO_FROM_BYTES and member.file_size > MAX_RATIO * max(member.compress_size, 1):
-        return "This file expands more than any text does; it looks like a trap and is left out."
-    return None
-
-
-def _opener(path: Path, member: zipfile.ZipInfo) -> Callable[[], BinaryIO]:
-    return lambda: zipfile.ZipFile(path).open(member)  # type: ignore[return-value]

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-from winnower.readers.dates import guess_day_first, parse_date
+from winnower.core.dates import guess_day_first, parse_date
 
-ROLES = ("text", "title", "source", "date", "key", "variable", "skip")
+ROLES = ("text", "title", "source", "date", "key", "variable", "group", "sets", "note", "skip")
+LAYOUTS = ("answers", "sections")
 _NAMES = {
     "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract",
     "title": r"title|headline|heading|subject|name",
@@ -16,11 +17,14 @@ _NAMES = {
     "date": r"date|answered|published|publication date|day|created|posted|time|timestamp",
     "key": r"id|key|url|link|guid|uid|record|number|doi|respondent|ref",
 }
+#: Average length from which on further columns are taken for texts as well, as open questions are.
+TEXT_CHARS = 60
 
 
 @dataclass(frozen=True)
 class Target:
-    """What becomes of a column. ``kind`` and ``separator`` matter for variables only."""
+    """What becomes of a column. ``kind`` and ``separator`` matter for variables only; ``name`` is the
+    variable, or the question or section a text column stands for."""
 
     column: str
     role: str
@@ -31,36 +35,74 @@ class Target:
 
 @dataclass(frozen=True)
 class Mapping:
-    """Roles of all columns; ``source_name`` gives all texts one source."""
+    """Roles of all columns.
+
+    source_name     gives all texts one source
+    layout          with several text columns: "answers" makes one text of each cell, the question
+                    becoming a variable; "sections" makes one text with a named section for each
+    question_name   the variable that holds the question
+    placeholders    a row without text becomes a text to fill later instead of being refused
+    naming          "title", or "author-year" where the columns authors and year are there
+    """
 
     targets: tuple[Target, ...]
     source_name: str | None = None
     day_first: bool = True
     notes: tuple[str, ...] = field(default=())
+    layout: str = "answers"
+    question_name: str = "Question"
+    placeholders: bool = False
+    naming: str = "title"
 
     def column(self, role: str) -> str | None:
-        """The column with a role that only one can have."""
+        """The first column with a role."""
         return next((t.column for t in self.targets if t.role == role), None)
 
     @property
+    def texts(self) -> tuple[Target, ...]:
+        return tuple(t for t in self.targets if t.role == "text")
+
+    @property
     def variables(self) -> tuple[Target, ...]:
-        return tuple(t for t in self.targets if t.role == "variable")
+        """Targets that become variables, the group and the sets among them."""
+        own = [t for t in self.targets if t.role == "variable"]
+        own += [Target(t.column, "group", "Group", "category") for t in self.targets if t.role == "group"]
+        sets = [t for t in self.targets if t.role == "sets"]
+        own += [Target(t.column, "sets", "Sets", "several", t.separator) for t in sets]
+        if len(self.texts) > 1 and self.layout == "answers":
+            own.append(Target("", "question", self.question_name or "Question", "category"))
+        return tuple(own)
 
 
 def guess_mapping(header: Sequence[str], rows: Sequence[Sequence[str]]) -> Mapping:
-    """Roles and kinds guessed from the first rows."""
+    """Roles and kinds guessed from the first rows.
+
+    Where several columns hold long answers, all of them become texts, each with its question.
+    """
     values = {name: [row[at].strip() for row in rows] for at, name in enumerate(header)}
     filled = {name: [v for v in column if v] for name, column in values.items()}
     roles: dict[str, str] = {}
     text = _guess_text(header, filled)
     if text:
         roles[text] = "text"
+        for name in header:
+            lengths = [len(value) for value in filled[name]]
+            long = sum(lengths) / max(len(lengths), 1) >= TEXT_CHARS
+            if (
+                name != text
+                and long
+                and len(set(filled[name])) > len(lengths) * 0.6
+                and _is_question(name, text)
+            ):
+                roles[name] = "text"
     for role in ("date", "title", "source", "key"):
         found = _by_name(role, [name for name in header if name not in roles], filled)
         if found:
             roles[found] = role
     dated = [v for name, role in roles.items() if role == "date" for v in filled[name]]
     targets = tuple(_target(name, roles.get(name), filled[name]) for name in header)
+    if sum(target.role == "text" for target in targets) > 1:
+        targets = tuple(replace(t, name=t.column) if t.role == "text" else t for t in targets)
     return Mapping(targets, day_first=guess_day_first(dated))
 
 
@@ -73,6 +115,54 @@ def _guess_text(header: Sequence[str], filled: dict[str, list[str]]) -> str | No
         if longest is None or lengths[best] * 2 >= lengths[longest]:
             return best
     return longest if longest and lengths[longest] >= 30 else (named[0] if named else None)
+
+
+def _is_question(name: str, text: str) -> bool:
+    """Whether two text columns are questions of one survey: both are put as such or begin alike."""
+    asks = re.compile(r"\?\s*$|^(?:q|question|answer)[ _]?\d", re.IGNORECASE)
+    return bool(asks.search(name) and asks.search(text))
+
+
+def guess_references(header: Sequence[str]) -> Mapping:
+    """How a reference list is taken: nothing in it is the text, the abstract becomes a note."""
+    roles = {
+        "key": Target("key", "key"),
+        "title": Target("title", "title"),
+        "text": Target("text", "text"),
+        "abstract": Target("abstract", "note", "Abstract"),
+        "note": Target("note", "note", "Note"),
+        "date": Target("date", "date"),
+        "type": Target("type", "variable", "Type of work", "category"),
+        "authors": Target("authors", "variable", "Authors", "several", ";"),
+        "year": Target("year", "variable", "Year", "number"),
+        "container": Target("container", "variable", "Published in", "category"),
+        "keywords": Target("keywords", "variable", "Keywords", "several", ";"),
+        "doi": Target("doi", "variable", "DOI", "text"),
+    }
+    targets = tuple(roles.get(name, Target(name, "skip", name.capitalize(), "text")) for name in header)
+    return Mapping(targets, placeholders=True, naming="author-year")
+
+
+def guess_documents(kind: str) -> Mapping:
+    """How documents are taken: the file's own title, its date and author where pages name them."""
+    targets = [Target("Title", "title"), Target("Text", "text")]
+    if kind in ("html", "epub", "markdown"):
+        targets += [Target("Date", "date"), Target("Author", "variable", "Author", "category")]
+    return Mapping(tuple(targets), placeholders=kind == "pdf")
+
+
+def guess_feed(header: Sequence[str]) -> Mapping:
+    """How a feed is taken."""
+    roles = {
+        "title": Target("title", "title"),
+        "published": Target("published", "date"),
+        "author": Target("author", "variable", "Author", "category"),
+        "categories": Target("categories", "variable", "Categories", "several", ";"),
+        "source": Target("source", "source"),
+        "id": Target("id", "key"),
+        "text": Target("text", "text"),
+    }
+    return Mapping(tuple(roles.get(name, Target(name, "skip", name)) for name in header))
 
 
 def _by_name(role: str, names: list[str], filled: dict[str, list[str]]) -> str | None:

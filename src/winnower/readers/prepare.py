@@ -6,16 +6,33 @@ import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from winnower.core.dates import parse_date
 from winnower.core.errors import ReadError
+from winnower.core.limits import MAX_LABEL, MAX_TITLE
+from winnower.core.reference import Reference, author_year
 from winnower.core.tokens import clean
-from winnower.readers.dates import parse_date
+from winnower.readers.document import Document, Place, Remark
 from winnower.readers.mapping import Mapping, Target
 from winnower.readers.problems import Problem
 
-MAX_TITLE = 500
-MAX_LABEL = 300
 MAX_VALUES = 200
+MAX_NOTE = 100_000
 TITLE_WORDS = 10
+#: Columns of a reference list (readers/reference_lists.py) that make up a reference.
+_REFERENCE = (
+    "type", "title", "authors", "year", "container", "volume", "issue", "pages", "publisher", "place",
+    "doi", "url",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Extra:
+    """What a text brings besides its columns; ``reason`` says why it has no words yet."""
+
+    places: tuple[Place, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    reference: Reference | None = None
+    reason: str = ""
 
 
 @dataclass
@@ -23,7 +40,7 @@ class PreparedTexts:
     """Texts ready to be stored, as columns of one length; ``values`` by the variable's name.
 
     A value is a label (category), a tuple of labels (several), a float, a date or a string by the
-    variable's kind, None where there is none.
+    variable's kind, None where there is none. A text without words is a placeholder.
     """
 
     file: list[str] = field(default_factory=list)
@@ -33,6 +50,7 @@ class PreparedTexts:
     source: list[str | None] = field(default_factory=list)
     date: list[dt.date | None] = field(default_factory=list)
     body: list[str] = field(default_factory=list)
+    extra: list[Extra | None] = field(default_factory=list)
     values: dict[str, list] = field(default_factory=dict)
 
     def __len__(self) -> int:
@@ -42,54 +60,128 @@ class PreparedTexts:
 class Preparer:
     """Applies a mapping to batches of one header; collects problems."""
 
-    def __init__(self, header: Sequence[str], mapping: Mapping, limit_chars: int) -> None:
-        self.mapping, self.limit_chars = mapping, limit_chars
+    def __init__(
+        self, header: Sequence[str], mapping: Mapping, limit_chars: int, references: bool = False
+    ) -> None:
+        self.mapping, self.limit_chars, self.references = mapping, limit_chars, references
         self.problems: list[Problem] = []
         self._place = {name: at for at, name in enumerate(header)}
         missing = [t.column for t in mapping.targets if t.role != "skip" and t.column not in self._place]
         if missing:
             raise ReadError(f"There is no column “{missing[0]}”. Columns found: {', '.join(header)}.")
-        if mapping.column("text") is None:
+        if not mapping.texts and not mapping.placeholders:
             raise ReadError(f"Say which column holds the text. Columns found: {', '.join(header)}.")
         self._dates: dict[str, dt.date | None] = {}
+        self._texts = [(self._place[t.column], t) for t in mapping.texts]
+        self._notes = [(self._place[t.column], t) for t in mapping.targets if t.role == "note"]
+        self._at = {role: self._first(role) for role in ("title", "source", "date", "key")}
 
     def prepare(
-        self, rows: Sequence[Sequence[str]], lines: Sequence[int], files: Sequence[str]
+        self,
+        rows: Sequence[Sequence[str]],
+        lines: Sequence[int],
+        files: Sequence[str],
+        documents: Sequence[Document] | None = None,
     ) -> PreparedTexts:
-        """Texts of a batch; a row without text is refused, a value that cannot be read left empty."""
-        out = PreparedTexts(values={t.name or t.column: [] for t in self.mapping.variables})
-        at = {role: self._at(role) for role in ("text", "title", "source", "date", "key")}
-        variables = [
-            (self._place[t.column], t, out.values[t.name or t.column]) for t in self.mapping.variables
-        ]
+        """Texts of a batch; a row without text is refused unless placeholders are wanted, a value that
+        cannot be read is left empty. ``documents`` stand beside the rows where they were read from some.
+        """
+        variables = self.mapping.variables
+        out = PreparedTexts(values={t.name or t.column: [] for t in variables})
+        columns = [(self._place.get(t.column, -1), t, out.values[t.name or t.column]) for t in variables]
         fixed = self.mapping.source_name
-        text_at = at["text"]
-        assert text_at is not None
-        for cells, line, file in zip(rows, lines, files, strict=True):
-            body, changes = clean(cells[text_at])
-            body = body.strip()
-            if not body:
-                self.problems.append(Problem(file, line, "There is no text in this row."))
-                continue
-            if len(body) > self.limit_chars:
-                reason = f"The text has {len(body):,} characters; the limit is {self.limit_chars:,} (WINNOWER_LIMIT_TEXT_CHARS)."
-                self.problems.append(Problem(file, line, reason))
-                continue
-            for change in changes:
-                if not change.startswith("letters"):
-                    self.problems.append(Problem(file, line, f"{change[0].upper()}{change[1:]}.", kept=True))
-            out.file.append(file)
-            out.line.append(line)
-            out.body.append(body)
-            out.key.append(self._cell(cells, at["key"]))
-            out.title.append(self._title(self._cell(cells, at["title"]), body))
-            out.source.append(fixed or self._label(self._cell(cells, at["source"]), "source", file, line))
-            out.date.append(self._date(self._cell(cells, at["date"]), file, line))
-            for place, target, column in variables:
-                column.append(self._value(cells[place], target, file, line))
+        for number, (cells, line, file) in enumerate(zip(rows, lines, files, strict=True)):
+            document = documents[number] if documents else None
+            for body, question, places in self._bodies(cells, line, file, document):
+                out.file.append(file)
+                out.line.append(line)
+                out.body.append(body)
+                out.key.append(self._key(cells, question))
+                out.title.append(self._title(cells, body, question))
+                source = fixed or self._label(self._cell(cells, self._at["source"]), "source", file, line)
+                out.source.append(source)
+                out.date.append(self._date(self._cell(cells, self._at["date"]), file, line))
+                out.extra.append(self._extra(cells, places, document, bool(body)))
+                for place, target, column in columns:
+                    column.append(question if place < 0 else self._value(cells[place], target, file, line))
         return out
 
-    def _at(self, role: str) -> int | None:
+    def _bodies(
+        self, cells: Sequence[str], line: int, file: str, document: Document | None
+    ) -> list[tuple[str, str | None, tuple[Place, ...]]]:
+        """(body, question, places) of the texts a row makes: none where it is refused."""
+        if len(self._texts) == 1:
+            body = self._body(cells[self._texts[0][0]], line, file)
+            found = [(body, None, document.places if document else ())] if body is not None else []
+        elif self.mapping.layout == "sections":
+            found = self._sections(cells, line, file)
+        else:
+            bodies = [(self._body(cells[at], line, file), t) for at, t in self._texts]
+            found = [(body, (t.name or t.column)[:MAX_LABEL], ()) for body, t in bodies if body]
+            if not found:
+                found = [("", None, ())]
+        if any(body for body, _, _ in found):
+            return [one for one in found if one[0]]
+        if found or not self._texts:
+            if self.mapping.placeholders:
+                return [("", None, ())]
+            reason = document.reason if document and document.reason else "There is no text in this row."
+            self.problems.append(Problem(file, line, reason))
+        return []
+
+    def _sections(self, cells: Sequence[str], line: int, file: str) -> list:
+        """One text; each filled column is a section under its name."""
+        parts: list[str] = []
+        places: list[Place] = []
+        chars = 0
+        for at, target in self._texts:
+            body = self._body(cells[at], line, file)
+            if not body:
+                continue
+            name = target.name or target.column
+            start = chars + (2 if parts else 0)
+            places.append(Place("section", start, name[:MAX_LABEL]))
+            parts.append(f"{name}\n\n{body}")
+            chars = start + len(parts[-1])
+        return [("\n\n".join(parts), None, tuple(places))]
+
+    def _body(self, cell: str, line: int, file: str) -> str | None:
+        """The words of a cell as they are stored; None where they are over the limit."""
+        body, changes = (
+            (cell, []) if cell.isascii() and "\r" not in cell and "\x00" not in cell else clean(cell)
+        )
+        body = body.strip()
+        if len(body) > self.limit_chars:
+            reason = f"The text has {len(body):,} characters; the limit is {self.limit_chars:,} (WINNOWER_LIMIT_TEXT_CHARS)."
+            self.problems.append(Problem(file, line, reason))
+            return None
+        for change in changes:
+            if not change.startswith("letters"):
+                self.problems.append(Problem(file, line, f"{change[0].upper()}{change[1:]}.", kept=True))
+        return body
+
+    def _extra(
+        self, cells: Sequence[str], places: tuple[Place, ...], document: Document | None, has_body: bool
+    ) -> Extra | None:
+        remarks = list(document.remarks) if document else []
+        for at, target in self._notes:
+            words = clean(cells[at])[0].strip()
+            if words:
+                remarks.append(Remark(words[:MAX_NOTE], target.name or target.column))
+        reference = None
+        if self.references:
+            given = {name: self._cell(cells, self._place.get(name)) or "" for name in _REFERENCE}
+            reference = Reference(**given)
+        if not (places or remarks or reference or not has_body):
+            return None
+        reason = "" if has_body else (document.reason if document else "")
+        return Extra(places, tuple(remarks), reference, reason)
+
+    def _key(self, cells: Sequence[str], question: str | None) -> str | None:
+        key = self._cell(cells, self._at["key"])
+        return f"{key}\0{question}" if key is not None and question is not None else key
+
+    def _first(self, role: str) -> int | None:
         column = self.mapping.column(role)
         return None if column is None else self._place[column]
 
@@ -99,9 +191,15 @@ class Preparer:
         cell = cells[at].strip()
         return (cell if cell.isascii() else clean(cell)[0]) or None
 
-    def _title(self, title: str | None, body: str) -> str:
+    def _title(self, cells: Sequence[str], body: str, question: str | None) -> str:
+        title = self._cell(cells, self._at["title"])
+        if self.mapping.naming == "author-year" and "authors" in self._place:
+            authors, year = (self._cell(cells, self._place.get(name)) or "" for name in ("authors", "year"))
+            title = author_year(authors, year, title or "") or title
         if title:
             return " ".join(title.split())[:MAX_TITLE]
+        if not body:
+            return "Without title"
         first = body.split("\n", 1)[0].split()
         return (" ".join(first[:TITLE_WORDS]) + ("…" if len(first) > TITLE_WORDS else ""))[:MAX_TITLE]
 

@@ -24,6 +24,8 @@ class Database:
         self.url = url
         self.engine: Engine = create_engine(
             url,
+            # a transaction that waited for a lock must see what was committed in the meantime
+            isolation_level="READ COMMITTED",
             pool_pre_ping=True,
             pool_size=10,
             max_overflow=20,

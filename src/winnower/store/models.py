@@ -21,12 +21,15 @@ from sqlalchemy import (
     UniqueConstraint,
     func,
 )
-from sqlalchemy.dialects.mysql import BINARY, DOUBLE, LONGTEXT
+from sqlalchemy.dialects.mysql import BINARY, DOUBLE, LONGBLOB, LONGTEXT
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 EXACT = "utf8mb4_bin"
 ROLES = ("owner", "coder", "reader")
 KINDS = ("category", "several", "number", "date", "text")
+#: Variables with a part of their own: the main group, the sets, and whether a text is set aside.
+VARIABLE_ROLES = ("", "group", "sets", "aside")
+DELIVERY_STATES = ("running", "done", "undone")
 JOB_STATES = ("queued", "running", "done", "failed", "cancelled")
 
 
@@ -76,6 +79,7 @@ class Project(Base):
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()
     corpus_revision: Mapped[int] = mapped_column(Integer, server_default="0")
+    values_revision: Mapped[int] = mapped_column(Integer, server_default="0")
 
 
 class Member(Base):
@@ -112,10 +116,13 @@ class Job(Base):
 
 
 class Delivery(Base):
-    """One import: its texts are part of the project from the moment it is done."""
+    """One import: its texts are part of the project while it is "done".
+
+    An undone delivery keeps its texts, so that it can be done again, until the next import begins.
+    """
 
     __tablename__ = "delivery"
-    __table_args__ = (CheckConstraint("state in ('running', 'done')", name="delivery_state"),)
+    __table_args__ = (CheckConstraint(one_of("state", DELIVERY_STATES), name="delivery_state"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
     job_id: Mapped[int | None] = key_to("job.id", ondelete="SET NULL")
@@ -152,7 +159,51 @@ class TextRow(Base):
     date: Mapped[dt.date | None] = mapped_column(Date)
     words: Mapped[int] = mapped_column(Integer)
     origin: Mapped[str] = mapped_column(String(500))
+    placeholder: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
+    reference: Mapped[dict | None] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class TextPlace(Base):
+    """Where a page, section or heading begins in a text."""
+
+    __tablename__ = "text_place"
+    text_id: Mapped[int] = mapped_column(
+        ForeignKey("text.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    seq: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=False)
+    kind: Mapped[str] = mapped_column(String(10))
+    start: Mapped[int] = mapped_column(Integer)
+    label: Mapped[str] = mapped_column(String(300, EXACT))
+
+
+class TextNote(Base):
+    """A note on a text, or on a stretch of it (``start`` to before ``end``, in code points)."""
+
+    __tablename__ = "text_note"
+    __table_args__ = (Index("note_of_text", "text_id", "id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    text_id: Mapped[int] = key_to("text.id")
+    author: Mapped[str] = mapped_column(String(120))
+    body: Mapped[str] = mapped_column(LONGTEXT(collation=EXACT))
+    start: Mapped[int | None] = mapped_column(Integer)
+    end: Mapped[int | None] = mapped_column(Integer)
+    made_by: Mapped[int | None] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class TextEdit(Base):
+    """A correction: the body as it was before, who changed it and when."""
+
+    __tablename__ = "text_edit"
+    __table_args__ = (Index("edit_of_text", "text_id", "id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    text_id: Mapped[int] = key_to("text.id")
+    before: Mapped[str] = mapped_column(LONGTEXT(collation=EXACT))
+    what: Mapped[str] = mapped_column(String(200))
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
 
 
 class TextBody(Base):
@@ -168,12 +219,26 @@ class Variable(Base):
     __table_args__ = (
         UniqueConstraint("project_id", "name"),
         CheckConstraint(one_of("kind", KINDS), name="variable_kind"),
+        CheckConstraint(one_of("role", VARIABLE_ROLES), name="variable_role"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
     name: Mapped[str] = mapped_column(String(200, EXACT))
     kind: Mapped[str] = mapped_column(String(10))
     position: Mapped[int] = mapped_column(Integer)
+    role: Mapped[str] = mapped_column(String(10), server_default="")
+    description: Mapped[str] = mapped_column(String(2000), server_default="")
+    rule: Mapped[dict | None] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class FieldRevision(Base):
+    """How often a field was changed since the index parts were written; see store/fields.py."""
+
+    __tablename__ = "field_revision"
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    field: Mapped[str] = mapped_column(String(40), primary_key=True)
+    revision: Mapped[int] = mapped_column(Integer)
 
 
 class VariableCategory(Base):
@@ -183,6 +248,8 @@ class VariableCategory(Base):
     variable_id: Mapped[int] = key_to("variable.id")
     label: Mapped[str] = mapped_column(String(300, EXACT))
     position: Mapped[int] = mapped_column(Integer)
+    rule: Mapped[list | None] = mapped_column(JSON)
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
 class TextValue(Base):
@@ -284,6 +351,36 @@ class Command(Base):
     changes: Mapped[list] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
     made_at: Mapped[dt.datetime] = made_at()
+
+
+class CommandData(Base):
+    """What a command did to many texts at once: before and after, packed (see store/values.py)."""
+
+    __tablename__ = "command_data"
+    command_id: Mapped[int] = mapped_column(ForeignKey("command.id", ondelete="CASCADE"), primary_key=True)
+    seq: Mapped[int] = mapped_column(Integer, primary_key=True, autoincrement=False)
+    data: Mapped[bytes] = mapped_column(LONGBLOB)
+
+
+class KeptMapping(Base):
+    """How files with the same columns were taken the last time."""
+
+    __tablename__ = "kept_mapping"
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    lot: Mapped[str] = mapped_column(String(20), primary_key=True)
+    choice: Mapped[dict] = mapped_column(JSON)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
+class Preference(Base):
+    """What one person chose for a view of a project."""
+
+    __tablename__ = "preference"
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("account.id", ondelete="CASCADE"), primary_key=True)
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    value: Mapped[list] = mapped_column(JSON)
 
 
 class Upload(Base):

@@ -84,7 +84,11 @@ def tidy(folder: Path, revision: int, names: Sequence[str], keep: str = "") -> N
     for path in folder.glob("*"):
         if path.is_dir() and path.name not in names and not (keep and path.name.startswith(keep)):
             shutil.rmtree(path, ignore_errors=True)
-        elif path.suffix in (".json", ".npy") and f"-{revision}." not in path.name:
+        elif (
+            path.suffix in (".json", ".npy")
+            and f"-{revision}." not in path.name
+            or (path.name.startswith("field-") and path.name.split("-")[2] != str(revision))
+        ):
             path.unlink(missing_ok=True)
 
 

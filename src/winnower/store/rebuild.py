@@ -29,22 +29,39 @@ _EPOCH = dt.date(1970, 1, 1)
 def rebuild(session: Session, project: Project, folder: Path) -> list[str]:
     """Build all parts of the project's finished deliveries; the names of the parts, in order."""
     folder.mkdir(parents=True, exist_ok=True)
-    names: list[str] = []
     prefix = f"r{project.corpus_revision}"
-    variables = list(session.scalars(select(Variable).where(Variable.project_id == project.id)))
-    for rows in _blocks(session, project):
-        name = f"{prefix}-part-{len(names):04d}"
-        build_segment(folder / name, [row.id for row in rows], [row.body for row in rows])
-        write_columns(folder / name, _columns(session, rows, variables))
-        names.append(name)
+    names = _parts(session, project, folder, f"{prefix}-part")
     joined = join_parts(folder, f"{prefix}-join", names)
     write_manifest(folder, project.corpus_revision, joined)
     tidy(folder, project.corpus_revision, joined, keep="job")
     return joined
 
 
-def _blocks(session: Session, project: Project):
+def parts_of_delivery(
+    session: Session, project: Project, folder: Path, delivery_id: int, prefix: str
+) -> list[str]:
+    """Build parts of the texts of one delivery; their names."""
+    return _parts(session, project, folder, prefix, delivery_id)
+
+
+def _parts(
+    session: Session, project: Project, folder: Path, prefix: str, delivery_id: int | None = None
+) -> list[str]:
+    names: list[str] = []
+    variables = [
+        v for v in session.scalars(select(Variable).where(Variable.project_id == project.id)) if not v.rule
+    ]
+    for rows in _blocks(session, project, delivery_id):
+        name = f"{prefix}-{len(names):04d}"
+        build_segment(folder / name, [row.id for row in rows], [row.body for row in rows])
+        write_columns(folder / name, _columns(session, rows, variables))
+        names.append(name)
+    return names
+
+
+def _blocks(session: Session, project: Project, delivery_id: int | None = None):
     """Texts with bodies in the order of their ids, some at a time."""
+    of_delivery = () if delivery_id is None else (TextRow.delivery_id == delivery_id,)
     after = 0
     while True:
         rows, chars = [], 0
@@ -52,7 +69,9 @@ def _blocks(session: Session, project: Project):
             select(TextRow.id, TextRow.title, TextRow.source_id, TextRow.date, TextBody.body)
             .join(TextBody, TextBody.text_id == TextRow.id)
             .join(Delivery, Delivery.id == TextRow.delivery_id)
-            .where(TextRow.project_id == project.id, Delivery.state == "done", TextRow.id > after)
+            .where(
+                TextRow.project_id == project.id, Delivery.state == "done", TextRow.id > after, *of_delivery
+            )
             .order_by(TextRow.id)
             .limit(TEXTS_AT_ONCE)
             .execution_options(stream_results=True)

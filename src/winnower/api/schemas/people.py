@@ -38,7 +38,7 @@ class ProjectSummary(Model):
     id: int
     name: str
     role: str
-    revision: int
+    revision: str
     texts: int
     words: int
     terms: int

@@ -62,7 +62,18 @@ class InTitle(Model):
         return core.InTitle(self.contains, self.field, self.exclude)
 
 
-Condition = Annotated[HasValue | DateRange | NumberRange | HasTerm | InTitle, Field(discriminator="kind")]
+class Finds(Model):
+    kind: Literal["finds"]
+    words: str = Field(min_length=1, max_length=300)
+    exclude: bool = False
+
+    def value(self) -> core.Finds:
+        return core.Finds(self.words, self.exclude)
+
+
+Condition = Annotated[
+    HasValue | DateRange | NumberRange | HasTerm | InTitle | Finds, Field(discriminator="kind")
+]
 
 
 class Scoped(Model):
@@ -83,6 +94,9 @@ class Split(Model):
 
 
 class ScopeSize(Model):
+    """``aside`` texts of the corpus are set aside and counted nowhere unless asked for."""
+
+    aside: int = 0
     texts: int
     words: int
     all_texts: int

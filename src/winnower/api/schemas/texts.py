@@ -73,3 +73,9 @@ class Around(Model):
     total: int
     previous: int | None
     next: int | None
+
+
+class PreferenceValue(Model):
+    """What somebody chose for a view, as words; null where nothing was chosen yet."""
+
+    value: list[str] | None = Field(max_length=500)

@@ -60,13 +60,15 @@ class Columns:
     """All fields of all texts of a corpus at one revision.
 
     ``fields`` maps a field key to its column: "source", "date", "title", "words", and one key for
-    each variable. ``names`` maps the keys to what people call them.
+    each variable. ``names`` maps the keys to what people call them. ``aside`` is the key of the field
+    that says which texts are set aside; those are in no scope unless a condition asks for them.
     """
 
     text_id: np.ndarray
     fields: Mapping[str, Column]
     names: Mapping[str, str]
     revision: int = 0
+    aside: str | None = None
 
     @property
     def n_texts(self) -> int:

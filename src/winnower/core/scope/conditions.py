@@ -9,7 +9,7 @@ import numpy as np
 
 from winnower.core.errors import ScopeError
 from winnower.core.index import TokenIndex
-from winnower.core.pattern import find_term, parse_term
+from winnower.core.pattern import Piece, Term, find_term, parse_term
 from winnower.core.scope.columns import (
     NO_DATE,
     CategoryColumn,
@@ -20,8 +20,10 @@ from winnower.core.scope.columns import (
     SeveralColumn,
     TextColumn,
 )
+from winnower.core.tokens import fold, split_texts
 
 _EPOCH = dt.date(1970, 1, 1)
+MAX_WORDS = 20
 
 
 @dataclass(frozen=True)
@@ -60,7 +62,15 @@ class InTitle:
     exclude: bool = False
 
 
-Condition = HasValue | Between | HasTerm | InTitle
+@dataclass(frozen=True)
+class Finds:
+    """The words stand in the title, or in a row in the body (the last may be a beginning); case ignored."""
+
+    words: str
+    exclude: bool = False
+
+
+Condition = HasValue | Between | HasTerm | InTitle | Finds
 
 
 @dataclass(frozen=True)
@@ -70,9 +80,15 @@ class Scope:
     conditions: tuple[Condition, ...] = ()
 
 
-def scope_mask(scope: Scope, columns: Columns, index: TokenIndex) -> np.ndarray:
-    """bool per text. Raises ScopeError or TermError where a condition does not fit the corpus."""
+def scope_mask(scope: Scope, columns: Columns, index: TokenIndex, aside: bool = False) -> np.ndarray:
+    """bool per text. Texts set aside are left out unless ``aside`` or a condition speaks of them.
+
+    Raises ScopeError or TermError where a condition does not fit the corpus.
+    """
     mask = np.ones(columns.n_texts, bool)
+    asked = any(getattr(condition, "field", None) == columns.aside for condition in scope.conditions)
+    if columns.aside and not aside and not asked:
+        mask = missing(columns.field(columns.aside))
     for condition in scope.conditions:
         holds = _holds(condition, columns, index)
         mask &= ~holds if condition.exclude else holds
@@ -81,7 +97,9 @@ def scope_mask(scope: Scope, columns: Columns, index: TokenIndex) -> np.ndarray:
 
 def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndarray:
     if isinstance(condition, HasTerm):
-        return _has_term(condition, index)
+        return _has_term(tuple(parse_term(source) for source in condition.terms), index)
+    if isinstance(condition, Finds):
+        return _finds(condition.words, columns, index)
     column = columns.field(condition.field)
     if isinstance(condition, HasValue):
         return _has_value(condition, column, columns.names[condition.field])
@@ -89,8 +107,26 @@ def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndar
         return _between(condition, column, columns.names[condition.field])
     if not isinstance(column, TextColumn):
         raise ScopeError(f"“{columns.names[condition.field]}” holds no free text to search in.")
-    wanted = condition.contains.lower()
-    return column.values.str.to_lowercase().str.contains(wanted, literal=True).fill_null(False).to_numpy()
+    return _contains(column, condition.contains)
+
+
+def _contains(column: TextColumn, words: str) -> np.ndarray:
+    lower = column.values.str.to_lowercase()
+    return lower.str.contains(words.lower(), literal=True).fill_null(False).to_numpy()
+
+
+def _finds(words: str, columns: Columns, index: TokenIndex) -> np.ndarray:
+    title = columns.field("title")
+    assert isinstance(title, TextColumn)
+    found = _contains(title, words.strip())
+    plain = split_texts([words])
+    forms = [str(plain.vocabulary[int(code)]) for code in plain.codes]
+    if not forms or len(forms) > MAX_WORDS:
+        return found
+    pieces = [Piece(fold(form)) for form in forms]
+    if words[-1:].isalnum() and len(fold(forms[-1])) > 1:
+        pieces[-1] = Piece(fold(forms[-1]) + "*", open=True)
+    return found | _has_term((Term(words, tuple(pieces)),), index)
 
 
 def _has_value(condition: HasValue, column: Column, name: str) -> np.ndarray:
@@ -158,9 +194,9 @@ def _day(side, name: str) -> int | None:
     return (side - _EPOCH).days
 
 
-def _has_term(condition: HasTerm, index: TokenIndex) -> np.ndarray:
+def _has_term(terms: tuple[Term, ...], index: TokenIndex) -> np.ndarray:
     found = np.zeros(index.n_texts, bool)
-    for term in (parse_term(source) for source in condition.terms):
+    for term in terms:
         for segment, base in zip(index.segments, index.base, strict=False):
             found[segment.text_of[find_term(term, segment)] + base] = True
     return found

@@ -1,0 +1,320 @@
+"""The corpus check: what may be wrong with the texts, and what can be done about it."""
+
+from __future__ import annotations
+
+from hashlib import blake2b
+from typing import Annotated, Literal
+
+import numpy as np
+import polars as pl
+from fastapi import APIRouter, Query, Request
+from sqlalchemy import select
+
+from winnower.api.context import Desk, Reading, Writing
+from winnower.api.corpus import line
+from winnower.api.imports import job_public
+from winnower.api.schemas import checking as c
+from winnower.api.schemas.imports import JobPublic
+from winnower.api.schemas.scope import Scoped
+from winnower.api.schemas.variables import Changed
+from winnower.core.check import calendar, differences, repair
+from winnower.core.errors import Conflict, NotFound
+from winnower.core.scope import NO_DATE, DateColumn, Split, describe_fields
+from winnower.core.scope.conditions import missing
+from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path
+from winnower.store import jobs
+from winnower.store import variables as store
+from winnower.store.corrections import correct_texts
+from winnower.store.models import Job, Preference
+from winnower.store.opened import OpenCorpus
+from winnower.store.texts import bodies, text_of
+
+router = APIRouter(prefix="/projects/{project_id}/check")
+TINY_WORDS = 5
+KEPT = "kept-alike"
+ASIDE_LABEL = "set aside"
+REPAIRED_AT_ONCE = 5_000
+
+
+def _findings(corpus: OpenCorpus) -> pl.DataFrame | None:
+    """What the last check of these very texts found."""
+    path = check_path(corpus.folder, corpus.revision)
+    if not path.exists():
+        return None
+    stamp = path.stat().st_mtime_ns
+    return corpus.kept(("check", stamp), lambda _: pl.read_ipc(path))
+
+
+def _ready(desk: Desk) -> tuple[OpenCorpus, pl.DataFrame]:
+    corpus = desk.corpus
+    found = _findings(corpus)
+    if found is None:
+        raise Conflict(
+            "The texts have changed since the last check, or were never checked. Check the corpus first."
+        )
+    return corpus, found
+
+
+def _last_job(desk: Desk) -> Job | None:
+    mine = select(Job).where(Job.project_id == desk.project.id, Job.kind == "check")
+    return desk.session.scalar(mine.order_by(Job.id.desc()).limit(1))
+
+
+@router.get("")
+def check(desk: Reading) -> c.CheckPublic:
+    """What was found, and what is known without reading the texts."""
+    corpus = desk.corpus
+    found, job = _findings(corpus), _last_job(desk)
+    words = corpus.columns.words
+    aside = _aside(corpus)
+    described = corpus.kept("fields", lambda one: describe_fields(one.columns))
+    gaps = [
+        c.MissingField(key=f.key, name=f.name, texts=f.missing)
+        for f in described
+        if f.missing and f.key not in (corpus.roles.get("aside"), corpus.roles.get("sets"), "subcorpora")
+    ]
+    running = job is not None and job.state in ("queued", "running")
+    done = job is not None and job.state == "done"
+    counts = {"same_groups": 0, "same_texts": 0, "near_groups": 0, "near_texts": 0, "damaged": 0}
+    languages: list[c.LabelCount] = []
+    if found is not None:
+        for kind in ("same", "near"):
+            counts[f"{kind}_groups"] = int(found[kind].max() or 0) + 1 if (found[kind] >= 0).any() else 0
+            counts[f"{kind}_texts"] = int((found[kind] >= 0).sum())
+        counts["damaged"] = int(found["damaged"].sum())
+        by_language = found.group_by("language").len().sort("len", descending=True)
+        languages = [c.LabelCount(label=name, texts=n) for name, n in by_language.iter_rows()]
+    return c.CheckPublic(
+        state="ready" if found is not None else "stale" if done else "none",
+        job_id=job.id if job is not None and running else None,
+        threshold=float((job.params if job else {}).get("threshold", DEFAULT_THRESHOLD)),
+        made_at=job.ended_at if job is not None and done else None,
+        texts=corpus.columns.n_texts,
+        empty=int((words == 0).sum()),
+        tiny=int(((words > 0) & (words < TINY_WORDS)).sum()),
+        tiny_words=TINY_WORDS,
+        aside=int(aside.sum()),
+        languages=languages,
+        missing=gaps,
+        **counts,
+    )
+
+
+def _aside(corpus: OpenCorpus) -> np.ndarray:
+    key = corpus.roles.get("aside")
+    if key is None:
+        return np.zeros(corpus.columns.n_texts, bool)
+    return ~missing(corpus.columns.fields[key])
+
+
+@router.post("", status_code=201)
+def start_check(desk: Writing, given: c.CheckStart, request: Request) -> JobPublic:
+    """Look through all texts; a check that is under way is told instead of a second one begun."""
+    job = _last_job(desk)
+    if job is None or job.state not in ("queued", "running"):
+        params = {"name": "Corpus check", "threshold": given.threshold}
+        job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "check", params)
+    desk.session.commit()
+    request.app.state.runner.wake()
+    return job_public(job)
+
+
+def _members(corpus: OpenCorpus, found: pl.DataFrame, kind: str) -> list[np.ndarray]:
+    """Places of each group, the earliest text first."""
+
+    def make(_: OpenCorpus) -> list[np.ndarray]:
+        group = found[kind].to_numpy()
+        days = corpus.columns.fields["date"]
+        assert isinstance(days, DateColumn)
+        when = np.where(days.days == NO_DATE, np.iinfo(np.int32).max, days.days)
+        members = np.flatnonzero(group >= 0)
+        members = members[np.lexsort((corpus.columns.text_id[members], when[members], group[members]))]
+        edges = np.flatnonzero(np.diff(group[members])) + 1
+        return np.split(members, edges) if len(members) else []
+
+    return corpus.kept(("check groups", kind, id(found)), make)
+
+
+def _signature(corpus: OpenCorpus, places: np.ndarray) -> str:
+    """Names a group by its texts, so that a choice for it outlives the next check."""
+    ids = np.sort(corpus.columns.text_id[places]).astype(np.int64)
+    return blake2b(ids.tobytes(), digest_size=8).hexdigest()
+
+
+def _kept_row(desk: Desk) -> Preference | None:
+    """Groups that were kept on purpose; noted for the project, under who made it."""
+    return desk.session.get(Preference, (desk.project.id, desk.project.made_by, KEPT))
+
+
+@router.get("/groups")
+def groups(
+    desk: Reading,
+    kind: Literal["near", "same"],
+    start: Annotated[int, Query(ge=0)] = 0,
+    most: Annotated[int, Query(ge=1, le=100)] = 20,
+) -> c.AlikeGroups:
+    """Groups of texts that are alike, the largest first."""
+    corpus, found = _ready(desk)
+    members = _members(corpus, found, kind)
+    order = sorted(range(len(members)), key=lambda at: (-len(members[at]), at))[start : start + most]
+    aside, alike = _aside(corpus), found["alike"].to_numpy()
+    row = _kept_row(desk)
+    kept = set(row.value) if row else set()
+    return c.AlikeGroups(
+        total=len(members),
+        groups=[
+            c.AlikeGroup(
+                group=at,
+                kept=_signature(corpus, members[at]) in kept,
+                texts=[
+                    c.AlikeText(
+                        text=line(corpus, int(place)),
+                        alike=1.0 if kind == "same" else round(float(alike[place]), 3),
+                        aside=bool(aside[place]),
+                    )
+                    for place in members[at][:100]
+                ],
+            )
+            for at in order
+        ],
+    )
+
+
+@router.post("/groups")
+def settle(desk: Writing, given: c.SettleGroups) -> Changed:
+    """What is to become of groups; without a list, of all that nobody settled yet."""
+    desk.corpus_to_change()
+    corpus, found = _ready(desk)
+    members = _members(corpus, found, given.kind)
+    row = _kept_row(desk)
+    kept = set(row.value) if row else set()
+    if given.groups is None:
+        aside = _aside(corpus)
+        chosen = [m for m in members if not aside[m].any() and _signature(corpus, m) not in kept]
+    else:
+        if any(not 0 <= at < len(members) for at in given.groups):
+            raise NotFound("There is no such group; check the corpus again.")
+        chosen = [members[at] for at in given.groups]
+    labels = {"once": "Count once", "aside": "Set aside", "all": "Keep all"}
+    recorder = desk.recorder(f"{labels[given.way]}: {len(chosen):,} groups of texts that are alike")
+    variable = store.role_variable(recorder, "aside")
+    corpus = desk.corpus_within()
+    field = f"v{variable.id}"
+    first = {int(m[0]) for m in chosen}
+    places = np.concatenate(chosen) if chosen else np.empty(0, np.int64)
+    values = [
+        ASIDE_LABEL if given.way == "aside" or (given.way == "once" and int(place) not in first) else None
+        for place in places
+    ]
+    texts = store.set_values(recorder, corpus, field, places, values)
+    recorder.save()
+    signatures = {_signature(corpus, m) for m in chosen}
+    value = sorted(kept | signatures if given.way == "all" else kept - signatures)
+    desk.session.merge(
+        Preference(project_id=desk.project.id, account_id=desk.project.made_by, name=KEPT, value=value)
+    )
+    return Changed(texts=texts, label=recorder.label)
+
+
+@router.get("/differences")
+def compare(desk: Reading, first: int, second: int) -> c.DifferencesPublic:
+    """Two texts side by side."""
+    before, after = (text_of(desk.session, desk.project.id, text_id)[1] for text_id in (first, second))
+    parts, whole = differences(before, after)
+    return c.DifferencesPublic(
+        parts=[c.DifferencePart(kind=p.kind, text=p.text) for p in parts],  # type: ignore[arg-type]
+        whole=whole,
+    )
+
+
+@router.get("/texts")
+def in_language(
+    desk: Reading,
+    language: str,
+    start: Annotated[int, Query(ge=0)] = 0,
+    most: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> c.FoundTexts:
+    """Texts found to be in a language."""
+    corpus, found = _ready(desk)
+    places = np.flatnonzero((found["language"] == language).to_numpy())
+    rows = [line(corpus, int(place)) for place in places[start : start + most]]
+    return c.FoundTexts(total=len(places), rows=rows)
+
+
+@router.post("/language")
+def keep_language(desk: Writing) -> Changed:
+    """Keep the languages found as a variable, to narrow and split by."""
+    desk.corpus_to_change()
+    corpus, found = _ready(desk)
+    recorder = desk.recorder("Languages as a variable")
+    named = [
+        v for v in store.variables_named(desk.session, desk.project.id, "Language") if v.kind == "category"
+    ]
+    variable = named[0] if named else store.make_variable(recorder, "Language", "category")
+    corpus = desk.corpus_within()
+    values = found["language"].to_list()
+    texts = store.set_values(recorder, corpus, f"v{variable.id}", np.arange(len(values)), values)
+    recorder.save()
+    return Changed(texts=texts, label=recorder.label)
+
+
+@router.get("/damaged")
+def damaged(
+    desk: Reading, start: Annotated[int, Query(ge=0)] = 0, most: Annotated[int, Query(ge=1, le=100)] = 30
+) -> c.DamagedTexts:
+    """Texts with characters that went wrong, and how they would be mended."""
+    corpus, found = _ready(desk)
+    places = np.flatnonzero(found["damaged"].to_numpy())
+    some = places[start : start + most]
+    texts = bodies(desk.session, [int(i) for i in corpus.columns.text_id[some]])
+    rows = []
+    for place in some:
+        body = texts[int(corpus.columns.text_id[place])]
+        mended = repair(body)
+        if mended is None:
+            continue
+        rows.append(
+            c.DamagedText(
+                text=line(corpus, int(place)),
+                lost=mended.lost,
+                can_repair=mended.body != body,
+                before=[old for old, _ in mended.examples],
+                after=[new for _, new in mended.examples],
+            )
+        )
+    return c.DamagedTexts(total=len(places), rows=rows)
+
+
+@router.post("/repair")
+def repair_texts(desk: Writing, given: c.RepairTexts) -> Changed:
+    """Mend damaged texts as proposed; each keeps its state before."""
+    desk.corpus_to_change()
+    corpus, found = _ready(desk)
+    ids = corpus.columns.text_id[found["damaged"].to_numpy()]
+    if given.ids is not None:
+        ids = ids[np.isin(ids, given.ids)]
+    texts = bodies(desk.session, [int(i) for i in ids[:REPAIRED_AT_ONCE]])
+    mended = {
+        text_id: fixed.body
+        for text_id, body in texts.items()
+        if (fixed := repair(body)) and fixed.body != body
+    }
+    recorder = desk.recorder(f"Repair characters in {len(mended):,} texts")
+    count = correct_texts(recorder, desk.folder, mended, "Characters repaired")
+    recorder.save()
+    return Changed(texts=count, label=recorder.label)
+
+
+@router.post("/calendar")
+def texts_by_month(desk: Reading, asked: Scoped) -> c.CalendarPublic:
+    """Texts per month and source in the scope."""
+    corpus = desk.corpus
+    found = calendar(corpus.columns, corpus.ground(asked.scope_value(), Split()).mask)
+    return c.CalendarPublic(
+        period=found.period,
+        labels=list(found.labels),
+        first_days=list(found.first_days),
+        last_days=list(found.last_days),
+        sources=list(found.sources),
+        counts=found.counts.tolist(),
+    )

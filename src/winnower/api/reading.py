@@ -1,0 +1,238 @@
+"""One text: what stands beside it, notes, reference, corrections; texts typed or pasted in."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from fastapi import APIRouter, Request
+from sqlalchemy import select
+
+from winnower.api.context import Desk, Reading, Writing
+from winnower.api.imports import Received, job_public, keep_upload
+from winnower.api.schemas import reading as r
+from winnower.api.schemas.imports import JobPublic
+from winnower.api.schemas.variables import Changed
+from winnower.core.coding import Moves
+from winnower.core.errors import NotFound, ReadError, WinnowerError
+from winnower.core.reference import Reference, cite
+from winnower.jobs.sources import mapping_to_plain
+from winnower.readers import Mapping, Target, list_files
+from winnower.readers.documents import read_document
+from winnower.store import jobs
+from winnower.store.corrections import correct_texts
+from winnower.store.models import Account, TextEdit, TextNote, TextPlace, TextRow
+from winnower.store.texts import text_of
+
+router = APIRouter(prefix="/projects/{project_id}")
+AROUND = 60
+
+
+@router.get("/texts/{text_id}/beside")
+def beside(desk: Reading, text_id: int) -> r.Aside:
+    """Pages and sections, notes, reference and corrections of a text."""
+    row, body, source = text_of(desk.session, desk.project.id, text_id)
+    session = desk.session
+    places = session.scalars(select(TextPlace).where(TextPlace.text_id == text_id).order_by(TextPlace.start))
+    return r.Aside(
+        places=[r.PlacePublic(kind=p.kind, start=p.start, label=p.label) for p in places],  # type: ignore[arg-type]
+        notes=[_note(desk, note, who) for note, who in _notes(desk, text_id)],
+        reference=_reference(row, source),
+        edits=_edits(desk, text_id, body),
+        placeholder=bool(row.placeholder),
+    )
+
+
+def _notes(desk: Desk, text_id: int):
+    return desk.session.execute(
+        select(TextNote, Account.full_name)
+        .outerjoin(Account, Account.id == TextNote.made_by)
+        .where(TextNote.text_id == text_id)
+        .order_by(TextNote.start.is_(None).desc(), TextNote.start, TextNote.id)
+    ).all()
+
+
+def _note(desk: Desk, note: TextNote, who: str | None) -> r.NotePublic:
+    return r.NotePublic(
+        id=note.id,
+        author=who or note.author,
+        body=note.body,
+        start=note.start,
+        end=note.end,
+        made_at=note.made_at,
+        revision=note.revision,
+        mine=note.made_by == desk.account.id,
+    )
+
+
+def _reference(row: TextRow, source: str | None) -> r.ReferencePublic:
+    """The given fields, else a newspaper piece made of title, source and date."""
+    if row.reference:
+        fields = Reference(**row.reference)
+    else:
+        day = row.date
+        year = "" if day is None else f"{day.year}, {day:%B} {day.day}"
+        fields = Reference(type="newspaper article", title=row.title, container=source or "", year=year)
+    return r.ReferencePublic(
+        fields=r.ReferenceFields(**fields.plain()),
+        own=bool(row.reference),
+        author_date=cite(fields, "author-date"),
+        notes=cite(fields, "notes"),
+    )
+
+
+def _edits(desk: Desk, text_id: int, body: str) -> list[r.EditPublic]:
+    rows = desk.session.execute(
+        select(TextEdit, Account.full_name)
+        .join(Account, Account.id == TextEdit.made_by)
+        .where(TextEdit.text_id == text_id)
+        .order_by(TextEdit.id.desc())
+        .limit(50)
+    ).all()
+    out, after = [], body
+    for edit, who in rows:
+        removed, added = _first_change(edit.before, after)
+        out.append(
+            r.EditPublic(
+                id=edit.id, what=edit.what, made_by=who, made_at=edit.made_at, removed=removed, added=added
+            )
+        )
+        after = edit.before
+    return out
+
+
+def _first_change(before: str, after: str) -> tuple[str, str]:
+    """The words that went and came at the first place where two states differ."""
+    low, high_before, high_after = Moves(before, after).first_change()
+    return before[low:high_before][:AROUND], after[low:high_after][:AROUND]
+
+
+@router.put("/texts/{text_id}/body")
+def correct(desk: Writing, text_id: int, given: r.BodyUpdate) -> Changed:
+    """Correct a text, or fill a placeholder; hits and notes keep to their words."""
+    desk.corpus_to_change()
+    row, before, _ = text_of(desk.session, desk.project.id, text_id)
+    what = "Corrected" if before else "Filled"
+    recorder = desk.recorder(f"{what} “{row.title[:120]}”")
+    texts = correct_texts(
+        recorder,
+        desk.folder,
+        {text_id: given.body},
+        what,
+        revisions={text_id: given.revision},
+        limit_chars=desk.house.settings.limit_text_chars,
+    )
+    recorder.save()
+    return Changed(texts=texts, label=recorder.label)
+
+
+@router.post("/texts/{text_id}/attach")
+def attach(desk: Writing, text_id: int, files: Received) -> Changed:
+    """Fill a placeholder from a file."""
+    desk.corpus_to_change()
+    row, before, _ = text_of(desk.session, desk.project.id, text_id)
+    if before:
+        raise WinnowerError("This text has words already. Unlock it to correct them.")
+    name, file = files[0]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "file"
+        path.write_bytes(file.file.read(desk.house.settings.limit_upload_bytes))
+        origins, problems = list_files([(name, path)], desk.house.settings.limit_archive_bytes)
+        if len(origins) != 1 or origins[0].is_table:
+            raise ReadError(
+                problems[0].reason if problems else "Attach one document: a PDF, Word file, page or text."
+            )
+        document = read_document(
+            origins[0].kind, path.read_bytes(), name, desk.house.settings.limit_text_chars
+        )
+    if not document.body:
+        raise ReadError(document.reason)
+    recorder = desk.recorder(f"Filled “{row.title[:120]}” from {name[:100]}")
+    texts = correct_texts(recorder, desk.folder, {text_id: document.body}, f"Filled from {name}"[:200])
+    desk.session.add_all(
+        TextPlace(text_id=text_id, seq=seq, kind=p.kind, start=p.start, label=p.label[:300])
+        for seq, p in enumerate(document.places, 1_000)
+    )
+    recorder.save()
+    return Changed(texts=texts, label=recorder.label)
+
+
+@router.put("/texts/{text_id}/reference")
+def set_reference(desk: Writing, text_id: int, given: r.ReferenceFields) -> Changed:
+    row, _, _ = text_of(desk.session, desk.project.id, text_id)
+    recorder = desk.recorder(f"Reference of “{row.title[:120]}”")
+    recorder.update(row, {"reference": {name: value for name, value in given.model_dump().items() if value}})
+    recorder.save()
+    return Changed(texts=1, label=recorder.label)
+
+
+@router.post("/texts/{text_id}/notes", status_code=201)
+def make_note(desk: Writing, text_id: int, given: r.NoteCreate) -> Changed:
+    """A note on a text, or on a stretch of it."""
+    row, body, _ = text_of(desk.session, desk.project.id, text_id)
+    start, end = given.start, given.end
+    if (start is None) != (end is None) or (end is not None and not (start or 0) < end <= len(body)):
+        raise WinnowerError("The stretch this note is on lies outside the text.")
+    recorder = desk.recorder(f"Note on “{row.title[:120]}”")
+    recorder.insert(
+        TextNote(
+            text_id=text_id,
+            author=desk.account.full_name,
+            body=given.body.strip(),
+            start=start,
+            end=end,
+            made_by=desk.account.id,
+        )
+    )
+    recorder.save()
+    return Changed(texts=1, label=recorder.label)
+
+
+def _note_of(desk: Desk, note_id: int) -> TextNote:
+    note = desk.session.get(TextNote, note_id)
+    if note is None:
+        raise NotFound("There is no such note.")
+    text_of(desk.session, desk.project.id, note.text_id)
+    return note
+
+
+@router.patch("/notes/{note_id}")
+def change_note(desk: Writing, note_id: int, given: r.NoteUpdate) -> Changed:
+    note = _note_of(desk, note_id)
+    recorder = desk.recorder("Change a note")
+    recorder.update(note, {"body": given.body.strip()}, given.revision)
+    recorder.save()
+    return Changed(texts=1, label=recorder.label)
+
+
+@router.delete("/notes/{note_id}")
+def delete_note(desk: Writing, note_id: int) -> Changed:
+    note = _note_of(desk, note_id)
+    recorder = desk.recorder("Delete a note")
+    recorder.delete(note)
+    recorder.save()
+    return Changed(texts=1, label=recorder.label)
+
+
+@router.post("/texts", status_code=201)
+def type_text(desk: Writing, given: r.TextCreate, request: Request) -> JobPublic:
+    """A text typed or pasted in; it goes the way of an import of one."""
+    import csv
+    import io
+
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(["title", "source", "date", "text"])
+    writer.writerow([given.title, given.source or "", given.date or "", given.body])
+    upload = keep_upload(desk, [("typed.csv", io.BytesIO(out.getvalue().encode()))])
+    targets = tuple(Target(name, name) for name in ("title", "source", "date", "text"))
+    params = {
+        "name": given.title[:300],
+        "paths": [("typed.csv", str(desk.house.settings.uploads / str(upload.id) / "000000"))],
+        "mapping": mapping_to_plain(Mapping(targets)),
+        "upload_id": upload.id,
+    }
+    job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
+    desk.session.commit()
+    request.app.state.runner.wake()
+    return job_public(job)

@@ -1,0 +1,98 @@
+"""One text: corrections, notes, reference."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Literal
+
+from pydantic import Field
+
+from winnower.api.schemas.base import Model
+
+
+class PlacePublic(Model):
+    """A page, section or heading; ``start`` counts code points."""
+
+    kind: Literal["page", "section", "heading"]
+    start: int
+    label: str
+
+
+class NotePublic(Model):
+    id: int
+    author: str
+    body: str
+    start: int | None
+    end: int | None
+    made_at: dt.datetime
+    revision: int
+    mine: bool
+
+
+class NoteCreate(Model):
+    body: str = Field(min_length=1, max_length=100_000)
+    start: int | None = Field(default=None, ge=0)
+    end: int | None = Field(default=None, ge=1)
+
+
+class NoteUpdate(Model):
+    body: str = Field(min_length=1, max_length=100_000)
+    revision: int
+
+
+class ReferenceFields(Model):
+    type: str = ""
+    title: str = ""
+    authors: str = ""
+    year: str = ""
+    container: str = ""
+    volume: str = ""
+    issue: str = ""
+    pages: str = ""
+    publisher: str = ""
+    place: str = ""
+    doi: str = ""
+    url: str = ""
+    date: str = ""
+
+
+class ReferencePublic(Model):
+    """``own`` says that the fields were given; else they follow from title, source and date."""
+
+    fields: ReferenceFields
+    own: bool
+    author_date: str
+    notes: str
+
+
+class EditPublic(Model):
+    """A correction; ``removed`` and ``added`` are the words around the first change."""
+
+    id: int
+    what: str
+    made_by: str
+    made_at: dt.datetime
+    removed: str
+    added: str
+
+
+class BodyUpdate(Model):
+    body: str
+    revision: int
+
+
+class Aside(Model):
+    """What stands beside a text: notes, places, reference, corrections."""
+
+    places: list[PlacePublic]
+    notes: list[NotePublic]
+    reference: ReferencePublic
+    edits: list[EditPublic]
+    placeholder: bool
+
+
+class TextCreate(Model):
+    title: str = Field(min_length=1, max_length=500)
+    body: str = Field(min_length=1)
+    source: str | None = Field(default=None, max_length=300)
+    date: dt.date | None = None

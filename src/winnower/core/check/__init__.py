@@ -1,0 +1,21 @@
+"""What can be wrong with a corpus: texts that repeat, hold nothing, or are damaged."""
+
+from winnower.core.check.calendar import Calendar, calendar
+from winnower.core.check.damage import SIGNS_OF_DAMAGE, Repair, repair
+from winnower.core.check.differences import Difference, differences
+from winnower.core.check.languages import LANGUAGES, language_of
+from winnower.core.check.near import NearGroups, near_duplicates
+
+__all__ = [
+    "LANGUAGES",
+    "SIGNS_OF_DAMAGE",
+    "Calendar",
+    "Difference",
+    "NearGroups",
+    "Repair",
+    "calendar",
+    "differences",
+    "language_of",
+    "near_duplicates",
+    "repair",
+]

@@ -1,0 +1,185 @@
+"""Documents read by several processes at once, in their order, with memory held flat.
+
+A file that brings its reader down, or takes longer than the limit, is named and passed over; the
+others go on.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+from collections import deque
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import TimeoutError as TookTooLong
+from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass, field
+
+from winnower.core.errors import ReadError
+from winnower.readers.archives import DAMAGED
+from winnower.readers.document import Document
+from winnower.readers.documents import cut_document, read_document
+from winnower.readers.files import Origin
+from winnower.readers.lots import Lot, LotChoice
+from winnower.readers.problems import Problem
+
+#: Fewer bytes than this are read at once without other processes.
+ALONE_BYTES = 3_000_000
+TASK_FILES = 16
+TASK_BYTES = 4_000_000
+TASKS_AHEAD = 3
+
+
+@dataclass
+class ReadFile:
+    """What came of one file: its texts, or why there are none."""
+
+    origin: Origin
+    documents: list[Document] = field(default_factory=list)
+    problems: list[Problem] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class _Task:
+    """Files handed to a process together."""
+
+    kind: str
+    files: tuple[tuple[str, bytes], ...]
+    limit_chars: int
+    encoding: str | None
+    cut: str
+    cut_line: str
+
+
+def read_documents(lot: Lot, choice: LotChoice, limit_chars: int, seconds: int) -> Iterator[ReadFile]:
+    """All files of a lot, in order. ``seconds`` is the limit for one file."""
+    tasks = _tasks(lot, choice, limit_chars)
+    if sum(origin.size for origin in lot.origins) < ALONE_BYTES and lot.kind != "pdf":
+        for origins, task, problems in tasks:
+            yield from _merged(origins, _read(task), problems)
+        return
+    pool = _Pool(seconds)
+    ahead: deque[tuple[Sequence[Origin], _Task, dict, Future]] = deque()
+    try:
+        for origins, task, problems in tasks:
+            ahead.append((origins, task, problems, pool.submit(task)))
+            if len(ahead) >= pool.workers + TASKS_AHEAD:
+                yield from _next(pool, ahead)
+        while ahead:
+            yield from _next(pool, ahead)
+    finally:
+        pool.close()
+
+
+def _next(pool: _Pool, ahead: deque) -> Iterator[ReadFile]:
+    origins, task, problems, future = ahead.popleft()
+    try:
+        found = future.result(timeout=pool.seconds * max(len(task.files), 1))
+    except (BrokenProcessPool, TookTooLong):
+        found = pool.one_by_one(task)
+        # what was under way with the old processes is asked for again
+        for at, (others, again, told, _) in enumerate(list(ahead)):
+            ahead[at] = (others, again, told, pool.submit(again))
+    yield from _merged(origins, found, problems)
+
+
+class _Pool:
+    """Processes that read; started anew after one of them died."""
+
+    def __init__(self, seconds: int) -> None:
+        self.seconds = seconds
+        self.workers = max(os.cpu_count() or 1, 1)
+        self._start()
+
+    def _start(self) -> None:
+        context = multiprocessing.get_context("forkserver")
+        context.set_forkserver_preload(["winnower.readers.documents"])
+        self._pool = ProcessPoolExecutor(self.workers, mp_context=context, max_tasks_per_child=400)
+
+    def submit(self, task: _Task) -> Future:
+        return self._pool.submit(_read, task)
+
+    def one_by_one(self, task: _Task) -> list[tuple[list[Document], str]]:
+        """Find the file that brought a process down; the others of the task are read."""
+        self.close()
+        out: list[tuple[list[Document], str]] = []
+        self._start()
+        for file in task.files:
+            alone = _Task(task.kind, (file,), task.limit_chars, task.encoding, task.cut, task.cut_line)
+            try:
+                out += self.submit(alone).result(timeout=self.seconds)
+            except TookTooLong:
+                reason = (
+                    f"It takes longer than {self.seconds:,} seconds to read (WINNOWER_LIMIT_FILE_SECONDS)."
+                )
+                out.append(([], reason))
+                self.close()
+                self._start()
+            except BrokenProcessPool:
+                out.append(([], "Reading it brings the reader down; it is damaged."))
+                self.close()
+                self._start()
+        return out
+
+    def close(self) -> None:
+        processes = list((self._pool._processes or {}).values())
+        self._pool.shutdown(wait=False, cancel_futures=True)
+        for process in processes:
+            process.terminate()
+
+
+def _tasks(
+    lot: Lot, choice: LotChoice, limit_chars: int
+) -> Iterator[tuple[list[Origin], _Task, dict[int, Problem]]]:
+    """Files with their bytes, some at a time; ones that cannot be opened as problems by their place."""
+    origins: list[Origin] = []
+    files: list[tuple[str, bytes]] = []
+    problems: dict[int, Problem] = {}
+    size = 0
+
+    def task() -> _Task:
+        return _Task(lot.kind, tuple(files), limit_chars, choice.encoding, choice.cut, choice.cut_line)
+
+    for origin in lot.origins:
+        try:
+            with origin.open() as raw:
+                content = raw.read(origin.size + 1)
+            if len(content) != origin.size:
+                raise OSError("it changed while it was read")
+            files.append((origin.name, content))
+            size += len(content)
+        except DAMAGED as error:
+            problems[len(origins)] = Problem(origin.name, 0, f"The file cannot be read: {error}.")
+        origins.append(origin)
+        if len(origins) >= TASK_FILES or size >= TASK_BYTES:
+            yield origins, task(), problems
+            origins, files, problems, size = [], [], {}, 0
+    if origins:
+        yield origins, task(), problems
+
+
+def _read(task: _Task) -> list[tuple[list[Document], str]]:
+    """(texts, why there are none) of each file; runs in a process of its own."""
+    out: list[tuple[list[Document], str]] = []
+    for name, content in task.files:
+        try:
+            document = read_document(task.kind, content, name, task.limit_chars, task.encoding)
+            out.append((cut_document(document, task.cut, task.cut_line), ""))
+        except ReadError as error:
+            out.append(([], error.message))
+    return out
+
+
+def _merged(
+    origins: Sequence[Origin], found: list[tuple[list[Document], str]], problems: dict[int, Problem]
+) -> Iterator[ReadFile]:
+    results = iter(found)
+    for at, origin in enumerate(origins):
+        if at in problems:
+            yield ReadFile(origin, [], [problems[at]])
+            continue
+        documents, reason = next(results)
+        told = [Problem(origin.name, 0, reason)] if reason else []
+        notices = {notice for document in documents for notice in document.notices}
+        told += [Problem(origin.name, 0, notice, kept=True) for notice in sorted(notices)]
+        yield ReadFile(origin, documents, told)

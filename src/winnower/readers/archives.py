@@ -1,0 +1,149 @@
+"""Archives, also inside one another. Members are read in place or copied to nameless temporary files,
+never written under their own names, so that a name cannot climb out of its folder."""
+
+from __future__ import annotations
+
+import lzma
+import tarfile
+import tempfile
+import zipfile
+import zlib
+from collections.abc import Callable
+from pathlib import Path
+from typing import BinaryIO
+
+from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown
+from winnower.readers.problems import Problem
+
+MAX_MEMBERS = 200_000
+MAX_RATIO = 200
+RATIO_FROM_BYTES = 10_000_000
+MAX_NESTED = 4
+DAMAGED = (zipfile.BadZipFile, tarfile.TarError, lzma.LZMAError, zlib.error, EOFError, OSError, RuntimeError)
+Source = Callable[[], BinaryIO]
+
+
+class Unpacking:
+    """Lists the members of archives into ``origins`` and ``problems`` within one limit of bytes."""
+
+    def __init__(self, limit: int, origins: list[Origin], problems: list[Problem]) -> None:
+        self.limit, self.origins, self.problems = limit, origins, problems
+        self.total = 0
+
+    def file(self, name: str, path: Path) -> None:
+        """An archive that lies on disk."""
+        self._archive(name, lambda: path.open("rb"), 1)
+
+    def _archive(self, name: str, source: Source, level: int) -> None:
+        if level > MAX_NESTED:
+            self._refuse(name, f"Archives are nested more than {MAX_NESTED} deep here.")
+            return
+        try:
+            if name.lower().endswith(".zip"):
+                self._zip(name, source, level)
+            else:
+                self._tar(name, source, level)
+        except DAMAGED as error:
+            self._refuse(name, f"The archive is damaged and cannot be opened to its end ({error}).")
+
+    def _refuse(self, name: str, reason: str) -> None:
+        self.problems.append(Problem(shown_name(name), 0, reason))
+
+    def _zip(self, name: str, source: Source, level: int) -> None:
+        archive = zipfile.ZipFile(source())  # stays open for as long as a member refers to it
+        members = sorted(archive.infolist(), key=lambda m: m.filename)
+        if len(members) > MAX_MEMBERS:
+            self._refuse(name, f"The archive has more than {MAX_MEMBERS:,} files.")
+            return
+        for member in members:
+            if member.is_dir():
+                continue
+            if member.flag_bits & 1:
+                self._refuse(f"{name}/{member.filename}", "This file is locked with a password.")
+                continue
+            packed = max(member.compress_size, 1)
+            if member.file_size > RATIO_FROM_BYTES and member.file_size > MAX_RATIO * packed:
+                reason = "This file expands more than any text does; it looks like a trap and is left out."
+                self._refuse(f"{name}/{member.filename}", reason)
+                continue
+            self._member(name, member.filename, member.file_size, _zip_opener(archive, member), level)
+
+    def _tar(self, name: str, source: Source, level: int) -> None:
+        """Packed archives are unpacked once to a temporary file, since they cannot be read in between."""
+        if not name.lower().endswith(".tar"):
+            source = self._unpacked(name, source)
+        archive = tarfile.open(fileobj=source(), mode="r:")  # noqa: SIM115 - as above
+        members = sorted(archive.getmembers(), key=lambda m: m.name)
+        if len(members) > MAX_MEMBERS:
+            self._refuse(name, f"The archive has more than {MAX_MEMBERS:,} files.")
+            return
+        for member in members:
+            if member.isfile():
+                self._member(name, member.name, member.size, _tar_opener(archive, member), level)
+            elif not member.isdir():
+                self._refuse(f"{name}/{member.name}", "This is a link and no file; links are not followed.")
+
+    def _unpacked(self, name: str, source: Source) -> Source:
+        import bz2
+        import gzip
+
+        lower = name.lower()
+        opener = gzip.open if lower.endswith("gz") else bz2.open if lower.endswith("bz2") else lzma.open
+        if lower.endswith(".tbz2"):
+            opener = bz2.open
+        with source() as raw, opener(raw) as packed:  # type: ignore[operator]
+            return self._copied(packed)
+
+    def _copied(self, packed: BinaryIO) -> Source:
+        """A copy in a temporary file without a name, within the limit."""
+        copy = tempfile.TemporaryFile()  # noqa: SIM115 - kept open for as long as members are read
+        while block := packed.read(1 << 20):
+            self.total += len(block)
+            if self.total > self.limit:
+                copy.close()
+                raise OSError(f"it unpacks to more than {self.limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)")
+            copy.write(block)
+        fd = copy.fileno()
+
+        def again(keep=copy) -> BinaryIO:
+            # a new handle with a place of its own, for as long as the copy is referred to
+            return open(f"/proc/self/fd/{fd}", "rb")
+
+        copy.flush()
+        return again
+
+    def _member(self, archive: str, given: str, size: int, source: Source, level: int) -> None:
+        inner = "/".join(
+            part for part in Path(given.replace("\\", "/")).parts if part not in ("..", "/", ".")
+        )
+        name = shown_name(f"{archive}/{inner}")
+        if hidden(Path(inner)):
+            return
+        if size == 0:
+            self._refuse(name, "The file is empty.")
+            return
+        if self.total + size > self.limit:
+            reason = f"The archive unpacks to more than {self.limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)."
+            self._refuse(name, reason)
+            return
+        if is_archive(name):
+            try:
+                with source() as packed:
+                    self._archive(name, self._copied(packed), level + 1)
+            except DAMAGED as error:
+                self._refuse(name, f"The archive is damaged and cannot be opened to its end ({error}).")
+            return
+        kind = kind_of(name)
+        if kind is None:
+            self._refuse(name, unknown(name))
+            return
+        self.total += size
+        self.origins.append(Origin(name, kind, size, source))
+
+
+def _zip_opener(archive: zipfile.ZipFile, member: zipfile.ZipInfo) -> Source:
+    return lambda: archive.open(member)  # type: ignore[return-value]
+
+
+def _tar_opener(archive: tarfile.TarFile, member: tarfile.TarInfo) -> Source:
+    return lambda: archive.extractfile(member)  # type: ignore[return-value]

@@ -1,0 +1,149 @@
+"""Web pages: the article without navigation, adverts and comments; nothing in them is ever run."""
+
+from __future__ import annotations
+
+import logging
+import re
+
+from lxml import etree
+from lxml import html as lxml_html
+
+from winnower.core.errors import ReadError
+from winnower.readers.containers import local
+from winnower.readers.document import Assembler, Document
+from winnower.readers.plain import decoded
+
+logging.getLogger("trafilatura").setLevel(logging.CRITICAL)
+logging.getLogger("htmldate").setLevel(logging.CRITICAL)
+
+_CHARSET = re.compile(rb"<meta[^>]+charset=[\"']?\s*([a-zA-Z0-9_-]{2,30})", re.IGNORECASE)
+_NEVER = {"script", "style", "noscript", "template", "svg", "iframe", "object", "head", "nav", "form"}
+_BLOCKS = {
+    "p", "div", "section", "article", "main", "blockquote", "li", "dd", "dt", "figcaption", "pre",
+    "address", "aside", "header", "footer", "body", "html", "ul", "ol", "dl", "figure", "tr", "table",
+}  # fmt: skip
+#: Numbers and arrows that lead to a note and back; the note itself is taken.
+_NOTE_LINKS = {"doc-noteref", "doc-backlink", "footnote-ref", "footnote-back"}
+#: Depth to which elements are followed; deeper ones are taken as they stand in their parent.
+MAX_DEPTH = 200
+
+
+def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None = None) -> Document:
+    """The article of a web page; where none stands out, all its visible words."""
+    text, notices = decoded(content, encoding or _declared(content))
+    if not text.strip():
+        return Document("", reason="The page holds no text.")
+    out = Assembler(limit_chars, notices=list(notices))
+    found = _article(text)
+    title = author = date = ""
+    if found is not None:
+        title, author, date = found.title or "", found.author or "", found.date or ""
+        _article_blocks(found.body, out)
+    if not out.parts:
+        root = parse_page(text)
+        title = title or (root.findtext(".//title") or "")
+        html_blocks(root, out)
+        if out.parts:
+            out.notices.append("No article stands out on this page; all its visible words were taken.")
+    return out.document(title, author, date, "The page holds no text.")
+
+
+def _declared(content: bytes) -> str | None:
+    """The encoding a page names for itself, where there is such an encoding."""
+    found = _CHARSET.search(content, 0, 4096)
+    if not found or content[:3] == b"\xef\xbb\xbf":
+        return None
+    name = found[1].decode("ascii").lower()
+    try:
+        b"".decode(name)
+    except LookupError:
+        return None
+    # browsers read these two as Windows-1252
+    return "cp1252" if name in ("iso-8859-1", "latin-1", "latin1", "ascii", "us-ascii") else name
+
+
+def _article(text: str):
+    import trafilatura
+
+    try:
+        found = trafilatura.bare_extraction(
+            text, include_comments=False, include_tables=True, with_metadata=True, favor_precision=False
+        )
+    except (ValueError, TypeError, AttributeError, RecursionError, etree.LxmlError):
+        return None  # a page it cannot cope with is read whole instead
+    return found if found is not None and found.body is not None else None
+
+
+def _article_blocks(body: etree._Element, out: Assembler) -> None:
+    """The article's blocks: head, p, list, quote, table."""
+    for child in body:
+        tag = local(child)
+        if tag == "head":
+            level = (child.get("rend") or "h2")[-1]
+            out.paragraph("".join(child.itertext()), int(level) if level.isdigit() else 2)
+        elif tag == "table":
+            rows = [[" ".join("".join(c.itertext()).split()) for c in row] for row in child.iter("row")]
+            out.paragraph("\n".join(" | ".join(row) for row in rows if any(row)))
+        elif tag in ("list", "div", "body") and len(child):
+            _article_blocks(child, out)
+        elif tag:
+            out.paragraph("".join(child.itertext()))
+
+
+def parse_page(text: str) -> lxml_html.HtmlElement:
+    """The element tree of a page or a piece of one. Raises ReadError."""
+    try:
+        return lxml_html.document_fromstring(text.encode("utf-8"), parser=_parser())
+    except (etree.LxmlError, ValueError) as error:
+        raise ReadError(f"The page cannot be read: {error}.") from error
+
+
+def _parser() -> lxml_html.HTMLParser:
+    return lxml_html.HTMLParser(encoding="utf-8", huge_tree=True, no_network=True)
+
+
+def html_blocks(root: etree._Element, out: Assembler) -> None:
+    """All visible words of a tree, a paragraph for each block."""
+    pieces: list[str] = []
+
+    def flush(heading: int = 0) -> None:
+        out.paragraph("".join(pieces), heading)
+        pieces.clear()
+
+    def walk(element: etree._Element, depth: int) -> None:
+        tag = local(element).lower()
+        if not tag or tag in _NEVER or _NOTE_LINKS & {element.get("role"), element.get("class")}:
+            return
+        heading = int(tag[1]) if re.fullmatch(r"h[1-6]", tag) else 0
+        block = heading or tag in _BLOCKS
+        if block:
+            flush()
+        if tag == "br":
+            pieces.append("\n")
+        if tag in ("td", "th") and pieces:
+            pieces.append(" | ")
+        if element.text:
+            pieces.append(
+                element.text if tag == "pre" else " ".join(element.text.replace("\n", " ").split(" "))
+            )
+        for child in element:
+            if depth < MAX_DEPTH:
+                walk(child, depth + 1)
+            elif isinstance(child.tag, str):
+                pieces.append(" ".join(child.itertext()))
+            if child.tail:
+                pieces.append(child.tail.replace("\n", " "))
+        if block:
+            flush(heading)
+
+    walk(root, 0)
+    flush()
+
+
+def words_of_html(fragment: str) -> str:
+    """A piece of a page, as feeds carry it, as text with a blank line between paragraphs."""
+    if "<" not in fragment and "&" not in fragment:
+        return fragment.strip()
+    out = Assembler()
+    html_blocks(parse_page(f"<body>{fragment}</body>"), out)
+    return "\n\n".join(out.parts)

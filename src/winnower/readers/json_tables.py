@@ -1,0 +1,161 @@
+"""JSON and JSON Lines as tables: fields by their path, lists of plain values as several values."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from typing import Any, BinaryIO
+
+import ijson
+import orjson
+
+from winnower.core.errors import ReadError
+from winnower.readers.problems import Problem
+from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch
+
+#: Columns are those of so many first records; fields that come up later are told, not lost silently.
+HEAD_RECORDS = 1_000
+MAX_DEPTH = 20
+MAX_LINE_BYTES = 64_000_000
+#: Joins plain values of a list; a variable with several values is parted at it again.
+JOINER = "; "
+
+
+class JsonReader:
+    """Records of a JSON array (also one inside an object) or of JSON Lines."""
+
+    delimiter = ""
+    encoding = "utf-8"
+
+    def __init__(self, raw: BinaryIO, file: str, *, lines: bool) -> None:
+        self.file = file
+        self.problems: list[Problem] = []
+        self.notices: list[str] = []
+        self._late: dict[str, int] = {}
+        buffered = raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(raw)  # type: ignore[arg-type]
+        source = self._lines(buffered) if lines else self._array(buffered)
+        self._records = source
+        self._head: list[tuple[int, dict[str, str]]] = []
+        for number, record in source:
+            self._head.append((number, record))
+            if len(self._head) >= HEAD_RECORDS:
+                break
+        self.header = list(dict.fromkeys(key for _, record in self._head for key in record))
+        if not self.header:
+            reason = self.problems[0].reason if self.problems else "It holds no records."
+            raise ReadError(f"{file} cannot be read as a table. {reason}")
+        if len(self.header) > MAX_COLUMNS:
+            raise ReadError(f"{file} has {len(self.header):,} fields; at most {MAX_COLUMNS:,} can be read.")
+
+    def batches(self) -> Iterator[Batch]:
+        batch, chars = Batch(), 0
+        for number, record in self._all():
+            cells = [record.get(name, "") for name in self.header]
+            for name in record.keys() - set(self.header):
+                self._late[name] = self._late.get(name, 0) + 1
+            batch.rows.append(cells)
+            batch.lines.append(number)
+            chars += sum(map(len, cells))
+            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+                yield batch
+                batch, chars = Batch(), 0
+        for name, times in sorted(self._late.items())[:20]:
+            self.notices.append(
+                f"The field {name} comes up only after the first {HEAD_RECORDS:,} records and was left out "
+                f"({times:,} records)."
+            )
+        if batch.rows:
+            yield batch
+
+    def _all(self) -> Iterator[tuple[int, dict[str, str]]]:
+        head, self._head = self._head, []
+        yield from head
+        yield from self._records
+
+    def _lines(self, raw: BinaryIO) -> Iterator[tuple[int, dict[str, str]]]:
+        number = 0
+        while line := raw.readline(MAX_LINE_BYTES):
+            number += 1
+            if number == 1:
+                line = line.removeprefix(b"\xef\xbb\xbf")
+            if not line.strip():
+                continue
+            try:
+                record = orjson.loads(line)
+            except (orjson.JSONDecodeError, RecursionError) as error:
+                self.problems.append(Problem(self.file, number, f"This line is not JSON ({error})."))
+                continue
+            yield from self._row(number, record)
+
+    def _array(self, raw: BinaryIO) -> Iterator[tuple[int, dict[str, str]]]:
+        """Records one by one, never the whole file; the array may lie inside an object."""
+        raw.peek(3)  # type: ignore[attr-defined]
+        number = 0
+        try:
+            path, single = _array_path(raw)
+            if single is not None:
+                yield from self._row(1, single)
+                return
+            raw.seek(0)
+            for record in ijson.items(raw, path, use_float=True):
+                number += 1
+                yield from self._row(number, record)
+        except (ijson.JSONError, UnicodeDecodeError, RecursionError, ValueError) as error:
+            reason = f"After record {number:,} the file is damaged or cut off ({error}); what came before was read."
+            self.problems.append(Problem(self.file, number + 1, reason))
+
+    def _row(self, number: int, record: Any) -> Iterator[tuple[int, dict[str, str]]]:
+        if not isinstance(record, dict):
+            self.problems.append(Problem(self.file, number, "This record is not an object with fields."))
+            return
+        out: dict[str, str] = {}
+        try:
+            flatten(record, "", out, 0)
+        except ReadError as error:
+            self.problems.append(Problem(self.file, number, error.message))
+            return
+        yield number, out
+
+
+def _array_path(raw: BinaryIO) -> tuple[str, dict | None]:
+    """Where the records lie: the first array of objects; a single object counts as one record."""
+    depth = 0
+    for prefix, event, _ in ijson.parse(raw, use_float=True):
+        depth += event in ("start_map", "start_array")
+        if depth > MAX_DEPTH:
+            raise ValueError("it is nested too deeply")
+        depth -= event in ("end_map", "end_array")
+        if event == "start_map" and (prefix == "item" or prefix.endswith(".item")):
+            return prefix, None
+    raw.seek(0)
+    found = orjson.loads(raw.read(MAX_LINE_BYTES))
+    if not isinstance(found, dict):
+        raise ValueError("there are no objects in it")
+    return "", found
+
+
+def flatten(value: Any, path: str, out: dict[str, str], depth: int) -> None:
+    """Nested fields by path: ``author.name``; lists of plain values joined, lists of objects numbered."""
+    if depth > MAX_DEPTH:
+        raise ReadError(f"This record is nested more than {MAX_DEPTH} levels deep.")
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            flatten(inner, f"{path}.{key}" if path else str(key), out, depth + 1)
+    elif isinstance(value, list):
+        if all(not isinstance(inner, (dict, list)) for inner in value):
+            out[path] = JOINER.join(plain(inner) for inner in value if inner is not None)
+        else:
+            for at, inner in enumerate(value[:50], 1):
+                flatten(inner, f"{path}.{at}", out, depth + 1)
+    else:
+        out[path] = plain(value)
+
+
+def plain(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
+        return str(int(value))
+    return str(value)

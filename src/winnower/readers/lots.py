@@ -1,0 +1,121 @@
+"""Files that are read alike: tables with the same columns, documents of one kind."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from hashlib import blake2b
+
+from winnower.core.errors import ReadError
+from winnower.readers.documents import HEADER, KINDS
+from winnower.readers.files import TABLE_KINDS, Origin
+from winnower.readers.open_table import open_table
+from winnower.readers.problems import Problem
+
+#: Tables beyond so many are read with the columns of their lot, unseen, and refused later if they differ.
+MAX_PEEKED = 2_000
+
+
+@dataclass
+class Lot:
+    """Files that are read alike. ``key`` is the same for the next delivery with the same columns."""
+
+    key: str
+    kind: str
+    label: str
+    header: list[str]
+    encoding: str = ""
+    delimiter: str = ""
+    origins: list[Origin] = field(default_factory=list)
+
+    @property
+    def is_table(self) -> bool:
+        return self.kind in TABLE_KINDS
+
+    @property
+    def is_references(self) -> bool:
+        return self.label == "References"
+
+
+@dataclass(frozen=True)
+class LotChoice:
+    """What somebody chose for a lot besides the mapping. ``cut`` and ``cut_line`` are for documents."""
+
+    encoding: str | None = None
+    delimiter: str | None = None
+    cut: str = "file"
+    cut_line: str = ""
+    leave_out: bool = False
+
+
+def lot_key(kind: str, header: Sequence[str]) -> str:
+    return blake2b("\0".join([kind, *header]).encode(), digest_size=8).hexdigest()
+
+
+def gather(
+    origins: Sequence[Origin], limit_chars: int, choices: dict[str, LotChoice] | None = None
+) -> tuple[list[Lot], list[Problem]]:
+    """Lots in the order in which their first file was dropped; files that are not what they seem."""
+    lots: dict[str, Lot] = {}
+    problems: list[Problem] = []
+    peeked = 0
+    last: dict[str, Lot] = {}
+    for origin in origins:
+        if not origin.is_table:
+            label = KINDS[origin.kind][0]
+            lot = lots.setdefault(origin.kind, Lot(origin.kind, origin.kind, label, HEADER))
+            lot.origins.append(origin)
+            continue
+        peeked += 1
+        if peeked > MAX_PEEKED and origin.kind in last:
+            last[origin.kind].origins.append(origin)
+            continue
+        for one in _sheets(origin, problems):
+            found = _peek(one, limit_chars, choices or {}, problems)
+            if found is not None:
+                last[origin.kind] = lots.setdefault(found.key, found)
+                last[origin.kind].origins.append(one)
+    return list(lots.values()), problems
+
+
+def _sheets(origin: Origin, problems: list[Problem]) -> list[Origin]:
+    """A workbook as one origin a sheet."""
+    if origin.kind != "sheets":
+        return [origin]
+    from winnower.readers.sheets import open_workbook
+
+    try:
+        names = open_workbook(origin).sheet_names
+    except ReadError as error:
+        problems.append(Problem(origin.name, 0, error.message))
+        return []
+    return [replace(origin, sheet=name, size=max(origin.size // len(names), 1)) for name in names]
+
+
+def _peek(
+    origin: Origin, limit_chars: int, choices: dict[str, LotChoice], problems: list[Problem]
+) -> Lot | None:
+    """The lot of a table by its column names. A choice of signs is looked up by what was found first."""
+    try:
+        reader = open_table(origin, limit_chars)
+        key = lot_key(origin.kind, reader.header)
+        choice = choices.get(key)
+        if choice and (choice.encoding or choice.delimiter):
+            reader = open_table(origin, limit_chars, encoding=choice.encoding, delimiter=choice.delimiter)
+    except ReadError as error:
+        problems.append(Problem(_name(origin), 0, error.message))
+        return None
+    label = _label(origin, reader.header)
+    return Lot(key, origin.kind, label, reader.header, reader.encoding, reader.delimiter)
+
+
+def _label(origin: Origin, header: list[str]) -> str:
+    if origin.kind == "xml":
+        from winnower.readers.feeds import HEADER as FEED
+
+        return "Feeds" if header == FEED else "References"
+    return TABLE_KINDS[origin.kind][0]
+
+
+def _name(origin: Origin) -> str:
+    return f"{origin.name}, sheet {origin.sheet}" if origin.sheet else origin.name

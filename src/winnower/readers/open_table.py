@@ -1,0 +1,118 @@
+"""Whatever reads as a table, opened: one way in for all kinds."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Iterator
+from typing import BinaryIO, Protocol
+
+from winnower.core.errors import ReadError
+from winnower.readers.archives import DAMAGED
+from winnower.readers.files import Origin
+from winnower.readers.problems import Problem
+from winnower.readers.tables import Batch, TableReader
+
+REFERENCES = ("ris", "bibtex", "xml")
+
+
+class RowReader(Protocol):
+    """A table read once from front to end; ``problems`` and ``notices`` grow on the way."""
+
+    header: list[str]
+    problems: list[Problem]
+    notices: list[str]
+    encoding: str
+    delimiter: str
+
+    def batches(self) -> Iterator[Batch]: ...
+
+
+class _Counted(io.RawIOBase):
+    """A binary file that counts what was read of it."""
+
+    def __init__(self, raw: BinaryIO, count: Callable[[int], None]) -> None:
+        self._raw, self._count = raw, count
+
+    def readable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return self._raw.seekable()
+
+    def seek(self, at: int, whence: int = 0) -> int:
+        return self._raw.seek(at, whence)
+
+    def tell(self) -> int:
+        return self._raw.tell()
+
+    def close(self) -> None:
+        self._raw.close()
+        super().close()
+
+    def readinto(self, buffer) -> int:
+        data = self._raw.read(len(buffer))
+        buffer[: len(data)] = data
+        self._count(len(data))
+        return len(data)
+
+
+def open_table(
+    origin: Origin,
+    limit_chars: int,
+    *,
+    encoding: str | None = None,
+    delimiter: str | None = None,
+    count: Callable[[int], None] = lambda size: None,
+) -> RowReader:
+    """A reader for a table of any kind. Raises ReadError."""
+    if origin.kind == "sheets":
+        from winnower.readers.sheets import SheetReader, open_workbook
+
+        reader = SheetReader(origin, open_workbook(origin), origin.sheet)
+        count(origin.size)
+        return reader
+    try:
+        raw = io.BufferedReader(_Counted(origin.open(), count), 1 << 18)
+        return _open(origin, raw, limit_chars, encoding, delimiter)
+    except DAMAGED as error:
+        raise ReadError(f"The file cannot be read: {error}.") from error
+
+
+def _open(origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter: str | None) -> RowReader:
+    if origin.kind in ("json", "jsonl"):
+        from winnower.readers.json_tables import JsonReader
+
+        lines = origin.kind == "jsonl" or _one_object_a_line(raw.peek(64_000))
+        return JsonReader(raw, origin.name, lines=lines)
+    if origin.kind == "xml":
+        from winnower.readers.feeds import looks_like_feed
+
+        if looks_like_feed(raw.peek(4000)[:4000]):
+            return _feed(raw, origin.name)
+    if origin.kind == "feed":
+        return _feed(raw, origin.name)
+    if origin.kind in REFERENCES:
+        from winnower.readers.reference_lists import ReferenceReader
+
+        return ReferenceReader(raw, origin.name, form=origin.kind, encoding=encoding)
+    return TableReader(raw, origin.name, encoding=encoding, delimiter=delimiter, limit_chars=limit_chars)
+
+
+def _feed(raw: BinaryIO, name: str) -> RowReader:
+    from winnower.readers.feeds import FeedReader
+
+    return FeedReader(raw, name)
+
+
+def _one_object_a_line(head: bytes) -> bool:
+    """Whether a .json file is JSON Lines in truth: its first line is a whole object, and another follows."""
+    import orjson
+
+    first, _, rest = head.lstrip().partition(b"\n")
+    if not first.strip().startswith(b"{") or not rest.lstrip().startswith(b"{"):
+        return False
+    try:
+        orjson.loads(first)
+    except orjson.JSONDecodeError:
+        return False
+    return True

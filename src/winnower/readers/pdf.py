@@ -1,0 +1,139 @@
+"""PDF: lines with their places on the page, handed to the layout in pdf_layout."""
+
+from __future__ import annotations
+
+import ctypes
+import re
+
+import pypdfium2 as pdfium
+import pypdfium2.raw as raw
+
+from winnower.core.errors import ReadError
+from winnower.readers.document import Assembler, Document
+from winnower.readers.pdf_layout import Line, paragraphs
+
+MAX_PAGES = 20_000
+#: With fewer letters a page than this on average, the file is taken for pictures of pages.
+SCAN_CHARS = 8
+_PAGE_DATE = re.compile(r"untitled|microsoft word|\.(?:docx?|odt|indd|qxd|tex|html?)\b", re.IGNORECASE)
+
+
+def read_pdf(content: bytes, name: str, limit_chars: int) -> Document:
+    """A PDF with the page each paragraph begins on. Raises ReadError."""
+    if b"%PDF" not in content[:1024]:
+        raise ReadError("This is not a PDF.")
+    try:
+        file = pdfium.PdfDocument(content)
+    except pdfium.PdfiumError as error:
+        if "password" in str(error).lower():
+            raise ReadError("The PDF is protected with a password.") from error
+        raise ReadError(f"The PDF is damaged or cut off ({error}).") from error
+    try:
+        return _read(file, limit_chars)
+    finally:
+        file.close()
+
+
+def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
+    out = Assembler(limit_chars)
+    pages: list[list[Line]] = []
+    labels: list[str] = []
+    damaged = []
+    for at in range(min(len(file), MAX_PAGES)):
+        try:
+            pages.append(_lines(file, at))
+        except (pdfium.PdfiumError, ValueError) as error:
+            damaged.append(f"Page {at + 1} cannot be read ({error}).")
+            pages.append([])
+        labels.append(_label(file, at))
+    if len(file) > MAX_PAGES:
+        out.notices.append(f"Only the first {MAX_PAGES:,} pages were read.")
+    out.notices += damaged
+    letters = sum(len(line.text) for page in pages for line in page)
+    if letters < SCAN_CHARS * max(len(pages), 1):
+        pages = []
+    before = -1
+    for paragraph in paragraphs(pages):
+        if paragraph.page != before:
+            out.page(labels[paragraph.page])
+            before = paragraph.page
+        out.paragraph(paragraph.text, 2 if paragraph.heading else 0)
+    about = file.get_metadata_dict()
+    title = "" if _PAGE_DATE.search(about.get("Title", "")) else about.get("Title", "")
+    scan = (
+        f"The PDF holds pictures of {len(file):,} pages and no text; have its text recognised, or type it in."
+    )
+    return out.document(title, about.get("Author", ""), reason=scan)
+
+
+def _label(file: pdfium.PdfDocument, at: int) -> str:
+    """The page number that is printed on the page where the file knows it."""
+    try:
+        return file.get_page_label(at) or str(at + 1)
+    except (pdfium.PdfiumError, UnicodeDecodeError):
+        return str(at + 1)
+
+
+def _lines(file: pdfium.PdfDocument, at: int) -> list[Line]:
+    """Lines of a page in the order they are drawn; long ones with the gaps inside them."""
+    page = file[at]
+    width, height = page.get_size()
+    text_page = page.get_textpage()
+    try:
+        count = text_page.count_chars()
+        whole = text_page.get_text_range() if count else ""
+        return _cut(text_page, whole, count, width, height)
+    finally:
+        text_page.close()
+        page.close()
+
+
+def _cut(text_page, whole: str, count: int, width: float, height: float) -> list[Line]:
+    out = []
+    left, right, bottom, top = (ctypes.c_double() for _ in range(4))
+    refs = tuple(ctypes.byref(value) for value in (left, right, bottom, top))
+
+    def box(index: int) -> tuple[float, float, float, float]:
+        raw.FPDFText_GetCharBox(text_page, index, *refs)
+        return left.value, right.value, bottom.value, top.value
+
+    at = 0
+    for written in whole.split("\n"):
+        units = len(written) + sum(ord(sign) > 0xFFFF for sign in written)
+        first, at = at, at + units + 1
+        text = written.rstrip("\r").rstrip()
+        lead = len(text) - len(text.lstrip())
+        if not text.strip() or first + len(text) > count:
+            continue
+        begin, end = box(first + lead), box(first + len(text) - 1)
+        size = float(raw.FPDFText_GetFontSize(text_page, first + lead)) or 10.0
+        if size < 2:  # the size is in the matrix of the page: take the height of the letters instead
+            size = max(begin[3] - begin[2], 4.0) * 1.3
+        gaps: tuple[tuple[int, float, float], ...] = ()
+        if begin[0] < width * 0.45 and end[1] > width * 0.55:
+            gaps = _gaps(text, first, box, size)
+        low, high = min(begin[2], end[2]), max(begin[3], end[3])
+        out.append(
+            Line(
+                text.strip(),
+                begin[0] / width,
+                end[1] / width,
+                1 - high / height,
+                1 - low / height,
+                size / height,
+                tuple((place - lead, low_x / width, high_x / width) for place, low_x, high_x in gaps),
+            )
+        )
+    return out
+
+
+def _gaps(text: str, first: int, box, size: float) -> tuple[tuple[int, float, float], ...]:
+    """Places of spaces in a line that are wider than a space between words, with their ends."""
+    found = []
+    for place in range(1, len(text) - 1):
+        if text[place] == " " and text[place - 1] != " ":
+            after = place + 1
+            left, right = box(first + place - 1)[1], box(first + after)[0]
+            if right - left > size * 0.9:
+                found.append((place, left, right))
+    return tuple(found)

@@ -1,0 +1,201 @@
+"""From lines on pages to paragraphs: columns, running heads, page numbers, hyphens at line ends."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from statistics import median
+
+#: Running heads and page numbers stand in the outer parts of a page.
+EDGE = 0.11
+_NUMBER = re.compile(
+    r"(?:page |p\. ?|– ?|- ?)?(?:\d{1,4}|[ivxlc]{1,6})(?: ?(?:of|/) ?\d{1,4})?(?: ?–| ?-)?", re.IGNORECASE
+)
+_HYPHEN = re.compile(r"(?<=\w)[-\u00ad\u0002\ufffe\u2010]$")
+_ENDS = re.compile(r"[.!?:…][\"'”’)\]]*$")
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line: left, right, top, bottom and letter size as shares of the page; ``gaps`` are wide
+    spaces inside it as (place in the text, left, right)."""
+
+    text: str
+    left: float
+    right: float
+    top: float
+    bottom: float
+    size: float
+    gaps: tuple[tuple[int, float, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Paragraph:
+    """``page`` counts from 0: the page it begins on."""
+
+    text: str
+    page: int
+    heading: bool
+
+
+def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
+    """The text of a document in reading order."""
+    heads = _running(pages)
+    body = [[line for line in page if not _is_furniture(line, heads)] for page in pages]
+    sizes = [round(line.size, 4) for page in body for line in page for _ in range(len(line.text))]
+    usual = Counter(sizes).most_common(1)[0][0] if sizes else 0.0
+    words = Counter(
+        word for page in body for line in page for word in re.findall(r"[\w-]+", line.text.lower())
+    )
+    out: list[Paragraph] = []
+    for number, page in enumerate(body):
+        for column in _columns(page):
+            for lines in _blocks(column, usual):
+                text = _join(lines, words)
+                heading = lines[0].size > usual * 1.12 and len(text) < 160 and not text.endswith(".")
+                if out and not heading and _goes_on(out[-1], text):
+                    text = _join_two(out[-1].text, text, words)
+                    out[-1] = Paragraph(text, out[-1].page, False)
+                else:
+                    out.append(Paragraph(text, number, heading))
+    return out
+
+
+def _pattern(text: str) -> str:
+    return re.sub(r"\d+", "#", " ".join(text.lower().split()))
+
+
+def _running(pages: Sequence[Sequence[Line]]) -> set[str]:
+    """Lines in the outer parts of pages that come again on many of them, numbers apart."""
+    if len(pages) < 2:
+        return set()
+    seen: Counter[str] = Counter()
+    for page in pages:
+        seen.update({_pattern(line.text) for line in page if _outer(line)})
+    return {text for text, times in seen.items() if times >= max(2, len(pages) * 0.4)}
+
+
+def _outer(line: Line) -> bool:
+    return line.bottom < EDGE or line.top > 1 - EDGE
+
+
+def _is_furniture(line: Line, heads: set[str]) -> bool:
+    return _outer(line) and (_pattern(line.text) in heads or bool(_NUMBER.fullmatch(line.text.strip())))
+
+
+def _columns(page: Sequence[Line]) -> list[list[Line]]:
+    """Lines in reading order, as stretches of one column each."""
+    gutter = _gutter(page)
+    if gutter is None:
+        return [sorted(page, key=lambda line: (round(line.top, 3), line.left))] if page else []
+    lines = sorted((part for line in page for part in _split(line, gutter)), key=lambda line: line.top)
+    out: list[list[Line]] = []
+    left: list[Line] = []
+    right: list[Line] = []
+
+    def close() -> None:
+        out.extend(column for column in (left[:], right[:]) if column)
+        left.clear()
+        right.clear()
+
+    wide: list[Line] = []
+    for line in lines:
+        if line.left < gutter < line.right:
+            close()
+            wide.append(line)
+            continue
+        if wide:
+            out.append(wide[:])
+            wide.clear()
+        (left if line.right <= gutter else right).append(line)
+    close()
+    if wide:
+        out.append(wide)
+    return out
+
+
+def _gutter(page: Sequence[Line]) -> float | None:
+    """Where two columns part: a place in the middle that lines end before or begin after."""
+    if len(page) < 6:
+        return None
+    best, best_clear = None, 0.0
+    for step in range(30, 71):
+        x = step / 100
+        sides = [0, 0]
+        crossing = 0
+        for line in page:
+            if line.right <= x + 0.005:
+                sides[0] += 1
+            elif line.left >= x - 0.005:
+                sides[1] += 1
+            elif any(low - 0.005 <= x <= high + 0.005 for _, low, high in line.gaps):
+                sides[0] += 1
+                sides[1] += 1
+            else:
+                crossing += 1
+        clear = min(sides) / (len(page) + 1) - crossing / (len(page) + 1)
+        if min(sides) >= 3 and clear > max(best_clear, 0.15):
+            best, best_clear = x, clear
+    return best
+
+
+def _split(line: Line, x: float) -> list[Line]:
+    """A line across both columns in two, where it has a gap between them."""
+    for place, low, high in line.gaps:
+        if low - 0.005 <= x <= high + 0.005:
+            left = Line(line.text[:place].rstrip(), line.left, low, line.top, line.bottom, line.size)
+            right = Line(line.text[place:].lstrip(), high, line.right, line.top, line.bottom, line.size)
+            return [part for part in (left, right) if part.text]
+    return [line]
+
+
+def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
+    """Lines gathered into paragraphs by the space between them, indents and short last lines."""
+    if not column:
+        return []
+    steps = [b.top - a.top for a, b in zip(column, column[1:], strict=False) if b.top - a.top > a.size * 0.4]
+    step = median(steps) if steps else 0.0
+    edge, end = min(line.left for line in column), max(line.right for line in column)
+    width = max(end - edge, 0.01)
+    out = [[column[0]]]
+    for before, line in zip(column, column[1:], strict=False):
+        same_row = abs(line.top - before.top) < before.size * 0.4
+        apart = line.top - before.top > max(step * 1.35, before.size * 1.9)
+        other = abs(line.size - before.size) > usual * 0.12
+        indented = line.left > before.left + width * 0.02 and line.left < edge + width * 0.15
+        short = before.right < end - width * 0.12 and bool(_ENDS.search(before.text))
+        indented = indented and (bool(_ENDS.search(before.text)) or before.left <= edge + width * 0.01)
+        if not same_row and (apart or other or short or indented):
+            out.append([line])
+        else:
+            out[-1].append(line)
+    return out
+
+
+def _join(lines: Sequence[Line], words: Counter[str]) -> str:
+    text = lines[0].text
+    for line in lines[1:]:
+        text = _join_two(text, line.text, words)
+    return text
+
+
+def _join_two(first: str, second: str, words: Counter[str]) -> str:
+    """Two lines as one; a word cut at the line's end is made whole unless it is written with a hyphen."""
+    if _HYPHEN.search(first) and second[:1].islower():
+        stem, rest = re.findall(r"\w+", first)[-1].lower(), re.match(r"\w+", second)
+        after = rest[0].lower() if rest else ""
+        if words[f"{stem}-{after}"] > words[stem + after]:
+            return first[:-1] + "-" + second
+        return first[:-1] + second
+    return f"{first} {second}"
+
+
+def _goes_on(before: Paragraph, text: str) -> bool:
+    """Whether a paragraph goes on in the next column or on the next page."""
+    if before.heading:
+        return False
+    return (text[:1].islower() and not _ENDS.search(before.text)) or bool(
+        _HYPHEN.search(before.text) and text[:1].islower()
+    )

@@ -1,0 +1,92 @@
+"""Sheets of Excel and OpenDocument workbooks as tables."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+
+from python_calamine import CalamineError, CalamineWorkbook, PasswordError, load_workbook
+
+from winnower.core.errors import ReadError
+from winnower.readers.files import Origin
+from winnower.readers.problems import Problem
+from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
+
+
+def open_workbook(origin: Origin) -> CalamineWorkbook:
+    """Raises ReadError."""
+    try:
+        with origin.open() as raw:
+            return load_workbook(raw)
+    except PasswordError as error:
+        raise ReadError("The workbook is protected with a password.") from error
+    except (CalamineError, OSError, ValueError) as error:
+        raise ReadError(f"The workbook is damaged or not what its name says ({error}).") from error
+
+
+class SheetReader:
+    """One sheet; the first row that is not empty holds the column names."""
+
+    encoding = ""
+    delimiter = ""
+
+    def __init__(self, origin: Origin, book: CalamineWorkbook, sheet: str) -> None:
+        self.file = f"{origin.name}, sheet {sheet}"
+        self.problems: list[Problem] = []
+        self.notices: list[str] = []
+        try:
+            self._rows = book.get_sheet_by_name(sheet).to_python(skip_empty_area=False)
+        except (CalamineError, ValueError) as error:
+            raise ReadError(f"{self.file} cannot be read ({error}).") from error
+        self._first = next((at for at, row in enumerate(self._rows) if any(map(_filled, row))), -1)
+        if self._first < 0:
+            raise ReadError(f"{self.file} is empty.")
+        cells = [cell_text(cell) for cell in self._rows[self._first]]
+        while cells and not cells[-1].strip():
+            cells.pop()
+        if len(cells) > MAX_COLUMNS:
+            raise ReadError(f"{self.file} has {len(cells):,} columns; at most {MAX_COLUMNS:,} can be read.")
+        self.header = unique_names(cells)
+
+    def batches(self) -> Iterator[Batch]:
+        """Rows from the one after the names; empty ones are passed over."""
+        batch, chars, width = Batch(), 0, len(self.header)
+        for at in range(self._first + 1, len(self._rows)):
+            row = self._rows[at]
+            self._rows[at] = []
+            if not any(map(_filled, row)):
+                continue
+            if any(map(_filled, row[width:])):
+                reason = "There are cells beside the last column name; the row is left out."
+                self.problems.append(Problem(self.file, at + 1, reason))
+                continue
+            cells = [cell_text(cell) for cell in row[:width]]
+            cells += [""] * (width - len(cells))
+            batch.rows.append(cells)
+            batch.lines.append(at + 1)
+            chars += sum(map(len, cells))
+            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+                yield batch
+                batch, chars = Batch(), 0
+        if batch.rows:
+            yield batch
+
+
+def _filled(cell: object) -> bool:
+    return cell is not None and cell != ""
+
+
+def cell_text(cell: object) -> str:
+    """A cell as people see it: whole numbers without a point, dates as 2031-06-03."""
+    if isinstance(cell, str):
+        return cell
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    if isinstance(cell, float):
+        return str(int(cell)) if cell.is_integer() and abs(cell) < 1e15 else repr(cell)
+    if isinstance(cell, dt.datetime):
+        midnight = cell.time() == dt.time()
+        return cell.date().isoformat() if midnight else cell.isoformat(" ", "minutes")
+    if isinstance(cell, (dt.date, dt.time)):
+        return cell.isoformat()
+    return "" if cell is None else str(cell)
