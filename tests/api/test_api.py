@@ -10,6 +10,7 @@ from fastapi.testclient import TestClient
 from python_calamine import CalamineWorkbook
 
 from tests.conftest import NEWS_ROWS
+from winnower.api.app import make_app
 from winnower.store.accounts import make_account
 from winnower.store.database import Database
 from winnower.store.models import Member

@@ -294,6 +294,536 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/preferences/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preference
+         * @description What this person chose for a view; an empty list where nothing was.
+         */
+        get: operations["preference_api_v1_projects__project_id__preferences__name__get"];
+        /** Keep Preference */
+        put: operations["keep_preference_api_v1_projects__project_id__preferences__name__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/variables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Variables
+         * @description All variables with their values, the group and the sets among them.
+         */
+        get: operations["variables_api_v1_projects__project_id__variables_get"];
+        put?: never;
+        /**
+         * Make Variable
+         * @description A variable to fill by hand or from a table, or one that follows from a rule.
+         */
+        post: operations["make_variable_api_v1_projects__project_id__variables_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/variables/try-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Rule
+         * @description How texts would fall, before a rule is kept.
+         */
+        post: operations["try_rule_api_v1_projects__project_id__variables_try_rule_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/variables/{variable_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Variable
+         * @description Take a variable away with its values; undo brings them back.
+         */
+        delete: operations["delete_variable_api_v1_projects__project_id__variables__variable_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Variable */
+        patch: operations["change_variable_api_v1_projects__project_id__variables__variable_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/values/{value_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Value
+         * @description Take a value, or a set, away from all texts.
+         */
+        delete: operations["delete_value_api_v1_projects__project_id__values__value_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename Value
+         * @description Rename a value; where there is one of that name, the two become one.
+         */
+        patch: operations["rename_value_api_v1_projects__project_id__values__value_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/variables/{variable_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Values
+         * @description Several values become one.
+         */
+        post: operations["merge_values_api_v1_projects__project_id__variables__variable_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/variables/{variable_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Order Values */
+        post: operations["order_values_api_v1_projects__project_id__variables__variable_id__order_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Values
+         * @description Give one text or many a value. Roles ("group", "sets", "aside") stand for their variables.
+         */
+        post: operations["set_values_api_v1_projects__project_id__texts_values_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Earlier Values
+         * @description Values used before that contain some words, the most frequent first.
+         */
+        get: operations["earlier_values_api_v1_projects__project_id__values_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Set
+         * @description A set of the selected texts, or one that follows from a rule and stays current.
+         */
+        post: operations["make_set_api_v1_projects__project_id__sets_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill
+         * @description Values from a table whose rows are matched to texts; with ``try_only`` nothing is changed.
+         */
+        post: operations["fill_api_v1_projects__project_id__fill_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description Pages and sections, notes, reference and corrections of a text.
+         */
+        get: operations["beside_api_v1_projects__project_id__texts__text_id__beside_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct
+         * @description Correct a text, or fill a placeholder; hits and notes keep to their words.
+         */
+        put: operations["correct_api_v1_projects__project_id__texts__text_id__body_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/attach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach
+         * @description Fill a placeholder from a file.
+         */
+        post: operations["attach_api_v1_projects__project_id__texts__text_id__attach_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Reference */
+        put: operations["set_reference_api_v1_projects__project_id__texts__text_id__reference_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Note
+         * @description A note on a text, or on a stretch of it.
+         */
+        post: operations["make_note_api_v1_projects__project_id__texts__text_id__notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Note */
+        delete: operations["delete_note_api_v1_projects__project_id__notes__note_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Note */
+        patch: operations["change_note_api_v1_projects__project_id__notes__note_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Type Text
+         * @description A text typed or pasted in; it goes the way of an import of one.
+         */
+        post: operations["type_text_api_v1_projects__project_id__texts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check
+         * @description What was found, and what is known without reading the texts.
+         */
+        get: operations["check_api_v1_projects__project_id__check_get"];
+        put?: never;
+        /**
+         * Start Check
+         * @description Look through all texts; a check that is under way is told instead of a second one begun.
+         */
+        post: operations["start_check_api_v1_projects__project_id__check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Groups
+         * @description Groups of texts that are alike, the largest first.
+         */
+        get: operations["groups_api_v1_projects__project_id__check_groups_get"];
+        put?: never;
+        /**
+         * Settle
+         * @description What is to become of groups; without a list, of all that nobody settled yet.
+         */
+        post: operations["settle_api_v1_projects__project_id__check_groups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description Two texts side by side.
+         */
+        get: operations["compare_api_v1_projects__project_id__check_differences_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * In Language
+         * @description Texts found to be in a language.
+         */
+        get: operations["in_language_api_v1_projects__project_id__check_texts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Language
+         * @description Keep the languages found as a variable, to narrow and split by.
+         */
+        post: operations["keep_language_api_v1_projects__project_id__check_language_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/damaged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Damaged
+         * @description Texts with characters that went wrong, and how they would be mended.
+         */
+        get: operations["damaged_api_v1_projects__project_id__check_damaged_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Repair Texts
+         * @description Mend damaged texts as proposed; each keeps its state before.
+         */
+        post: operations["repair_texts_api_v1_projects__project_id__check_repair_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/check/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Texts By Month
+         * @description Texts per month and source in the scope.
+         */
+        post: operations["texts_by_month_api_v1_projects__project_id__check_calendar_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/dictionaries": {
         parameters: {
             query?: never;
@@ -603,6 +1133,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/imports/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Expected
+         * @description What will be new, known, changed and refused, before anything is stored.
+         */
+        post: operations["expected_api_v1_projects__project_id__imports_expected_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/imports": {
         parameters: {
             query?: never;
@@ -614,7 +1164,7 @@ export interface paths {
         put?: never;
         /**
          * Start Import
-         * @description Begin to import what was uploaded.
+         * @description Begin to import what was uploaded; how each lot is taken is kept for the next delivery.
          */
         post: operations["start_import_api_v1_projects__project_id__imports_post"];
         delete?: never;
@@ -717,6 +1267,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Delivery
+         * @description Take a whole delivery out of the project; the report stays, and undo brings the texts back.
+         */
+        post: operations["undo_delivery_api_v1_projects__project_id__deliveries__delivery_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/deliveries/{delivery_id}/report": {
         parameters: {
             query?: never;
@@ -762,6 +1332,33 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AlikeGroup
+         * @description Texts that are alike, the earliest first; ``kept`` says that all of them were kept on purpose.
+         */
+        AlikeGroup: {
+            /** Group */
+            group: number;
+            /** Texts */
+            texts: components["schemas"]["AlikeText"][];
+            /** Kept */
+            kept: boolean;
+        };
+        /** AlikeGroups */
+        AlikeGroups: {
+            /** Total */
+            total: number;
+            /** Groups */
+            groups: components["schemas"]["AlikeGroup"][];
+        };
+        /** AlikeText */
+        AlikeText: {
+            text: components["schemas"]["TextLine"];
+            /** Alike */
+            alike: number;
+            /** Aside */
+            aside: boolean;
+        };
+        /**
          * Around
          * @description Neighbours of a text in the table; ``position`` from 1, None outside the scope.
          */
@@ -781,7 +1378,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /**
              * Sort
              * @default date
@@ -793,10 +1390,62 @@ export interface components {
              */
             descending: boolean;
         };
+        /**
+         * Aside
+         * @description What stands beside a text: notes, places, reference, corrections.
+         */
+        Aside: {
+            /** Places */
+            places: components["schemas"]["PlacePublic"][];
+            /** Notes */
+            notes: components["schemas"]["NotePublic"][];
+            reference: components["schemas"]["ReferencePublic"];
+            /** Edits */
+            edits: components["schemas"]["EditPublic"][];
+            /** Placeholder */
+            placeholder: boolean;
+        };
+        /** BandsRule */
+        BandsRule: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            derive: "bands";
+            /** Field */
+            field: string;
+            /** Cuts */
+            cuts: number[];
+        };
+        /** BodyUpdate */
+        BodyUpdate: {
+            /** Body */
+            body: string;
+            /** Revision */
+            revision: number;
+        };
         /** Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post */
         Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post: {
             /** File */
             file: string;
+        };
+        /**
+         * CalendarPublic
+         * @description Texts by source and period; ``counts`` has a row for each source.
+         */
+        CalendarPublic: {
+            /** Period */
+            period: string;
+            /** Labels */
+            labels: string[];
+            /** First Days */
+            first_days: string[];
+            /** Last Days */
+            last_days: string[];
+            /** Sources */
+            sources: (string | null)[];
+            /** Counts */
+            counts: number[][];
         };
         /** CategoryCount */
         CategoryCount: {
@@ -847,6 +1496,21 @@ export interface components {
             /** Terms */
             terms: components["schemas"]["TermPublic"][];
         };
+        /** CategoryRule */
+        CategoryRule: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            derive: "category";
+            /** Category Id */
+            category_id: number;
+            /**
+             * Count
+             * @default false
+             */
+            count: boolean;
+        };
         /** CategoryUpdate */
         CategoryUpdate: {
             /** Revision */
@@ -873,13 +1537,70 @@ export interface components {
             /** Residual */
             residual: number | null;
         };
+        /** Changed */
+        Changed: {
+            /** Texts */
+            texts: number;
+            /** Label */
+            label: string;
+        };
+        /**
+         * CheckPublic
+         * @description ``state``: none (never checked), stale (texts changed since), ready. Counts that need reading the
+         *     texts are 0 until it is ready.
+         */
+        CheckPublic: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "stale" | "ready";
+            /** Job Id */
+            job_id: number | null;
+            /** Threshold */
+            threshold: number;
+            /** Made At */
+            made_at: string | null;
+            /** Texts */
+            texts: number;
+            /** Same Groups */
+            same_groups: number;
+            /** Same Texts */
+            same_texts: number;
+            /** Near Groups */
+            near_groups: number;
+            /** Near Texts */
+            near_texts: number;
+            /** Empty */
+            empty: number;
+            /** Tiny */
+            tiny: number;
+            /** Tiny Words */
+            tiny_words: number;
+            /** Aside */
+            aside: number;
+            /** Damaged */
+            damaged: number;
+            /** Languages */
+            languages: components["schemas"]["LabelCount"][];
+            /** Missing */
+            missing: components["schemas"]["MissingField"][];
+        };
+        /** CheckStart */
+        CheckStart: {
+            /**
+             * Threshold
+             * @default 0.6
+             */
+            threshold: number;
+        };
         /** CompareRequest */
         CompareRequest: {
             /**
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /** Dictionary Id */
             dictionary_id: number;
             /**
@@ -939,6 +1660,25 @@ export interface components {
             /** Texts In Scope */
             texts_in_scope: number;
         };
+        /** DamagedText */
+        DamagedText: {
+            text: components["schemas"]["TextLine"];
+            /** Lost */
+            lost: number;
+            /** Can Repair */
+            can_repair: boolean;
+            /** Before */
+            before: string[];
+            /** After */
+            after: string[];
+        };
+        /** DamagedTexts */
+        DamagedTexts: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["DamagedText"][];
+        };
         /** DateRange */
         DateRange: {
             /**
@@ -975,6 +1715,11 @@ export interface components {
             report: {
                 [key: string]: unknown;
             };
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "undone";
         };
         /**
          * DictionaryCounts
@@ -1017,10 +1762,53 @@ export interface components {
             /** Categories */
             categories: components["schemas"]["CategoryPublic"][];
         };
+        /** DifferencePart */
+        DifferencePart: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same" | "removed" | "added";
+            /** Text */
+            text: string;
+        };
+        /** DifferencesPublic */
+        DifferencesPublic: {
+            /** Parts */
+            parts: components["schemas"]["DifferencePart"][];
+            /** Whole */
+            whole: boolean;
+        };
         /** Done */
         Done: {
             /** Label */
             label: string;
+        };
+        /** EarlierValues */
+        EarlierValues: {
+            /** Values */
+            values: string[];
+        };
+        /**
+         * EditPublic
+         * @description A correction; ``removed`` and ``added`` are the words around the first change.
+         */
+        EditPublic: {
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Removed */
+            removed: string;
+            /** Added */
+            added: string;
         };
         /** EvidencePage */
         EvidencePage: {
@@ -1044,7 +1832,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /** Dictionary Id */
             dictionary_id?: number | null;
             /** Category Id */
@@ -1082,6 +1870,26 @@ export interface components {
             most: number;
         };
         /**
+         * ExpectedPublic
+         * @description What an import would do; not ``everything`` where the files are too large to read through first.
+         */
+        ExpectedPublic: {
+            /** New */
+            new: number;
+            /** Placeholders */
+            placeholders: number;
+            /** Known */
+            known: number;
+            /** Changed */
+            changed: number;
+            /** Refused */
+            refused: number;
+            /** Everything */
+            everything: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
          * FieldInfo
          * @description A field of the corpus; ``values`` for categories (the most frequent), ``low`` and ``high`` for ranges.
          */
@@ -1115,12 +1923,106 @@ export interface components {
             /** Texts */
             texts: number;
         };
+        /** FillColumn */
+        FillColumn: {
+            /** Column */
+            column: string;
+            /** Field */
+            field?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Kind
+             * @default category
+             * @enum {string}
+             */
+            kind: "category" | "several" | "number" | "date" | "text";
+        };
+        /**
+         * FillReport
+         * @description Rows of the table by what became of them; ``unmatched`` names the first keys without a text.
+         */
+        FillReport: {
+            /** Rows */
+            rows: number;
+            /** Matched Rows */
+            matched_rows: number;
+            /** Texts */
+            texts: number;
+            /** Changed */
+            changed: number;
+            /** Unmatched */
+            unmatched: string[];
+            /** Unmatched Total */
+            unmatched_total: number;
+            /** Bad Values */
+            bad_values: string[];
+            /** Bad Values Total */
+            bad_values_total: number;
+        };
+        /**
+         * FillRequest
+         * @description ``by`` is "key" or a field; ``key_column`` the table's column that names the text.
+         */
+        FillRequest: {
+            /** Upload Id */
+            upload_id: number;
+            /** Key Column */
+            key_column: string;
+            /**
+             * By
+             * @default key
+             */
+            by: string;
+            /** Columns */
+            columns: components["schemas"]["FillColumn"][];
+            /**
+             * Try Only
+             * @default false
+             */
+            try_only: boolean;
+        };
+        /** Finds */
+        Finds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "finds";
+            /** Words */
+            words: string;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+        };
+        /** FitsRule */
+        FitsRule: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            derive: "fits";
+            /** Scope */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+        };
         /** FormCount */
         FormCount: {
             /** Form */
             form: string;
             /** Hits */
             hits: number;
+        };
+        /** FoundTexts */
+        FoundTexts: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["TextLine"][];
         };
         /** GoToHit */
         GoToHit: {
@@ -1195,12 +2097,10 @@ export interface components {
         ImportRequest: {
             /** Upload Id */
             upload_id: number;
-            mapping?: components["schemas"]["MappingModel"] | null;
-            text_mapping?: components["schemas"]["MappingModel"] | null;
-            /** Encoding */
-            encoding?: string | null;
-            /** Delimiter */
-            delimiter?: string | null;
+            /** Lots */
+            lots: {
+                [key: string]: components["schemas"]["LotChoiceModel"];
+            };
         };
         /** InTitle */
         InTitle: {
@@ -1252,6 +2152,79 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /** LabelCount */
+        LabelCount: {
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: number;
+        };
+        /**
+         * LotChoiceModel
+         * @description How files that are alike are taken.
+         */
+        LotChoiceModel: {
+            mapping?: components["schemas"]["MappingModel"] | null;
+            /** Encoding */
+            encoding?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /**
+             * Cut
+             * @default file
+             * @enum {string}
+             */
+            cut: "file" | "heading" | "page" | "line";
+            /**
+             * Cut Line
+             * @default
+             */
+            cut_line: string;
+            /**
+             * Leave Out
+             * @default false
+             */
+            leave_out: boolean;
+        };
+        /**
+         * LotPreview
+         * @description Files that are read alike: how they are taken as things stand, first rows, resulting texts.
+         *
+         *     ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits.
+         */
+        LotPreview: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Is Table */
+            is_table: boolean;
+            /** Files */
+            files: number;
+            /** Names */
+            names: string[];
+            /** Encoding */
+            encoding: string;
+            /** Delimiter */
+            delimiter: string;
+            /** Has Encoding */
+            has_encoding: boolean;
+            /** Cuts */
+            cuts: string[];
+            choice: components["schemas"]["LotChoiceModel"];
+            /** Kept */
+            kept: boolean;
+            /** Reason */
+            reason: string;
+            /** Header */
+            header: string[];
+            /** Rows */
+            rows: string[][];
+            /** Samples */
+            samples: components["schemas"]["TextSample"][];
+        };
         /** MappingModel */
         MappingModel: {
             /** Targets */
@@ -1263,6 +2236,28 @@ export interface components {
              * @default true
              */
             day_first: boolean;
+            /**
+             * Layout
+             * @default answers
+             * @enum {string}
+             */
+            layout: "answers" | "sections";
+            /**
+             * Question Name
+             * @default Question
+             */
+            question_name: string;
+            /**
+             * Placeholders
+             * @default false
+             */
+            placeholders: boolean;
+            /**
+             * Naming
+             * @default title
+             * @enum {string}
+             */
+            naming: "title" | "author-year";
         };
         /**
          * Mark
@@ -1283,6 +2278,13 @@ export interface components {
             /** Full Name */
             full_name: string;
         };
+        /** MergeValues */
+        MergeValues: {
+            /** Ids */
+            ids: number[];
+            /** Into */
+            into: number;
+        };
         /** MethodPart */
         MethodPart: {
             /** Heading */
@@ -1292,12 +2294,59 @@ export interface components {
             /** Source */
             source: string;
         };
+        /** MissingField */
+        MissingField: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: number;
+        };
         /** NamedValue */
         NamedValue: {
             /** Name */
             name: string;
             /** Value */
             value: string | number | string[] | null;
+        };
+        /** NoteCreate */
+        NoteCreate: {
+            /** Body */
+            body: string;
+            /** Start */
+            start?: number | null;
+            /** End */
+            end?: number | null;
+        };
+        /** NotePublic */
+        NotePublic: {
+            /** Id */
+            id: number;
+            /** Author */
+            author: string;
+            /** Body */
+            body: string;
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Revision */
+            revision: number;
+            /** Mine */
+            mine: boolean;
+        };
+        /** NoteUpdate */
+        NoteUpdate: {
+            /** Body */
+            body: string;
+            /** Revision */
+            revision: number;
         };
         /** NumberRange */
         NumberRange: {
@@ -1318,13 +2367,18 @@ export interface components {
              */
             exclude: boolean;
         };
+        /** OrderValues */
+        OrderValues: {
+            /** Ids */
+            ids: number[];
+        };
         /** PageRequest */
         PageRequest: {
             /**
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /**
              * Find
              * @default
@@ -1377,6 +2431,21 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["Mark"][];
         };
+        /** PeriodRule */
+        PeriodRule: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            derive: "period";
+            /** Field */
+            field: string;
+            /**
+             * Period
+             * @enum {string}
+             */
+            period: "day" | "week" | "month" | "quarter" | "year";
+        };
         /** Place */
         Place: {
             /** File */
@@ -1392,18 +2461,35 @@ export interface components {
             kept: boolean;
         };
         /**
+         * PlacePublic
+         * @description A page, section or heading; ``start`` counts code points.
+         */
+        PlacePublic: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "page" | "section" | "heading";
+            /** Start */
+            start: number;
+            /** Label */
+            label: string;
+        };
+        /**
+         * PreferenceValue
+         * @description What somebody chose for a view, as words; null where nothing was chosen yet.
+         */
+        PreferenceValue: {
+            /** Value */
+            value: string[] | null;
+        };
+        /**
          * Preview
          * @description ``checked`` rows were looked over; ``everything`` says whether those were all.
          */
         Preview: {
-            table: components["schemas"]["TablePreview"] | null;
-            /** Other Tables */
-            other_tables: string[];
-            /** Text Files */
-            text_files: number;
-            text_mapping: components["schemas"]["MappingModel"];
-            /** Samples */
-            samples: components["schemas"]["TextSample"][];
+            /** Lots */
+            lots: components["schemas"]["LotPreview"][];
             /** Problems */
             problems: components["schemas"]["Place"][];
             /** Problems Total */
@@ -1417,12 +2503,13 @@ export interface components {
         };
         /** PreviewRequest */
         PreviewRequest: {
-            /** Encoding */
-            encoding?: string | null;
-            /** Delimiter */
-            delimiter?: string | null;
-            mapping?: components["schemas"]["MappingModel"] | null;
-            text_mapping?: components["schemas"]["MappingModel"] | null;
+            /**
+             * Lots
+             * @default {}
+             */
+            lots: {
+                [key: string]: components["schemas"]["LotChoiceModel"];
+            };
         };
         /** ProfileRequest */
         ProfileRequest: {
@@ -1430,7 +2517,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /**
              * @default {
              *       "field": "source"
@@ -1471,7 +2558,7 @@ export interface components {
             /** Role */
             role: string;
             /** Revision */
-            revision: number;
+            revision: string;
             /** Texts */
             texts: number;
             /** Words */
@@ -1487,6 +2574,87 @@ export interface components {
             /** Running Jobs */
             running_jobs: number;
         };
+        /** ReferenceFields */
+        ReferenceFields: {
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Authors
+             * @default
+             */
+            authors: string;
+            /**
+             * Year
+             * @default
+             */
+            year: string;
+            /**
+             * Container
+             * @default
+             */
+            container: string;
+            /**
+             * Volume
+             * @default
+             */
+            volume: string;
+            /**
+             * Issue
+             * @default
+             */
+            issue: string;
+            /**
+             * Pages
+             * @default
+             */
+            pages: string;
+            /**
+             * Publisher
+             * @default
+             */
+            publisher: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Doi
+             * @default
+             */
+            doi: string;
+            /**
+             * Url
+             * @default
+             */
+            url: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+        };
+        /**
+         * ReferencePublic
+         * @description ``own`` says that the fields were given; else they follow from title, source and date.
+         */
+        ReferencePublic: {
+            fields: components["schemas"]["ReferenceFields"];
+            /** Own */
+            own: boolean;
+            /** Author Date */
+            author_date: string;
+            /** Notes */
+            notes: string;
+        };
         /** Refusal */
         Refusal: {
             /** What */
@@ -1494,8 +2662,36 @@ export interface components {
             /** Reason */
             reason: string;
         };
-        /** ScopeSize */
+        /** RenameValue */
+        RenameValue: {
+            /** Label */
+            label: string;
+        };
+        /** RepairTexts */
+        RepairTexts: {
+            /** Ids */
+            ids?: number[] | null;
+        };
+        /**
+         * RulePreview
+         * @description What a rule would give: texts by value.
+         */
+        RulePreview: {
+            /** Values */
+            values: string[];
+            /** Texts */
+            texts: number[];
+        };
+        /**
+         * ScopeSize
+         * @description ``aside`` texts of the corpus are set aside and counted nowhere unless asked for.
+         */
         ScopeSize: {
+            /**
+             * Aside
+             * @default 0
+             */
+            aside: number;
             /** Texts */
             texts: number;
             /** Words */
@@ -1514,7 +2710,75 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+        };
+        /**
+         * SetCreate
+         * @description A set with the selected texts in it, or one that follows from a rule.
+         */
+        SetCreate: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /** Ids */
+            ids?: number[] | null;
+            /** Name */
+            name: string;
+            /** Rule */
+            rule?: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[] | null;
+        };
+        /**
+         * SetValues
+         * @description Several values are parted by semicolons; null takes the value away.
+         */
+        SetValues: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /** Ids */
+            ids?: number[] | null;
+            /** Field */
+            field: string;
+            /** Value */
+            value?: string | null;
+            /**
+             * Mode
+             * @default replace
+             * @enum {string}
+             */
+            mode: "replace" | "add" | "remove";
+        };
+        /**
+         * SettleGroups
+         * @description Count each group once (all but its earliest text set aside), set it aside whole, or keep all.
+         */
+        SettleGroups: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "near" | "same";
+            /** Groups */
+            groups?: number[] | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "once" | "aside" | "all";
         };
         /** SignIn */
         SignIn: {
@@ -1544,7 +2808,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
         };
         /** SubcorpusPublic */
         SubcorpusPublic: {
@@ -1553,26 +2817,9 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /** Revision */
             revision: number;
-        };
-        /**
-         * TablePreview
-         * @description A table as it would be read: first rows, and what a first look over it found.
-         */
-        TablePreview: {
-            /** File */
-            file: string;
-            /** Encoding */
-            encoding: string;
-            /** Delimiter */
-            delimiter: string;
-            /** Header */
-            header: string[];
-            /** Rows */
-            rows: string[][];
-            mapping: components["schemas"]["MappingModel"];
         };
         /** TargetModel */
         TargetModel: {
@@ -1582,7 +2829,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "text" | "title" | "source" | "date" | "key" | "variable" | "skip";
+            role: "text" | "title" | "source" | "date" | "key" | "variable" | "group" | "sets" | "note" | "skip";
             /**
              * Name
              * @default
@@ -1690,6 +2937,17 @@ export interface components {
             /** Terms */
             terms: components["schemas"]["TermOptions"][];
         };
+        /** TextCreate */
+        TextCreate: {
+            /** Title */
+            title: string;
+            /** Body */
+            body: string;
+            /** Source */
+            source?: string | null;
+            /** Date */
+            date?: string | null;
+        };
         /**
          * TextLine
          * @description A row of the table of texts; ``values`` by field key.
@@ -1761,6 +3019,10 @@ export interface components {
             };
             /** Start */
             start: string;
+            /** Placeholder */
+            placeholder: boolean;
+            /** Notes */
+            notes: number;
         };
         /** TriedTerm */
         TriedTerm: {
@@ -1791,13 +3053,18 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
             /**
              * @default {
              *       "field": "source"
              *     }
              */
             split: components["schemas"]["Split"];
+        };
+        /** TryRule */
+        TryRule: {
+            /** Rule */
+            rule: components["schemas"]["BandsRule"] | components["schemas"]["PeriodRule"] | components["schemas"]["FitsRule"] | components["schemas"]["CategoryRule"];
         };
         /** UploadPublic */
         UploadPublic: {
@@ -1820,6 +3087,85 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * ValuePublic
+         * @description A value of a category variable, or a set; ``rule`` holds the conditions a set follows from.
+         */
+        ValuePublic: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: number;
+            /** Rule */
+            rule: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[] | null;
+            /** Broken */
+            broken: string | null;
+        };
+        /** VariableCreate */
+        VariableCreate: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default category
+             * @enum {string}
+             */
+            kind: "category" | "several" | "number" | "date" | "text";
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Rule */
+            rule?: (components["schemas"]["BandsRule"] | components["schemas"]["PeriodRule"] | components["schemas"]["FitsRule"] | components["schemas"]["CategoryRule"]) | null;
+        };
+        /**
+         * VariablePublic
+         * @description ``texts`` have a value; ``broken`` says why a rule no longer fits the corpus.
+         */
+        VariablePublic: {
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "category" | "several" | "number" | "date" | "text";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "" | "group" | "sets" | "aside";
+            /** Description */
+            description: string;
+            /** Rule */
+            rule: (components["schemas"]["BandsRule"] | components["schemas"]["PeriodRule"] | components["schemas"]["FitsRule"] | components["schemas"]["CategoryRule"]) | null;
+            /** Broken */
+            broken: string | null;
+            /** Revision */
+            revision: number;
+            /** Texts */
+            texts: number;
+            /** Values */
+            values: components["schemas"]["ValuePublic"][];
+        };
+        /** VariableUpdate */
+        VariableUpdate: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name?: string | null;
+            /** Description */
+            description?: string | null;
+            /** Rule */
+            rule?: (components["schemas"]["BandsRule"] | components["schemas"]["PeriodRule"] | components["schemas"]["FitsRule"] | components["schemas"]["CategoryRule"]) | null;
         };
     };
     responses: never;
@@ -2393,6 +3739,1204 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GoToHit"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preference_api_v1_projects__project_id__preferences__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferenceValue"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_preference_api_v1_projects__project_id__preferences__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreferenceValue"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferenceValue"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    variables_api_v1_projects__project_id__variables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariablePublic"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_variable_api_v1_projects__project_id__variables_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariableCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_rule_api_v1_projects__project_id__variables_try_rule_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRule"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_variable_api_v1_projects__project_id__variables__variable_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                variable_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_variable_api_v1_projects__project_id__variables__variable_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                variable_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariableUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_value_api_v1_projects__project_id__values__value_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                value_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_value_api_v1_projects__project_id__values__value_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                value_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameValue"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_values_api_v1_projects__project_id__variables__variable_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                variable_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeValues"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    order_values_api_v1_projects__project_id__variables__variable_id__order_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                variable_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderValues"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_values_api_v1_projects__project_id__texts_values_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetValues"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    earlier_values_api_v1_projects__project_id__values_get: {
+        parameters: {
+            query: {
+                field: string;
+                q?: string;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierValues"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_set_api_v1_projects__project_id__sets_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fill_api_v1_projects__project_id__fill_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillReport"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    beside_api_v1_projects__project_id__texts__text_id__beside_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aside"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    correct_api_v1_projects__project_id__texts__text_id__body_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BodyUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    attach_api_v1_projects__project_id__texts__text_id__attach_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_reference_api_v1_projects__project_id__texts__text_id__reference_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReferenceFields"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    make_note_api_v1_projects__project_id__texts__text_id__notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_note_api_v1_projects__project_id__notes__note_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_note_api_v1_projects__project_id__notes__note_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    type_text_api_v1_projects__project_id__texts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check_api_v1_projects__project_id__check_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_check_api_v1_projects__project_id__check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckStart"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    groups_api_v1_projects__project_id__check_groups_get: {
+        parameters: {
+            query: {
+                kind: "near" | "same";
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlikeGroups"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    settle_api_v1_projects__project_id__check_groups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleGroups"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_api_v1_projects__project_id__check_differences_get: {
+        parameters: {
+            query: {
+                first: number;
+                second: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferencesPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    in_language_api_v1_projects__project_id__check_texts_get: {
+        parameters: {
+            query: {
+                language: string;
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundTexts"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_language_api_v1_projects__project_id__check_language_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    damaged_api_v1_projects__project_id__check_damaged_get: {
+        parameters: {
+            query?: {
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DamagedTexts"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    repair_texts_api_v1_projects__project_id__check_repair_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairTexts"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    texts_by_month_api_v1_projects__project_id__check_calendar_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scoped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarPublic"];
                 };
             };
             /** @description Validation Error */
@@ -3132,6 +5676,43 @@ export interface operations {
             };
         };
     };
+    expected_api_v1_projects__project_id__imports_expected_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     start_import_api_v1_projects__project_id__imports_post: {
         parameters: {
             query?: never;
@@ -3324,6 +5905,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeliveryPublic"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_delivery_api_v1_projects__project_id__deliveries__delivery_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             /** @description Validation Error */

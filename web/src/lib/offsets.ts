@@ -44,3 +44,36 @@ export function stretches(text: string, marks: readonly { start: number; end: nu
   if (at < end) out.push({ text: text.slice(at, end), marked: false });
   return out;
 }
+
+/** How many code points stand before a place in UTF-16 units. */
+export function toCodePoint(text: string, unit: number): CodePoint {
+  let points = 0;
+  for (let at = 0; at < unit && at < text.length; points += 1) at += text.codePointAt(at)! > 0xffff ? 2 : 1;
+  return points as CodePoint;
+}
+
+export interface Layered extends Stretch {
+  /** UTF-16 place in the text. */
+  at: number;
+  noted: boolean;
+}
+
+interface Span {
+  start: number;
+  end: number;
+}
+
+/** A stretch of a text cut where hits or notes begin and end; all offsets are code points. */
+export function layered(text: string, hits: readonly Span[], notes: readonly Span[], from: number, to: number): Layered[] {
+  const near = (span: Span) => span.end > from && span.start < to;
+  const spans = [...hits.filter(near), ...notes.filter(near)];
+  const edges = [...new Set([from, ...(Number.isFinite(to) ? [to] : []), ...spans.flatMap((span) => [Math.max(span.start, from), Math.min(span.end, to)])])].sort((a, b) => a - b);
+  const units = toUtf16(text, edges) as number[];
+  const inside = (all: readonly Span[], low: number) => all.some((span) => span.start <= low && span.end > low);
+  const out: Layered[] = [];
+  edges.forEach((low, at) => {
+    const end = at + 1 < units.length ? units[at + 1]! : Number.isFinite(to) ? units[at]! : text.length;
+    if (end > units[at]!) out.push({ text: text.slice(units[at], end), at: units[at]!, marked: inside(hits, low), noted: inside(notes, low) });
+  });
+  return out;
+}

@@ -38,6 +38,8 @@ export function conditionLabel(condition: Condition, fields: readonly Field[]): 
       return `${name(condition.field)}: ${not}${condition.low ?? "any"} to ${condition.high ?? "any"}`;
     case "terms":
       return condition.exclude ? `without “${condition.terms.join("” or “")}”` : `has “${condition.terms.join("” or “")}”`;
+    case "finds":
+      return `${condition.exclude ? "does not mention" : "mentions"} “${condition.words}”`;
     case "title":
       return `${name(condition.field ?? "title")} contains “${condition.contains}”`;
   }

@@ -5,10 +5,12 @@ import { api, data, ProblemError, type Schema } from "../api/client";
 import { Failure, Waiting } from "../parts/controls";
 import { ToastProvider } from "../parts/toast";
 import { Compare } from "../stations/compare/compare";
+import { CheckView } from "../stations/corpus/check";
 import { Deliveries } from "../stations/corpus/deliveries";
 import { ImportFlow } from "../stations/corpus/import";
 import { Reader } from "../stations/corpus/reader";
 import { TextTable } from "../stations/corpus/table";
+import { VariablesView } from "../stations/corpus/variables";
 import { DictionaryStation } from "../stations/dictionary/station";
 import { KeysDialog } from "./about";
 import { EvidencePanel, EvidenceProvider } from "./evidence";
@@ -66,6 +68,8 @@ function Gate() {
         <Route path="corpus" element={<TextTable />} />
         <Route path="corpus/import" element={<ImportFlow />} />
         <Route path="corpus/deliveries" element={<Deliveries />} />
+        <Route path="corpus/variables" element={<VariablesView />} />
+        <Route path="corpus/check" element={<CheckView />} />
         <Route path="corpus/:textId" element={<Reader />} />
         <Route path="dictionary" element={<DictionaryStation />} />
         <Route path="compare" element={<Compare />} />

@@ -27,7 +27,7 @@ LANGUAGES = {
 def _identifier():
     from py3langid.langid import MODEL_FILE, LanguageIdentifier
 
-    return LanguageIdentifier.from_pickled_model(MODEL_FILE, norm_probs=True)
+    return LanguageIdentifier.from_model_file(MODEL_FILE, norm_probs=True)
 
 
 def language_of(body: str) -> str:

@@ -1,33 +1,34 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useLocation } from "react-router";
 import { api, data, saveFile, type Schema } from "../../api/client";
 import { date, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { useProjectId } from "../../shell/project";
+import { useChange, useProjectId, useSummary } from "../../shell/project";
+import { CorpusHead } from "./head";
 
 /** What was imported, and imports that are at work or came to nothing. */
 export function Deliveries() {
   const project_id = useProjectId();
-  const { search } = useLocation();
+  const writes = useSummary().data?.role !== "reader";
   const path = { params: { path: { project_id } } };
   const deliveries = useQuery({ queryKey: ["project", project_id, "deliveries"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries", path)) });
   const jobs = useQuery({ queryKey: ["project", project_id, "jobs"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/jobs", path)), refetchInterval: 4000 });
   const running = (jobs.data ?? []).filter((job) => job.state === "queued" || job.state === "running");
   const failed = (jobs.data ?? []).filter((job) => job.state === "failed" || job.state === "cancelled");
   return (
-    <div className="h-full overflow-auto px-4 py-3">
+    <div className="flex h-full flex-col">
+      <CorpusHead />
+      <div className="min-h-0 flex-1 overflow-auto px-4 py-3">
       <div className="mx-auto max-w-[900px]">
-        <Link to={`/projects/${project_id}/corpus${search}`} className="font-semibold text-bottle hover:underline">All texts</Link>
-        <h1 className="mt-2 mb-3 text-[19px] font-[650]">Deliveries</h1>
+        <h1 className="mb-3 text-[19px] font-[650]">Deliveries</h1>
         {running.map((job) => <Running key={job.id} job={job} />)}
         {deliveries.isPending && <Waiting what="Reading" />}
         {deliveries.error && <Failure error={deliveries.error} />}
         {deliveries.data?.length === 0 && !running.length && <Empty title="Nothing was imported yet">Each import leaves its report here: what was new, known, changed and refused.</Empty>}
         {deliveries.data?.map((one) => (
           <section key={one.id} className="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
-            <div className="mb-2 flex items-baseline gap-3"><b className="text-[14px]">{one.name}</b><span className="text-ink2">{date(one.made_at.slice(0, 10))}, {one.made_by}</span></div>
+            <div className="mb-2 flex items-baseline gap-3"><b className="text-[14px]">{one.name}</b><span className="text-ink2">{date(one.made_at.slice(0, 10))}, {one.made_by}</span>{one.state === "undone" ? <span className="ml-auto text-rust">undone; undo or redo in the header bring it back or take it away</span> : writes && <UndoDelivery id={one.id} name={one.name} />}</div>
             <Report report={one.report as unknown as ReportValues} deliveryId={one.id} />
           </section>
         ))}
@@ -36,8 +37,20 @@ export function Deliveries() {
           <div key={job.id} className="mb-2 rounded-md border border-line bg-sheet px-4 py-2"><b>{job.name}</b> <span className="text-ink2">{job.message}</span></div>
         ))}
       </div>
+      </div>
     </div>
   );
+}
+
+/** A whole delivery out of the project; undo brings it back. */
+function UndoDelivery({ id, name }: { id: number; name: string }) {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  const undo = useChange(
+    () => data(api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", { params: { path: { project_id, delivery_id: id } } })),
+    () => tell(`“${name}” is out of the project. Undo brings it back, until the next import.`),
+  );
+  return <Button className="ml-auto" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>{undo.isPending ? "Taking it out…" : "Undo this delivery"}</Button>;
 }
 
 function Running({ job }: { job: Schema["JobPublic"] }) {

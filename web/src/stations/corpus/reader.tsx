@@ -1,37 +1,110 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
-import { stretches } from "../../lib/offsets";
-import { Button, Failure, Waiting } from "../../parts/controls";
+import { layered, toCodePoint } from "../../lib/offsets";
+import { useTabs } from "../../lib/tabs";
+import { Button, Failure, Segments, Waiting } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useAddress, useProjectId, useScope, useSummary } from "../../shell/project";
-import { Value } from "./table";
+import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
+import { Beside } from "./beside";
+import { CorpusHead } from "./head";
+import { Placeholder } from "./placeholder";
 
-/** A text to read: numbered paragraphs, the terms of the open evidence in straw, variables beside it. */
+type Text = Schema["TextPublic"];
+export interface Stretch { start: number; end: number; words: string }
+
+/** A text to read: numbered, pages and notes marked, the terms of the open evidence in straw; beside it what is known of it. */
 export function Reader() {
   const project_id = useProjectId();
   const text_id = Number(useParams().textId);
   const [paragraph] = useAddress("paragraph", "");
   const marked = useMarkedTerms();
   const revision = useSummary().data?.revision;
+  const writes = useSummary().data?.role !== "reader";
+  const [unlocked, setUnlocked] = useState(false);
+  const [numbers, setNumbers] = useAddress("numbers", "paragraphs");
+  const [chosen, setChosen] = useState<Stretch | null>(null);
+  const { open } = useTabs(project_id);
+  const path = { path: { project_id, text_id } };
   const found = useQuery({
     queryKey: ["project", project_id, "text", text_id, revision, marked],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { path: { project_id, text_id }, query: { mark: marked } } })),
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: { mark: marked } } })),
     placeholderData: (before) => (before?.id === text_id ? before : undefined),
   });
+  const beside = useQuery({
+    queryKey: ["project", project_id, "beside", text_id, revision],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}/beside", { params: path })),
+    placeholderData: (before, query) => (query?.queryKey[3] === text_id ? before : undefined),
+  });
+  const title = found.data?.title;
+  useEffect(() => {
+    if (title !== undefined) open({ id: text_id, title });
+  }, [open, text_id, title]);
+  useEffect(() => {
+    setUnlocked(false);
+    setChosen(null);
+  }, [text_id]);
+  const text = found.data;
   return (
-    <div className="flex h-full">
-      <div className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-4 pb-16">
-        <div className="mx-auto max-w-[640px]">
-          <Steps textId={text_id} />
-          {found.isPending && <Waiting what="Opening the text" />}
-          {found.error && <Failure error={found.error} />}
-          {found.data && <Page text={found.data} paragraph={Number(paragraph) || null} />}
+    <div className="flex h-full flex-col">
+      <CorpusHead />
+      <div className="flex min-h-0 flex-1">
+        <div className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
+          <div className="mx-auto max-w-[660px]">
+            <Steps textId={text_id} />
+            {found.isPending && <Waiting what="Opening the text" />}
+            {found.error && <Failure error={found.error} />}
+            {text && (
+              <>
+                <div className="mb-3 flex items-center gap-2">
+                  <Segments label="Numbers" value={numbers} onChange={setNumbers} choices={[{ value: "paragraphs", label: "paragraphs" }, { value: "lines", label: "lines" }]} />
+                  {writes && text.body !== "" && <Button aria-pressed={unlocked} onClick={() => setUnlocked(!unlocked)} title={unlocked ? "Lock without keeping changes" : "Locked against accidents; unlock to correct"}>{unlocked ? "Lock" : "Unlock to correct"}</Button>}
+                  {chosen && writes && !unlocked && <span className="ml-auto max-w-[250px] truncate text-ink2">“{chosen.words}” is chosen: write a note on it beside</span>}
+                </div>
+                <Title text={text} />
+                {text.body === "" ? <Placeholder text={text} writes={writes} /> : unlocked ? <Correct text={text} onDone={() => setUnlocked(false)} /> : <Page text={text} beside={beside.data ?? null} paragraph={Number(paragraph) || null} lines={numbers === "lines"} onChoose={setChosen} />}
+              </>
+            )}
+          </div>
         </div>
+        {text && <Beside text={text} beside={beside.data ?? null} chosen={chosen} onNoted={() => setChosen(null)} />}
       </div>
-      {found.data && <Beside text={found.data} />}
+    </div>
+  );
+}
+
+function Title({ text }: { text: Text }) {
+  return (
+    <>
+      <div className="text-ink2">{[text.source, date(text.date), text.words ? plural(text.words, "word") : "no text yet"].filter(Boolean).join(", ")}</div>
+      <h1 className="mt-1.5 mb-3.5 font-serif text-[26px] leading-[1.2] font-semibold">{text.title}</h1>
+    </>
+  );
+}
+
+/** The body to correct; hits and notes keep to their words. */
+function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  const [body, setBody] = useState(text.body);
+  const keep = useChange(
+    () => data(api.PUT("/api/v1/projects/{project_id}/texts/{text_id}/body", { params: { path: { project_id, text_id: text.id } }, body: { body, revision: text.revision } })),
+    (out) => {
+      tell(out.texts ? "Corrected and locked. The state before is kept; undo brings it back." : "Nothing was changed.");
+      onDone();
+    },
+  );
+  return (
+    <div>
+      <textarea aria-label="Text to correct" autoFocus rows={24} value={body} onChange={(event) => setBody(event.target.value)} onKeyDown={(event) => { if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep.mutate(undefined); }} className="mb-3 w-full rounded-[5px] border-2 border-rust bg-sheet px-4 py-3 font-serif text-[16px] leading-[1.55]" />
+      <div className="flex items-center gap-2">
+        <Button look="main" disabled={keep.isPending || body === text.body} onClick={() => keep.mutate(undefined)}>Keep and lock</Button>
+        <Button onClick={onDone}>Leave as it was</Button>
+        <span className="text-ink2">Ctrl Enter keeps. Notes and hits stay on their words.</span>
+      </div>
     </div>
   );
 }
@@ -103,48 +176,68 @@ function withoutParagraph(search: string): string {
   return next.size ? `?${next}` : "";
 }
 
-function Page({ text, paragraph }: { text: Schema["TextPublic"]; paragraph: number | null }) {
+interface PageProps {
+  text: Text;
+  beside: Schema["Aside"] | null;
+  paragraph: number | null;
+  lines: boolean;
+  onChoose: (stretch: Stretch | null) => void;
+}
+
+function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
   useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
-  const starts = text.paragraphs;
+  const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
+  const notes = (beside?.notes ?? []).filter((note) => note.start !== null && note.end !== null).map((note) => ({ start: note.start!, end: note.end! }));
+  const headings = new Set((beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start));
+  const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
+  const choose = () => onChoose(chosenStretch(text.body));
   return (
-    <article>
-      <div className="text-ink2">{[text.source, date(text.date), plural(text.words, "word")].filter(Boolean).join(", ")}</div>
-      <h1 className="mt-1.5 mb-3.5 font-serif text-[26px] leading-[1.2] font-semibold">{text.title}</h1>
-      <div className="relative font-serif text-[17px] leading-[1.6]">
-        {starts.map((start, at) => (
-          <p key={start} ref={paragraph === at + 1 ? aim : undefined} className={`relative mb-3 whitespace-pre-line ${paragraph === at + 1 ? "rounded bg-tint" : ""}`}>
-            <span aria-hidden className="absolute -left-7 font-sans text-[11px] text-ink3 select-none">{at + 1}</span>
-            {stretches(text.body, text.marks, at === 0 ? 0 : start, starts[at + 1] ?? Infinity).map((part, i) =>
-              part.marked ? <mark key={i}>{part.text}</mark> : <span key={i}>{at === starts.length - 1 ? part.text : part.text.replace(/\n+$/, "")}</span>,
-            )}
+    <article onMouseUp={choose} onKeyUp={choose} className="relative font-serif text-[17px] leading-[1.6]">
+      {starts.map((start, at) => {
+        const low = at === 0 ? 0 : start;
+        const high = starts[at + 1] ?? Infinity;
+        const page = pages.findLast((one) => one.start >= low && one.start < high);
+        const heading = headings.has(start);
+        return (
+          <p key={start} id={`n${at + 1}`} ref={paragraph === at + 1 ? aim : undefined} className={`relative whitespace-pre-line ${lines ? "mb-0.5" : "mb-3"} ${heading ? "font-semibold" : ""} ${paragraph === at + 1 ? "rounded bg-tint" : ""}`}>
+            <span aria-hidden className="absolute -left-8 w-6 text-right font-sans text-[11px] text-ink3 select-none">{at + 1}</span>
+            {page && <span className="absolute -right-14 w-12 font-sans text-[11px] text-ink3 select-none" title={`Page ${page.label} begins here`}>p. {page.label}</span>}
+            {layered(text.body, text.marks, notes, low, high).map((part) => {
+              const shown = at === starts.length - 1 ? part.text : part.text.replace(/\n+$/, "");
+              const noted = part.noted ? "underline decoration-straw decoration-2 underline-offset-4" : "";
+              return part.marked ? <mark key={part.at} data-at={part.at} className={noted}>{shown}</mark> : <span key={part.at} data-at={part.at} className={noted}>{shown}</span>;
+            })}
           </p>
-        ))}
-        {!starts.length && <p className="text-ink2">{text.body}</p>}
-      </div>
+        );
+      })}
+      {!starts.length && <p className="text-ink2">{text.body}</p>}
     </article>
   );
 }
 
-function Beside({ text }: { text: Schema["TextPublic"] }) {
-  const given = text.values.filter((one) => one.value !== null && !(Array.isArray(one.value) && !one.value.length));
-  const without = text.values.length - given.length;
-  return (
-    <section className="w-[226px] shrink-0 overflow-auto border-l border-line2 bg-wash px-4 py-4">
-      <h2 className="mb-2 text-[12px] font-bold text-ink2">About this text</h2>
-      <dl>
-        {[["Source", text.source] as const, ["Date", date(text.date)] as const, ...given.map((one) => [one.name, one.value] as const)].map(([name, value], at) => (
-          <div key={at} className="mb-2.5">
-            <dt className="text-[11.5px] text-ink2">{name}</dt>
-            <dd><Value value={value || null} /></dd>
-          </div>
-        ))}
-        <div className="mb-2.5">
-          <dt className="text-[11.5px] text-ink2">Came from</dt>
-          <dd className="break-words">{text.origin}</dd>
-        </div>
-        {without > 0 && <p className="text-ink2">{plural(without, "variable")} without a value here.</p>}
-      </dl>
-    </section>
-  );
+/** Code point offsets at which lines with words begin. */
+function lineStarts(body: string): number[] {
+  const out: number[] = [];
+  let at = 0;
+  for (const line of body.split("\n")) {
+    if (line.trim()) out.push(at);
+    at += [...line].length + 1;
+  }
+  return out;
+}
+
+/** What is chosen with the mouse or keyboard, in code points; null where nothing is. */
+function chosenStretch(body: string): Stretch | null {
+  const selection = window.getSelection();
+  if (!selection || selection.isCollapsed || !selection.rangeCount) return null;
+  const range = selection.getRangeAt(0);
+  const place = (node: Node, offset: number) => {
+    const holder = (node instanceof Element ? node : node.parentElement)?.closest<HTMLElement>("[data-at]");
+    return holder ? Number(holder.dataset.at) + offset : null;
+  };
+  const low = place(range.startContainer, range.startOffset);
+  const high = place(range.endContainer, range.endOffset);
+  if (low === null || high === null || high <= low) return null;
+  return { start: toCodePoint(body, low), end: toCodePoint(body, high), words: body.slice(low, high) };
 }

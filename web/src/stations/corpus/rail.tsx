@@ -1,0 +1,127 @@
+import { type DragEvent, useState } from "react";
+import { api, type Condition, data, type Schema } from "../../api/client";
+import { plural, whole } from "../../lib/numbers";
+import { Button, Dialog, Field, Input, Menu } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
+import { useChange, useProjectId, useScope, useSummary } from "../../shell/project";
+import { useSetValues } from "./bulk";
+import { useVariables } from "./variables";
+
+/** What is dragged from the table: a request that names the texts. */
+export const DRAGGED = "application/x-winnower-texts";
+type Variable = Schema["VariablePublic"];
+type Dragged = Pick<Schema["SetValues"], "ids" | "scope" | "find">;
+
+/** Groups and sets beside the table: a click narrows the scope, texts can be dropped on them. */
+export function Rail() {
+  const project_id = useProjectId();
+  const variables = useVariables();
+  const { scope } = useScope();
+  const { tell } = useToast();
+  const writes = useSummary().data?.role !== "reader";
+  const [making, setMaking] = useState<"set" | "group" | null>(null);
+  const [name, setName] = useState("");
+  const [byRule, setByRule] = useState(false);
+  const group = variables.find((one) => one.role === "group");
+  const sets = variables.find((one) => one.role === "sets");
+  const make = useChange(
+    () => data(api.POST("/api/v1/projects/{project_id}/sets", { params: { path: { project_id } }, body: { name, scope: [], find: "", ids: [], rule: byRule ? [...scope] : null } })),
+    () => {
+      setMaking(null);
+      setName("");
+      tell(byRule ? "Set made. It stays current as texts come and change." : "Set made. Drag texts onto it, or choose them and add them.");
+    },
+  );
+  return (
+    <aside aria-label="Groups and sets" className="flex w-[188px] shrink-0 flex-col gap-4 overflow-auto border-r border-line2 bg-wash px-3 py-3">
+      <section>
+        <h2 className="mb-1 text-[12px] font-bold text-ink2">Groups</h2>
+        {group?.values.length ? <List variable={group} role="group" /> : <p className="text-ink3">One for each text. Choose texts and put them in a group.</p>}
+      </section>
+      <section>
+        <div className="mb-1 flex items-baseline justify-between">
+          <h2 className="text-[12px] font-bold text-ink2">Sets</h2>
+          {writes && <Button look="ghost" onClick={() => setMaking("set")}>New set</Button>}
+        </div>
+        {sets?.values.length ? <List variable={sets} role="sets" /> : <p className="text-ink3">Any number for each text, by hand or by rule.</p>}
+      </section>
+      <Dialog open={making === "set"} title="New set" onClose={() => setMaking(null)}>
+        <Field label="Name">{(id) => <Input id={id} autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={300} />}</Field>
+        <label className="mb-2 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={!byRule} onChange={() => setByRule(false)} /> <span>By hand: texts are dragged or added to it</span></label>
+        <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}><input type="radio" name="how" className="mt-0.5" disabled={!scope.length} checked={byRule} onChange={() => setByRule(true)} /> <span>By rule: all texts that fit the present scope, now and later{scope.length ? "" : " (narrow the scope first)"}</span></label>
+        <Button look="main" disabled={!name.trim() || make.isPending} onClick={() => make.mutate(undefined)}>Make the set</Button>
+      </Dialog>
+    </aside>
+  );
+}
+
+function List({ variable, role }: { variable: Variable; role: "group" | "sets" }) {
+  const { scope, setScope } = useScope();
+  const set = useSetValues();
+  const [over, setOver] = useState<number | null>(null);
+  const narrow = (label: string) => setScope([...scope, { kind: "values", field: variable.key, values: [label], exclude: false } as Condition]);
+  const drop = (event: DragEvent, label: string) => {
+    event.preventDefault();
+    setOver(null);
+    const texts = event.dataTransfer.getData(DRAGGED);
+    if (texts) set.mutate({ ...(JSON.parse(texts) as Dragged), field: role, value: label, mode: role === "sets" ? "add" : "replace" });
+  };
+  return (
+    <ul className="-mx-1.5">
+      {variable.values.map((value) => (
+        <li
+          key={value.id}
+          onDragOver={(event) => {
+            if (value.rule || !event.dataTransfer.types.includes(DRAGGED)) return;
+            event.preventDefault();
+            setOver(value.id);
+          }}
+          onDragLeave={() => setOver(null)}
+          onDrop={(event) => drop(event, value.label)}
+          className={`group flex items-center rounded ${over === value.id ? "bg-tint outline outline-bottle" : "hover:bg-line/50"}`}
+        >
+          <button type="button" onClick={() => narrow(value.label)} title={value.broken ?? (value.rule ? "Follows from a rule" : value.label)} className="flex min-w-0 flex-1 items-baseline gap-1.5 px-1.5 py-1 text-left">
+            <span className={`truncate ${value.broken ? "text-rust" : ""}`}>{value.label}</span>
+            {value.rule && <span className="shrink-0 text-[11px] text-ink3">rule</span>}
+            <span className="ml-auto shrink-0 text-ink2">{whole(value.texts)}</span>
+          </button>
+          <ValueMenu value={value} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Rename or delete a value, wherever it is listed. */
+export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  const writes = useSummary().data?.role !== "reader";
+  const [renaming, setRenaming] = useState(false);
+  const [label, setLabel] = useState(value.label);
+  const path = { params: { path: { project_id, value_id: value.id } } };
+  const rename = useChange(
+    () => data(api.PATCH("/api/v1/projects/{project_id}/values/{value_id}", { ...path, body: { label } })),
+    () => setRenaming(false),
+  );
+  const drop = useChange(
+    () => data(api.DELETE("/api/v1/projects/{project_id}/values/{value_id}", path)),
+    (out) => tell(`${out.label}: ${plural(out.texts, "text")} had it. Undo brings it back.`),
+  );
+  if (!writes || value.id < 0) return null;
+  return (
+    <>
+      <Menu
+        trigger={<button type="button" aria-label={`More for ${value.label}`} className="px-1 text-ink3 hover:text-ink">⋯</button>}
+        items={[
+          { label: "Rename", onSelect: () => { setLabel(value.label); setRenaming(true); } },
+          { label: "Delete", onSelect: () => drop.mutate(undefined), danger: true },
+        ]}
+      />
+      <Dialog open={renaming} title={`Rename “${value.label}”`} onClose={() => setRenaming(false)}>
+        <Field label="Name" hint="Where a value has this name already, the two become one.">{(id) => <Input id={id} autoFocus value={label} onChange={(event) => setLabel(event.target.value)} onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)} />}</Field>
+        <Button look="main" disabled={!label.trim()} onClick={() => rename.mutate(undefined)}>Rename</Button>
+      </Dialog>
+    </>
+  );
+}
