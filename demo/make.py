@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import csv
 import datetime as dt
 import random
+import re
 from pathlib import Path
 
+from demo import formats
 from demo.banks import names, news, voices
 from demo.grammar import FRAMES, Writer, tidy
 
@@ -43,6 +44,8 @@ SECTIONS = {
     "The Lantern": ("Country", "Long read", "Science"),
 }
 POSTS, RESPONDENTS = 430, 138
+#: The second delivery begins here, and brings what was new from OVERLAP_FROM on once more.
+OVERLAP_FROM, SECOND_FROM = "2031-10-15", "2031-11-01"
 #: How often each sentence with a homonym stands in the news.
 TRAPS_EACH = 5
 
@@ -312,43 +315,109 @@ class Demo:
                 abstract = " ".join(
                     tidy(self.w.expand(part, frame, self.rng.choice(FRAMES))) for part in voices.ABSTRACT
                 )
+            journal = self.w.pick(voices.JOURNALS) if self.rng.random() < 0.8 else ""
+            first = self.rng.randint(1, 380)
             rows.append(
                 {
                     "reference": f"S{number:03d}",
+                    "authors": self.rng.sample(
+                        voices.AUTHORS, self.rng.choices((1, 2, 3, 4), (2, 4, 3, 1))[0]
+                    ),
                     "year": self.rng.randint(2012, 2030),
                     "title": title if number <= 15 else f"{title}: evidence from {place}",
+                    "journal": journal,
+                    "volume": self.rng.randint(2, 48),
+                    "pages": (first, first + self.rng.randint(8, 26)),
+                    "publisher": "Orrin Valley Institute",
+                    "keywords": self.rng.sample(voices.KEYWORDS[frame], 2) + ["lynx"],
                     "abstract": abstract,
                 }
             )
         return rows
 
 
-def write_table(name: str, rows: list[dict], encoding: str = "utf-8", delimiter: str = ",") -> None:
-    with (FOLDER / name).open("w", newline="", encoding=encoding) as file:
-        writer = csv.DictWriter(file, list(rows[0]), delimiter=delimiter, lineterminator="\n")
-        writer.writeheader()
-        writer.writerows(rows)
-
-
 def main() -> None:
+    """Write all files: the first delivery of each source in its own format, a second one, the rest."""
     FOLDER.mkdir(exist_ok=True)
     demo = Demo()
-    news_rows = demo.news()
-    first = [row for row in news_rows if row["published"] < "2031-11-01"]
-    overlap = [row for row in news_rows if "2031-10-15" <= row["published"] < "2031-11-01"]
-    write_table("news.csv", first, "utf-8-sig")
-    write_table(
-        "news-second-delivery.csv",
-        overlap + [row for row in news_rows if row["published"] >= "2031-11-01"],
-        "utf-8-sig",
+    rows = demo.news()
+    posts, survey = demo.posts(), demo.survey()
+    studies, interviews = demo.studies(), demo.interviews()
+    _first_delivery([row for row in rows if row["published"] < SECOND_FROM])
+    overlap = [
+        r for r in rows if OVERLAP_FROM <= r["published"] < SECOND_FROM and r["outlet"] != "The Lantern"
+    ]
+    late = [r for r in rows if r["published"] >= SECOND_FROM]
+    long_reads = sorted(late, key=lambda r: -len(r["article"]))[:1]
+    formats.write_csv(
+        FOLDER / "second-delivery.csv", overlap + [r for r in late if r not in long_reads], "utf-8-sig"
     )
-    write_table("posts.csv", demo.posts())
-    write_table("survey.csv", demo.survey(), delimiter=";")
-    write_table("studies.csv", demo.studies())
+    for row in long_reads:
+        formats.write_pdf(FOLDER / "the-lantern-long-read.pdf", row)
+    formats.write_json_lines(FOLDER / "posts.jsonl", [_post(row) for row in posts])
+    formats.write_csv(FOLDER / "survey.csv", wide(survey), delimiter=";")
+    formats.write_references(FOLDER / "studies.ris", studies)
+    _interviews(interviews)
+
+
+def _first_delivery(rows: list[dict]) -> None:
+    """One format for each paper."""
+    of = {source: [row for row in rows if row["outlet"] == source] for source, _, _ in NEWS}
+    columns = ("id", "headline", "outlet", "published", "section", "byline", "article")
+    courier = [{name: row[name] for name in columns} for row in of["Orrin Courier"]]
+    formats.write_workbook(
+        FOLDER / "orrin-courier.xlsx",
+        {
+            "January to June": [row for row in courier if row["published"] < "2031-07-01"],
+            "July to October": [row for row in courier if row["published"] >= "2031-07-01"],
+        },
+    )
+    formats.write_csv(FOLDER / "hill-farmer.csv", of["Hill Farmer"], "cp1252")
+    formats.write_feed(FOLDER / "valley-wire.rss", "Valley Wire", of["Valley Wire"])
+    lantern = of["The Lantern"]
+    titles = [row["headline"] for row in lantern[:5]]
+    pages = {
+        f"{row['published']} {row['id']}.html": formats.web_page(row, titles).encode() for row in lantern
+    }
+    formats.write_zip(FOLDER / "the-lantern-pages.zip", pages)
+
+
+def _post(row: dict) -> dict:
+    """A post as a network gives it: nested, with its tags as a list."""
+    day = dt.datetime.strptime(row["posted"], "%d/%m/%Y").date()
+    return {
+        "id": row["post_id"],
+        "created": day.isoformat(),
+        "account": {"type": row["account_type"]},
+        "reach": {"reposts": row["reposts"]},
+        "tags": re.findall(r"#(\w+)", row["post"]),
+        "text": row["post"],
+    }
+
+
+def wide(answers: list[dict]) -> list[dict]:
+    """One row a respondent, one column a question."""
+    people: dict[str, dict] = {}
+    for row in answers:
+        about = {name: row[name] for name in row if name not in ("answer id", "question", "answer")}
+        people.setdefault(row["respondent"], about)[row["question"]] = row["answer"]
+    return list(people.values())
+
+
+def _interviews(interviews: dict[str, str]) -> None:
+    """Transcripts as they come in: most from Word, some as rich text, some plain."""
     folder = FOLDER / "interviews"
     folder.mkdir(exist_ok=True)
-    for name, text in demo.interviews().items():
-        (folder / name).write_text(text, encoding="utf-8")
+    for at, (name, text) in enumerate(interviews.items()):
+        paragraphs = text.strip().split("\n\n")
+        stem = folder / name.removesuffix(".txt")
+        if at % 3 == 2:
+            formats.write_rtf(stem.with_name(f"{stem.name}.rtf"), paragraphs[0], paragraphs)
+        elif at % 4 == 3:
+            (folder / name).write_text(text, encoding="utf-8")
+        else:
+            comment = (3, "Mira Tolland", "Ask again about the spring count.") if at == 0 else None
+            formats.write_word(stem.with_name(f"{stem.name}.docx"), paragraphs[0], paragraphs, comment)
 
 
 if __name__ == "__main__":

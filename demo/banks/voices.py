@@ -236,3 +236,32 @@ ABSTRACT = (
     "{Limits of the study are|The study is limited by} {a short period|the small number of sites|self-reported figures}.",
     "We {discuss|draw} {lessons|conclusions} for {policy|practice|those who plan a release}.",
 )
+AUTHORS = (
+    "Marrow, Ilse",
+    "Quennell, Ada",
+    "Brackley, Joss",
+    "Oduya, Femi",
+    "Sandqvist, Lena",
+    "Tarn, Peregrine",
+    "Velasko, Irja",
+    "Whitlow, Cass",
+    "Hollin, Bea",
+    "Arkwell, Simon",
+    "Dunmoor, Faye",
+    "Ysolde, Karin",
+)
+JOURNALS = (
+    "Hill and Upland Ecology",
+    "Journal of Valley Studies",
+    "Rural Quarterly",
+    "Wild Neighbours",
+    "Annals of Commons",
+)
+KEYWORDS = {
+    "livelihood": ("losses", "compensation", "sheep"),
+    "ecology": ("roe deer", "browsing", "birch"),
+    "fear": ("safety", "children", "attitudes"),
+    "heritage": ("hefting", "oral history", "place names"),
+    "governance": ("licence", "trust", "inquiry"),
+    "wonder": ("sightings", "visitors", "tracks"),
+}
