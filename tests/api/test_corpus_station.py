@@ -364,9 +364,10 @@ def test_the_check_finds_what_is_wrong(client, at, checked):
 
 
 def test_groups_are_counted_once_set_aside_or_kept(client, at, checked):
-    settle = lambda way: done(
-        client.post(f"{at}/check/groups", json={"kind": "near", "groups": [0], "way": way})
-    )  # noqa: E731
+    def settle(way):
+        asked = {"kind": "near", "groups": [0], "way": way}
+        return done(client.post(f"{at}/check/groups", json=asked))
+
     assert settle("once")["texts"] == 1
     assert size(client, at) == 6
     assert client.post(f"{at}/scope", json=ALL).json()["aside"] == 1

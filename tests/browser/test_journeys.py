@@ -1,22 +1,14 @@
 """Whole journeys in a real browser, on a real server and database."""
 
 import csv
-import os
-import signal
-import subprocess
-import sys
 import time
-import urllib.request
 from pathlib import Path
 
-import pytest
 from python_calamine import CalamineWorkbook
 from selenium.webdriver.common.keys import Keys
 
-from tests.chromium import Page, chromium
+from tests.chromium import Page
 from tests.conftest import write_table
-from winnower.store.accounts import make_account
-from winnower.store.server import free_port
 
 HEADER = ["id", "headline", "outlet", "published", "article", "region"]
 
@@ -45,46 +37,6 @@ def rows():
         )
     out.append(["40", "No text", "Hill Farmer", "2031-01-01", "", "north"])
     return out
-
-
-@pytest.fixture(scope="module")
-def address(database, settings):
-    """The application served by a process of its own."""
-    port = free_port(8510)
-    environment = {**os.environ, "WINNOWER_DATA": str(settings.data), "WINNOWER_DATABASE_URL": database.url}
-    server = subprocess.Popen(
-        [sys.executable, "-m", "winnower", "serve", "--port", str(port)], env=environment
-    )
-    address = f"http://127.0.0.1:{port}"
-    for _ in range(200):
-        try:
-            urllib.request.urlopen(f"{address}/api/v1/openapi.json", timeout=1)
-            break
-        except OSError:
-            time.sleep(0.1)
-    yield address
-    server.send_signal(signal.SIGINT)
-    assert server.wait(20) == 0
-
-
-@pytest.fixture
-def downloads(tmp_path):
-    folder = tmp_path / "downloads"
-    folder.mkdir()
-    return folder
-
-
-@pytest.fixture
-def page(address, database, downloads, tmp_path):
-    name = f"browser{int(time.time() * 1000)}"
-    with database.session() as session:
-        make_account(session, name, "Browser Person", "a long password")
-    with chromium(downloads=downloads) as driver:
-        page = Page(driver, address)
-        page.open("/")
-        page.sign_in(name, "a long password")
-        yield page
-        assert page.errors() == []
 
 
 def downloaded(folder: Path, ending: str) -> Path:

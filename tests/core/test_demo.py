@@ -2,6 +2,7 @@
 
 import csv
 import re
+import zipfile
 from collections import Counter
 
 import pytest
@@ -11,6 +12,7 @@ from demo.banks.claims import CLAIMS
 from demo.grammar import Writer, tidy
 
 from winnower.readers.dictionary_file import read_dictionary_file
+from winnower.readers.documents import read_document
 from winnower.settings import ROOT
 
 FILES = ROOT / "demo" / "files"
@@ -22,16 +24,23 @@ def table(name, **options):
 
 
 @pytest.fixture(scope="module")
-def news():
-    return table("news.csv") + table("news-second-delivery.csv")
+def made():
+    """What the script writes, before it becomes files."""
+    demo = make.Demo()
+    names = ("news", "posts", "survey", "studies", "interviews")
+    return {name: getattr(demo, name)() for name in names}
 
 
 @pytest.fixture(scope="module")
-def texts(news):
-    once = {row["id"]: row["article"] for row in news}
-    interviews = [path.read_text(encoding="utf-8") for path in (FILES / "interviews").iterdir()]
-    survey = [row["answer"] for row in table("survey.csv", delimiter=";")]
-    return [*once.values(), *interviews, *survey, *(row["post"] for row in table("posts.csv"))]
+def news(made):
+    return made["news"]
+
+
+@pytest.fixture(scope="module")
+def texts(made):
+    survey = [row["answer"] for row in made["survey"]]
+    posts = [row["post"] for row in made["posts"]]
+    return [*(row["article"] for row in made["news"]), *made["interviews"].values(), *survey, *posts]
 
 
 def test_the_same_seed_makes_the_same_files(tmp_path, monkeypatch):
@@ -69,17 +78,16 @@ def test_the_agency_report_stands_in_four_outlets(news):
     assert len(set(rows.values())) >= 3
 
 
-def test_the_traps_are_there(news):
+def test_the_traps_are_there(made, news):
     assert sum(not row["article"] for row in news) >= 2
     assert max(len(row["article"].split()) for row in news) >= 9_000
-    posts = [row["post"] for row in table("posts.csv")]
+    posts = [row["post"] for row in made["posts"]]
     assert voices.FOREIGN_POST in posts
     assert any(any(wrong in post for wrong in voices.MISSPELLINGS.values()) for post in posts)
     assert any("🐾" in post for post in posts) and any("#" in post for post in posts)
     assert any(";" in row["heard first from"] for row in table("survey.csv", delimiter=";"))
-    first = {row["id"] for row in table("news.csv")}
-    second = {row["id"] for row in table("news-second-delivery.csv")}
-    assert first & second and second - first
+    second = {row["published"] for row in table("second-delivery.csv")}
+    assert min(second) < make.SECOND_FROM <= max(second), "the second delivery brings some once more"
 
 
 def test_sources_have_their_own_mix(news):
@@ -105,3 +113,22 @@ def test_the_writer_makes_every_choice_and_is_repeatable():
     assert made == [two.claim("livelihood") for _ in range(200)]
     assert len(set(made)) > len(CLAIMS["livelihood"])
     assert tidy("the lambs ,  gone .  she left") == "The lambs, gone. She left"
+
+
+def test_files_hold_what_was_made(made):
+    """Read through the product's own readers, the files give the texts that went into them."""
+    long_read = max(made["news"], key=lambda row: len(row["article"]))
+    content = (FILES / "the-lantern-long-read.pdf").read_bytes()
+    document = read_document("pdf", content, "a.pdf", 10**7)
+    assert document.body.split() == long_read["article"].split()
+    pages = zipfile.ZipFile(FILES / "the-lantern-pages.zip")
+    by_id = {row["id"]: row for row in made["news"]}
+    for name in pages.namelist()[::9]:
+        page = read_document("html", pages.read(name), name, 10**7)
+        row = by_id[name.split()[1].removesuffix(".html")]
+        assert page.body.split() == row["article"].split()
+        assert (page.title, page.date) == (row["headline"], row["published"])
+    word = FILES / "interviews" / "interview 01 Una Tarrock.docx"
+    transcript = read_document("word", word.read_bytes(), word.name, 10**7)
+    assert transcript.body.split() == made["interviews"]["interview 01 Una Tarrock.txt"].split()
+    assert transcript.remarks[0].author == "Mira Tolland"

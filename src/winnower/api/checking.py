@@ -19,9 +19,9 @@ from winnower.api.schemas.scope import Scoped
 from winnower.api.schemas.variables import Changed
 from winnower.core.check import calendar, differences, repair
 from winnower.core.errors import Conflict, NotFound
-from winnower.core.scope import NO_DATE, DateColumn, Split, describe_fields
+from winnower.core.scope import Split, describe_fields
 from winnower.core.scope.conditions import missing
-from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path
+from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path, earliest_first
 from winnower.store import jobs
 from winnower.store import variables as store
 from winnower.store.corrections import correct_texts
@@ -124,11 +124,8 @@ def _members(corpus: OpenCorpus, found: pl.DataFrame, kind: str) -> list[np.ndar
 
     def make(_: OpenCorpus) -> list[np.ndarray]:
         group = found[kind].to_numpy()
-        days = corpus.columns.fields["date"]
-        assert isinstance(days, DateColumn)
-        when = np.where(days.days == NO_DATE, np.iinfo(np.int32).max, days.days)
         members = np.flatnonzero(group >= 0)
-        members = members[np.lexsort((corpus.columns.text_id[members], when[members], group[members]))]
+        members = members[np.lexsort((earliest_first(corpus)[members], group[members]))]
         edges = np.flatnonzero(np.diff(group[members])) + 1
         return np.split(members, edges) if len(members) else []
 

@@ -19,6 +19,7 @@ from sqlalchemy import select
 
 from winnower.core.check import SIGNS_OF_DAMAGE, language_of, near_duplicates, repair
 from winnower.core.errors import WinnowerError
+from winnower.core.scope import NO_DATE, DateColumn
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.bulk import chunks
@@ -34,6 +35,16 @@ DEFAULT_THRESHOLD = 0.6
 
 def check_path(folder: Path, revision: int) -> Path:
     return folder / f"check-{revision}.arrow"
+
+
+def earliest_first(corpus: OpenCorpus) -> np.ndarray:
+    """int per text: its rank by date, those without one last, then by id."""
+    dates = corpus.columns.fields["date"]
+    assert isinstance(dates, DateColumn)
+    when = np.where(dates.days == NO_DATE, np.iinfo(np.int32).max, dates.days)
+    rank = np.empty(len(when), np.int64)
+    rank[np.lexsort((corpus.columns.text_id, when))] = np.arange(len(when))
+    return rank
 
 
 class CheckRun:
@@ -68,8 +79,10 @@ class CheckRun:
             raise
 
     def _check(self, corpus: OpenCorpus, project_id: int, threshold: float) -> pl.DataFrame:
-        near = near_duplicates(corpus.index, threshold, self._teller("Comparing texts", 0, 50))
         ids = corpus.columns.text_id
+        near = near_duplicates(
+            corpus.index, threshold, earliest_first(corpus), self._teller("Comparing texts", 0, 50)
+        )
         same = self._same(project_id, corpus)
         language, damaged, lost = self._read(ids, self._teller("Reading texts", 50, 100))
         return pl.DataFrame(

@@ -127,7 +127,7 @@ class Pieces:
                 rows.append(row)
                 documents.append(document)
                 files.append(found.origin.name)
-                lines.append(number)
+                lines.append(number if len(found.documents) > 1 else 0)
                 chars += len(row[-1])
             if len(rows) >= FILES_AT_ONCE or chars > CHARS_AT_ONCE:
                 yield piece()

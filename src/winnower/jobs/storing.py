@@ -147,7 +147,10 @@ def store_texts(
 ) -> None:
     """Insert rows, bodies and values; ``hashes`` are identities and contents."""
     ids = columns["text_id"]
-    origins = [f"{file}, row {line}"[-500:] for file, line in zip(texts.file, texts.line, strict=True)]
+    origins = [
+        (f"{file}, row {line}" if line else file)[-500:]
+        for file, line in zip(texts.file, texts.line, strict=True)
+    ]
     rows = pl.DataFrame(
         {
             "id": ids,

@@ -48,10 +48,12 @@ class Assembler:
     """Puts a body together paragraph by paragraph and keeps count of where things begin.
 
     Paragraphs are cleaned (NFC, no outer white space) before they are counted, so that places still
-    hold for the text as it is stored.
+    hold for the text as it is stored. A first paragraph equal to ``omit``, a headline that is the title
+    anyway, is left out.
     """
 
     limit_chars: int = 20_000_000
+    omit: str = ""
     chars: int = 0
     parts: list[str] = field(default_factory=list)
     places: list[Place] = field(default_factory=list)
@@ -61,7 +63,7 @@ class Assembler:
     def paragraph(self, text: str, heading: int = 0) -> int | None:
         """Add a paragraph; where it begins, or None where it is empty. ``heading`` is its level."""
         text = tidy(text)
-        if not text:
+        if not text or (not self.parts and text == self.omit):
             return None
         start = self.chars + (2 if self.parts else 0)
         if heading and len(text) <= MAX_HEADING:

@@ -16,6 +16,8 @@ from winnower.readers.plain import decoded
 logging.getLogger("trafilatura").setLevel(logging.CRITICAL)
 logging.getLogger("htmldate").setLevel(logging.CRITICAL)
 
+#: The date a page names for itself; pages may be dated ahead of this machine's clock.
+_DATES = {"original_date": True, "extensive_search": False, "max_date": "2200-01-01"}
 _CHARSET = re.compile(rb"<meta[^>]+charset=[\"']?\s*([a-zA-Z0-9_-]{2,30})", re.IGNORECASE)
 _NEVER = {"script", "style", "noscript", "template", "svg", "iframe", "object", "head", "nav", "form"}
 _BLOCKS = {
@@ -38,6 +40,7 @@ def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None 
     title = author = date = ""
     if found is not None:
         title, author, date = found.title or "", found.author or "", found.date or ""
+        out.omit = " ".join(title.split())
         _article_blocks(found.body, out)
     if not out.parts:
         root = parse_page(text)
@@ -67,7 +70,11 @@ def _article(text: str):
 
     try:
         found = trafilatura.bare_extraction(
-            text, include_comments=False, include_tables=True, with_metadata=True, favor_precision=False
+            text,
+            include_comments=False,
+            include_tables=True,
+            with_metadata=True,
+            date_extraction_params=_DATES,
         )
     except (ValueError, TypeError, AttributeError, RecursionError, etree.LxmlError):
         return None  # a page it cannot cope with is read whole instead

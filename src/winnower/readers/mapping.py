@@ -15,7 +15,7 @@ _NAMES = {
     "title": r"title|headline|heading|subject|name",
     "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel",
     "date": r"date|answered|published|publication date|day|created|posted|time|timestamp",
-    "key": r"id|key|url|link|guid|uid|record|number|doi|respondent|ref",
+    "key": r"id|nr|key|url|link|guid|uid|record|number|doi|respondent|ref",
 }
 #: Average length from which on further columns are taken for texts as well, as open questions are.
 TEXT_CHARS = 60

@@ -15,7 +15,7 @@ from winnower.readers.pdf_layout import Line, paragraphs
 MAX_PAGES = 20_000
 #: With fewer letters a page than this on average, the file is taken for pictures of pages.
 SCAN_CHARS = 8
-_PAGE_DATE = re.compile(r"untitled|microsoft word|\.(?:docx?|odt|indd|qxd|tex|html?)\b", re.IGNORECASE)
+_FILE_TITLE = re.compile(r"untitled|microsoft word|\.(?:docx?|odt|indd|qxd|tex|html?)\b", re.IGNORECASE)
 
 
 def read_pdf(content: bytes, name: str, limit_chars: int) -> Document:
@@ -52,14 +52,15 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
     letters = sum(len(line.text) for page in pages for line in page)
     if letters < SCAN_CHARS * max(len(pages), 1):
         pages = []
+    about = file.get_metadata_dict()
+    title = "" if _FILE_TITLE.search(about.get("Title", "")) else about.get("Title", "")
+    out.omit = " ".join(title.split())
     before = -1
     for paragraph in paragraphs(pages):
         if paragraph.page != before:
             out.page(labels[paragraph.page])
             before = paragraph.page
         out.paragraph(paragraph.text, 2 if paragraph.heading else 0)
-    about = file.get_metadata_dict()
-    title = "" if _PAGE_DATE.search(about.get("Title", "")) else about.get("Title", "")
     scan = (
         f"The PDF holds pictures of {len(file):,} pages and no text; have its text recognised, or type it in."
     )

@@ -10,6 +10,8 @@ from statistics import median
 
 #: Running heads and page numbers stand in the outer parts of a page.
 EDGE = 0.11
+#: So far, as a share of the page, edges may lie over the line between two columns.
+NEAR = 0.005
 _NUMBER = re.compile(
     r"(?:page |p\. ?|– ?|- ?)?(?:\d{1,4}|[ivxlc]{1,6})(?: ?(?:of|/) ?\d{1,4})?(?: ?–| ?-)?", re.IGNORECASE
 )
@@ -43,7 +45,7 @@ class Paragraph:
 def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
     """The text of a document in reading order."""
     heads = _running(pages)
-    body = [[line for line in page if not _is_furniture(line, heads)] for page in pages]
+    body = [[line for line in page if not _is_furniture(line, page, heads)] for page in pages]
     sizes = [round(line.size, 4) for page in body for line in page for _ in range(len(line.text))]
     usual = Counter(sizes).most_common(1)[0][0] if sizes else 0.0
     words = Counter(
@@ -73,7 +75,7 @@ def _running(pages: Sequence[Sequence[Line]]) -> set[str]:
         return set()
     seen: Counter[str] = Counter()
     for page in pages:
-        seen.update({_pattern(line.text) for line in page if _outer(line)})
+        seen.update({_pattern(line.text) for line in page if _outer(line) and _apart(line, page)})
     return {text for text, times in seen.items() if times >= max(2, len(pages) * 0.4)}
 
 
@@ -81,8 +83,16 @@ def _outer(line: Line) -> bool:
     return line.bottom < EDGE or line.top > 1 - EDGE
 
 
-def _is_furniture(line: Line, heads: set[str]) -> bool:
-    return _outer(line) and (_pattern(line.text) in heads or bool(_NUMBER.fullmatch(line.text.strip())))
+def _apart(line: Line, page: Sequence[Line]) -> bool:
+    """Whether a line stands apart from those above and below, as text that goes on does not."""
+    steps = [abs(other.top - line.top) for other in page]
+    return min((step for step in steps if step > line.size * 0.5), default=1.0) > line.size * 1.75
+
+
+def _is_furniture(line: Line, page: Sequence[Line], heads: set[str]) -> bool:
+    if not _outer(line) or not _apart(line, page):
+        return False
+    return _pattern(line.text) in heads or bool(_NUMBER.fullmatch(line.text.strip()))
 
 
 def _columns(page: Sequence[Line]) -> list[list[Line]]:
@@ -102,14 +112,14 @@ def _columns(page: Sequence[Line]) -> list[list[Line]]:
 
     wide: list[Line] = []
     for line in lines:
-        if line.left < gutter < line.right:
+        if line.left < gutter - NEAR and line.right > gutter + NEAR:
             close()
             wide.append(line)
             continue
         if wide:
             out.append(wide[:])
             wide.clear()
-        (left if line.right <= gutter else right).append(line)
+        (left if line.left < gutter - NEAR else right).append(line)
     close()
     if wide:
         out.append(wide)
@@ -120,31 +130,35 @@ def _gutter(page: Sequence[Line]) -> float | None:
     """Where two columns part: a place in the middle that lines end before or begin after."""
     if len(page) < 6:
         return None
-    best, best_clear = None, 0.0
+    best: list[float] = []
+    best_clear = 0.15
     for step in range(30, 71):
         x = step / 100
         sides = [0, 0]
         crossing = 0
         for line in page:
-            if line.right <= x + 0.005:
+            if line.right <= x + NEAR:
                 sides[0] += 1
-            elif line.left >= x - 0.005:
+            elif line.left >= x - NEAR:
                 sides[1] += 1
-            elif any(low - 0.005 <= x <= high + 0.005 for _, low, high in line.gaps):
+            elif any(low - NEAR <= x <= high + NEAR for _, low, high in line.gaps):
                 sides[0] += 1
                 sides[1] += 1
             else:
                 crossing += 1
         clear = min(sides) / (len(page) + 1) - crossing / (len(page) + 1)
-        if min(sides) >= 3 and clear > max(best_clear, 0.15):
-            best, best_clear = x, clear
-    return best
+        if min(sides) >= 3 and clear > best_clear:
+            best, best_clear = [x], clear
+        elif best and clear == best_clear:
+            best.append(x)
+    # the middle of the widest clear stretch
+    return best[len(best) // 2] if best else None
 
 
 def _split(line: Line, x: float) -> list[Line]:
     """A line across both columns in two, where it has a gap between them."""
     for place, low, high in line.gaps:
-        if low - 0.005 <= x <= high + 0.005:
+        if low - NEAR <= x <= high + NEAR:
             left = Line(line.text[:place].rstrip(), line.left, low, line.top, line.bottom, line.size)
             right = Line(line.text[place:].lstrip(), high, line.right, line.top, line.bottom, line.size)
             return [part for part in (left, right) if part.text]

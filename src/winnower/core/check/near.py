@@ -42,10 +42,14 @@ class NearGroups:
 
 
 def near_duplicates(
-    index: TokenIndex, threshold: float = 0.6, tell: Callable[[float], None] = lambda share: None
+    index: TokenIndex,
+    threshold: float = 0.6,
+    rank: np.ndarray | None = None,
+    tell: Callable[[float], None] = lambda share: None,
 ) -> NearGroups:
     """Groups of texts that are alike from ``threshold`` on (0.5 to 1), directly or through others.
 
+    The first text of a group is the one with the lowest ``rank`` (per text; their places by default).
     ``tell`` hears the share that is done and may raise to end it.
     """
     signatures = np.full((index.n_texts, HASHES), _NEVER, np.uint64)
@@ -59,7 +63,8 @@ def near_duplicates(
     long_enough = (index.words >= LEAST_WORDS) & (signatures[:, 0] != _NEVER)
     pairs = _candidates(signatures, np.flatnonzero(long_enough), threshold)
     alike = _compare(index, pairs, tell)
-    return _groups(index, pairs[alike >= threshold], alike[alike >= threshold])
+    rank = np.arange(index.n_texts) if rank is None else rank
+    return _groups(index, pairs[alike >= threshold], alike[alike >= threshold], rank)
 
 
 def _blocks(segment: Segment):
@@ -170,7 +175,7 @@ def _shingles_of_one(segment: Segment, local: int) -> np.ndarray:
     return mixed
 
 
-def _groups(index: TokenIndex, pairs: np.ndarray, alike: np.ndarray) -> NearGroups:
+def _groups(index: TokenIndex, pairs: np.ndarray, alike: np.ndarray, order_of: np.ndarray) -> NearGroups:
     """Pairs joined into groups, numbered by their first text; likeness to that first text."""
     n = index.n_texts
     group = np.full(n, -1, np.int32)
@@ -180,11 +185,18 @@ def _groups(index: TokenIndex, pairs: np.ndarray, alike: np.ndarray) -> NearGrou
     graph = sparse.coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(n, n))
     _, label = connected_components(graph, directed=False)
     members = np.unique(pairs)
-    order, first, place = np.unique(label[members], return_index=True, return_inverse=True)
-    rank = np.argsort(np.argsort(first, kind="stable"), kind="stable")
-    group[members] = rank[place]
+    members = members[np.argsort(order_of[members], kind="stable")]
+    _, first, place = np.unique(label[members], return_index=True, return_inverse=True)
+    number = np.argsort(np.argsort(first, kind="stable"), kind="stable")
+    group[members] = number[place]
     leaders = members[first][place]
-    known = pl.DataFrame({"a": pairs[:, 0], "b": pairs[:, 1], "alike": alike})
+    known = pl.DataFrame(
+        {
+            "a": np.concatenate([pairs[:, 0], pairs[:, 1]]),
+            "b": np.concatenate([pairs[:, 1], pairs[:, 0]]),
+            "alike": np.concatenate([alike, alike]),
+        }
+    )
     wanted = pl.DataFrame({"a": leaders, "b": members})
     found = wanted.join(known, on=["a", "b"], how="left", maintain_order="left")["alike"].to_numpy()
     unknown = np.flatnonzero(np.isnan(found.astype(np.float64)) & (leaders != members))

@@ -140,7 +140,7 @@ function Tile({ name, texts, children, onOpen }: { name: string; texts: number; 
       <div className="text-ink2">{children}</div>
     </>
   );
-  const look = "rounded-md border border-line bg-sheet px-3.5 py-2.5 text-left";
+  const look = "flex flex-col items-start justify-start rounded-md border border-line bg-sheet px-3.5 py-2.5 text-left";
   return onOpen && texts ? <button type="button" onClick={onOpen} className={`${look} hover:border-bottle`}>{inside}</button> : <div className={look}>{inside}</div>;
 }
 

@@ -53,7 +53,7 @@ export function Reader() {
       <CorpusHead />
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
-          <div className="mx-auto max-w-[660px]">
+          <article className="mx-auto max-w-[660px]">
             <Steps textId={text_id} />
             {found.isPending && <Waiting what="Opening the text" />}
             {found.error && <Failure error={found.error} />}
@@ -68,7 +68,7 @@ export function Reader() {
                 {text.body === "" ? <Placeholder text={text} writes={writes} /> : unlocked ? <Correct text={text} onDone={() => setUnlocked(false)} /> : <Page text={text} beside={beside.data ?? null} paragraph={Number(paragraph) || null} lines={numbers === "lines"} onChoose={setChosen} />}
               </>
             )}
-          </div>
+          </article>
         </div>
         {text && <Beside text={text} beside={beside.data ?? null} chosen={chosen} onNoted={() => setChosen(null)} />}
       </div>
@@ -193,7 +193,7 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
   const choose = () => onChoose(chosenStretch(text.body));
   return (
-    <article onMouseUp={choose} onKeyUp={choose} className="relative font-serif text-[17px] leading-[1.6]">
+    <div onMouseUp={choose} onKeyUp={choose} data-testid="body" className="relative font-serif text-[17px] leading-[1.6]">
       {starts.map((start, at) => {
         const low = at === 0 ? 0 : start;
         const high = starts[at + 1] ?? Infinity;
@@ -212,7 +212,7 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
         );
       })}
       {!starts.length && <p className="text-ink2">{text.body}</p>}
-    </article>
+    </div>
   );
 }
 

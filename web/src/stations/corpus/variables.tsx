@@ -29,6 +29,14 @@ export function useVariables(): readonly Variable[] {
 }
 
 const ROLE_WORDS: Record<string, string> = { group: "main group", sets: "sets", aside: "set aside" };
+const HOLDS: Record<string, string> = {
+  category: "One category for each text",
+  several: "Any number of categories for each text",
+  sets: "Any number of sets for each text",
+  number: "A number for each text",
+  date: "A date for each text",
+  text: "Free words for each text",
+};
 const kindWord = (one: Variable) => KINDS.find((kind) => kind.value === one.kind)?.label ?? one.kind;
 
 /** Definitions of the variables: values to rename, merge and order, rules, values from a table. */
@@ -110,7 +118,7 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
         {writes && <div className="mb-3.5"><Button look="rust" onClick={() => drop.mutate(undefined)}>Delete</Button></div>}
       </div>
       <p className="mb-3 text-ink2">
-        {one.rule ? `Derived: ${ruleWords(one.rule, fields)}` : `Holds ${one.role === "sets" ? "any number of sets" : kindWord(one)}`}. {plural(one.texts, "text")} {one.texts === 1 ? "has" : "have"} a value.
+        {one.rule ? `Derived: ${ruleWords(one.rule, fields)}` : HOLDS[one.role === "sets" ? "sets" : one.kind]}. {plural(one.texts, "text")} {one.texts === 1 ? "has" : "have"} a value.
       </p>
       {one.broken && <p role="alert" className="mb-3 text-rust">{one.broken} The variable is empty until its rule fits again.</p>}
       {(one.kind === "category" || one.kind === "several") && <Values one={one} writes={writes && !one.rule} />}

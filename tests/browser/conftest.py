@@ -1,0 +1,54 @@
+"""The application served to a browser, and a person signed in."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+
+import pytest
+
+from tests.chromium import Page, chromium
+from winnower.store.accounts import make_account
+from winnower.store.server import free_port
+
+
+@pytest.fixture(scope="module")
+def address(database, settings):
+    """The application served by a process of its own."""
+    port = free_port(8510)
+    environment = {**os.environ, "WINNOWER_DATA": str(settings.data), "WINNOWER_DATABASE_URL": database.url}
+    server = subprocess.Popen(
+        [sys.executable, "-m", "winnower", "serve", "--port", str(port)], env=environment
+    )
+    address = f"http://127.0.0.1:{port}"
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(f"{address}/api/v1/openapi.json", timeout=1)
+            break
+        except OSError:
+            time.sleep(0.1)
+    yield address
+    server.send_signal(signal.SIGINT)
+    assert server.wait(20) == 0
+
+
+@pytest.fixture
+def downloads(tmp_path):
+    folder = tmp_path / "downloads"
+    folder.mkdir()
+    return folder
+
+
+@pytest.fixture
+def page(address, database, downloads, tmp_path):
+    name = f"browser{int(time.time() * 1000)}"
+    with database.session() as session:
+        make_account(session, name, "Browser Person", "a long password")
+    with chromium(downloads=downloads) as driver:
+        page = Page(driver, address)
+        page.open("/")
+        page.sign_in(name, "a long password")
+        yield page
+        assert page.errors() == []
