@@ -90,33 +90,40 @@ def _lines(file: pdfium.PdfDocument, at: int) -> list[Line]:
 
 
 def _cut(text_page, whole: str, count: int, width: float, height: float) -> list[Line]:
-    out = []
     left, right, bottom, top = (ctypes.c_double() for _ in range(4))
     refs = tuple(ctypes.byref(value) for value in (left, right, bottom, top))
+    char_box, font_size, page = raw.FPDFText_GetCharBox, raw.FPDFText_GetFontSize, text_page.raw
 
     def box(index: int) -> tuple[float, float, float, float]:
-        raw.FPDFText_GetCharBox(text_page, index, *refs)
+        char_box(page, index, *refs)
         return left.value, right.value, bottom.value, top.value
 
+    found = []
     at = 0
+    astral = not whole.isascii() and max(whole, default="") > "\uffff"
     for written in whole.split("\n"):
-        units = len(written) + sum(ord(sign) > 0xFFFF for sign in written)
+        units = len(written) + (sum(ord(sign) > 0xFFFF for sign in written) if astral else 0)
         first, at = at, at + units + 1
-        text = written.rstrip("\r").rstrip()
+        text = written.rstrip()
         lead = len(text) - len(text.lstrip())
-        if not text.strip() or first + len(text) > count:
-            continue
-        begin, end = box(first + lead), box(first + len(text) - 1)
-        size = float(raw.FPDFText_GetFontSize(text_page, first + lead)) or 10.0
-        if size < 2:  # the size is in the matrix of the page: take the height of the letters instead
-            size = max(begin[3] - begin[2], 4.0) * 1.3
-        gaps: tuple[tuple[int, float, float], ...] = ()
-        if begin[0] < width * 0.45 and end[1] > width * 0.55:
-            gaps = _gaps(text, first, box, size)
+        if len(text) > lead and first + len(text) <= count:
+            begin, end = box(first + lead), box(first + len(text) - 1)
+            size = font_size(page, first + lead) or 10.0
+            if size < 2:  # the size is in the matrix of the page: take the height of the letters instead
+                size = max(begin[3] - begin[2], 4.0) * 1.3
+            found.append((text, first, lead, begin, end, size))
+    across = [one for one in found if one[3][0] < width * 0.45 and one[4][1] > width * 0.55]
+    # columns drawn line by line across the page show as gaps in most lines; look at some first
+    some = across[:: max(len(across) // 4, 1)]
+    split = sum(bool(_gaps(text, first, box, size)) for text, first, _, _, _, size in some) * 2 > len(some)
+    wide = {one[1] for one in across} if split else set()
+    out = []
+    for text, first, lead, begin, end, size in found:
+        gaps = _gaps(text, first, box, size) if first in wide else ()
         low, high = min(begin[2], end[2]), max(begin[3], end[3])
         out.append(
             Line(
-                text.strip(),
+                text[lead:],
                 begin[0] / width,
                 end[1] / width,
                 1 - high / height,
@@ -131,8 +138,9 @@ def _cut(text_page, whole: str, count: int, width: float, height: float) -> list
 def _gaps(text: str, first: int, box, size: float) -> tuple[tuple[int, float, float], ...]:
     """Places of spaces in a line that are wider than a space between words, with their ends."""
     found = []
-    for place in range(1, len(text) - 1):
-        if text[place] == " " and text[place - 1] != " ":
+    # a gap between columns lies in the middle of the page
+    for place in range(len(text) // 4, len(text) * 3 // 4 + 1):
+        if text[place] == " " and text[place - 1] != " " and place + 1 < len(text):
             after = place + 1
             left, right = box(first + place - 1)[1], box(first + after)[0]
             if right - left > size * 0.9:

@@ -8,15 +8,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
+import numpy as np
+
 #: Running heads and page numbers stand in the outer parts of a page.
 EDGE = 0.11
 #: So far, as a share of the page, edges may lie over the line between two columns.
 NEAR = 0.005
+#: Places in the middle of a page at which two columns may part.
+_STEPS = np.arange(30, 71) / 100
 _NUMBER = re.compile(
     r"(?:page |p\. ?|– ?|- ?)?(?:\d{1,4}|[ivxlc]{1,6})(?: ?(?:of|/) ?\d{1,4})?(?: ?–| ?-)?", re.IGNORECASE
 )
-_HYPHEN = re.compile(r"(?<=\w)[-\u00ad\u0002\ufffe\u2010]$")
-_ENDS = re.compile(r"[.!?:…][\"'”’)\]]*$")
+_HYPHENS = "-\u00ad\u0002\ufffe\u2010"
+_WORD = re.compile(r"[\w-]+")
+_ENDS, _CLOSERS = ".!?:…", "\"'”’)]"
 
 
 @dataclass(frozen=True)
@@ -46,11 +51,12 @@ def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
     """The text of a document in reading order."""
     heads = _running(pages)
     body = [[line for line in page if not _is_furniture(line, page, heads)] for page in pages]
-    sizes = [round(line.size, 4) for page in body for line in page for _ in range(len(line.text))]
-    usual = Counter(sizes).most_common(1)[0][0] if sizes else 0.0
-    words = Counter(
-        word for page in body for line in page for word in re.findall(r"[\w-]+", line.text.lower())
-    )
+    sizes: Counter[float] = Counter()
+    for page in body:
+        for line in page:
+            sizes[round(line.size, 4)] += len(line.text)
+    usual = sizes.most_common(1)[0][0] if sizes else 0.0
+    words = _written_words(body)
     out: list[Paragraph] = []
     for number, page in enumerate(body):
         for column in _columns(page):
@@ -63,6 +69,22 @@ def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
                 else:
                     out.append(Paragraph(text, number, heading))
     return out
+
+
+def _cut_word(text: str) -> bool:
+    """Whether a line ends inside a word."""
+    return text[-1:] in _HYPHENS and text[-2:-1].isalnum()
+
+
+def _ends_sentence(text: str) -> bool:
+    return text.rstrip(_CLOSERS)[-1:] in _ENDS
+
+
+def _written_words(body: Sequence[Sequence[Line]]) -> Counter[str]:
+    """How often each word is written out; only needed where a line ends in a hyphen."""
+    if not any(_cut_word(line.text) for page in body for line in page):
+        return Counter()
+    return Counter(_WORD.findall("\n".join(line.text for page in body for line in page).lower()))
 
 
 def _pattern(text: str) -> str:
@@ -85,8 +107,8 @@ def _outer(line: Line) -> bool:
 
 def _apart(line: Line, page: Sequence[Line]) -> bool:
     """Whether a line stands apart from those above and below, as text that goes on does not."""
-    steps = [abs(other.top - line.top) for other in page]
-    return min((step for step in steps if step > line.size * 0.5), default=1.0) > line.size * 1.75
+    low, high = line.size * 0.5, line.size * 1.75
+    return not any(low < abs(other.top - line.top) <= high for other in page)
 
 
 def _is_furniture(line: Line, page: Sequence[Line], heads: set[str]) -> bool:
@@ -130,29 +152,20 @@ def _gutter(page: Sequence[Line]) -> float | None:
     """Where two columns part: a place in the middle that lines end before or begin after."""
     if len(page) < 6:
         return None
-    best: list[float] = []
-    best_clear = 0.15
-    for step in range(30, 71):
-        x = step / 100
-        sides = [0, 0]
-        crossing = 0
-        for line in page:
-            if line.right <= x + NEAR:
-                sides[0] += 1
-            elif line.left >= x - NEAR:
-                sides[1] += 1
-            elif any(low - NEAR <= x <= high + NEAR for _, low, high in line.gaps):
-                sides[0] += 1
-                sides[1] += 1
-            else:
-                crossing += 1
-        clear = min(sides) / (len(page) + 1) - crossing / (len(page) + 1)
-        if min(sides) >= 3 and clear > best_clear:
-            best, best_clear = [x], clear
-        elif best and clear == best_clear:
-            best.append(x)
+    left = np.fromiter((line.left for line in page), float, len(page))
+    right = np.fromiter((line.right for line in page), float, len(page))
+    before = right[:, None] <= _STEPS + NEAR
+    after = left[:, None] >= _STEPS - NEAR
+    gapped = np.zeros_like(before)
+    for at, line in enumerate(page):
+        for _, low, high in line.gaps:
+            gapped[at] |= (low - NEAR <= _STEPS) & (high + NEAR >= _STEPS)
+    sides = np.minimum((before | gapped).sum(0), (after | gapped).sum(0))
+    crossing = (~(before | after | gapped)).sum(0)
+    clear = np.where(sides >= 3, (sides - crossing) / (len(page) + 1), 0.0)
+    best = np.flatnonzero(clear == clear.max())
     # the middle of the widest clear stretch
-    return best[len(best) // 2] if best else None
+    return float(_STEPS[best[len(best) // 2]]) if clear.max() > 0.15 else None
 
 
 def _split(line: Line, x: float) -> list[Line]:
@@ -179,8 +192,8 @@ def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
         apart = line.top - before.top > max(step * 1.35, before.size * 1.9)
         other = abs(line.size - before.size) > usual * 0.12
         indented = line.left > before.left + width * 0.02 and line.left < edge + width * 0.15
-        short = before.right < end - width * 0.12 and bool(_ENDS.search(before.text))
-        indented = indented and (bool(_ENDS.search(before.text)) or before.left <= edge + width * 0.01)
+        short = before.right < end - width * 0.12 and _ends_sentence(before.text)
+        indented = indented and (_ends_sentence(before.text) or before.left <= edge + width * 0.01)
         if not same_row and (apart or other or short or indented):
             out.append([line])
         else:
@@ -197,7 +210,7 @@ def _join(lines: Sequence[Line], words: Counter[str]) -> str:
 
 def _join_two(first: str, second: str, words: Counter[str]) -> str:
     """Two lines as one; a word cut at the line's end is made whole unless it is written with a hyphen."""
-    if _HYPHEN.search(first) and second[:1].islower():
+    if _cut_word(first) and second[:1].islower():
         stem, rest = re.findall(r"\w+", first)[-1].lower(), re.match(r"\w+", second)
         after = rest[0].lower() if rest else ""
         if words[f"{stem}-{after}"] > words[stem + after]:
@@ -210,6 +223,6 @@ def _goes_on(before: Paragraph, text: str) -> bool:
     """Whether a paragraph goes on in the next column or on the next page."""
     if before.heading:
         return False
-    return (text[:1].islower() and not _ENDS.search(before.text)) or bool(
-        _HYPHEN.search(before.text) and text[:1].islower()
+    return (text[:1].islower() and not _ends_sentence(before.text)) or bool(
+        _cut_word(before.text) and text[:1].islower()
     )

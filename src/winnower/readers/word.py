@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+from functools import lru_cache
 
 from lxml import etree
 
@@ -52,8 +53,13 @@ def _main_part(container) -> str:
     return "word/document.xml"
 
 
+@lru_cache(maxsize=64)
 def _heading_styles(content: bytes | None) -> dict[str, int]:
-    """Style id to heading level, by name or outline level, through what styles are based on."""
+    """Style id to heading level, by name or outline level, through what styles are based on.
+
+    Files of one office share their styles, which take longer to read than the words: they are
+    remembered.
+    """
     if content is None:
         return {}
     own: dict[str, int] = {}
