@@ -52,16 +52,16 @@ def _notes(desk: Desk, text_id: int):
     ).all()
 
 
-def _note(desk: Desk, note: TextNote, who: str | None) -> r.NotePublic:
+def _note(desk: Desk, found: TextNote, who: str | None) -> r.NotePublic:
     return r.NotePublic(
-        id=note.id,
-        author=who or note.author,
-        body=note.body,
-        start=note.start,
-        end=note.end,
-        made_at=note.made_at,
-        revision=note.revision,
-        mine=note.made_by == desk.account.id,
+        id=found.id,
+        author=who or found.author,
+        body=found.body,
+        start=found.start,
+        end=found.end,
+        made_at=found.made_at,
+        revision=found.revision,
+        mine=found.made_by == desk.account.id,
     )
 
 

@@ -18,7 +18,7 @@ from winnower.readers.prepare import PreparedTexts, Preparer
 from winnower.readers.tables import CHARS_AT_ONCE
 from winnower.settings import Settings
 
-FILES_AT_ONCE = 2_000
+FILES_AT_ONCE = 300
 
 
 @dataclass

@@ -34,9 +34,9 @@ def read_word(content: bytes, name: str, limit_chars: int) -> Document:
     reader = _Reader(Assembler(limit_chars), _heading_styles(member(container, f"{folder}/styles.xml")))
     if body is not None:
         reader.blocks(body)
-    for part, label in (("footnotes", "footnote"), ("endnotes", "endnote")):
-        if extra := member(container, f"{folder}/{part}.xml"):
-            reader.footnotes(parse_xml(extra, part), label)
+    for part in _note_parts(container, main):
+        if extra := member(container, part):
+            reader.footnotes(parse_xml(extra, "notes"))
     if extra := member(container, f"{folder}/comments.xml"):
         reader.comments(parse_xml(extra, "comments"))
     title, author = _properties(member(container, _CORE))
@@ -51,6 +51,17 @@ def _main_part(container) -> str:
             if str(relation.get("Type", "")).endswith("/officeDocument"):
                 return str(relation.get("Target", "")).lstrip("/")
     return "word/document.xml"
+
+
+def _note_parts(container, main: str) -> list[str]:
+    """The parts that hold notes at the foot of a page or at the end, as the document's relations say."""
+    folder, name = posixpath.split(main)
+    raw = member(container, f"{folder}/_rels/{name}.rels")
+    if raw is None:
+        return []
+    relations = parse_xml(raw, "list of parts")
+    wanted = [r for r in relations if str(r.get("Type", "")).rsplit("/", 1)[-1].endswith("notes")]
+    return [posixpath.join(folder, str(r.get("Target", ""))) for r in wanted]
 
 
 @lru_cache(maxsize=64)
@@ -161,7 +172,7 @@ class _Reader:
         for box in boxes:
             self.blocks(box)
 
-    def footnotes(self, root: etree._Element, label: str) -> None:
+    def footnotes(self, root: etree._Element) -> None:
         for note in root:
             if note.get(f"{W}type") in ("separator", "continuationSeparator", "continuationNotice"):
                 continue

@@ -70,16 +70,18 @@ def correct_texts(
 
 
 def _store(recorder: Recorder, row: TextRow, stored: TextBody, body: str, words: int, what: str) -> None:
-    before = stored.body
-    recorder.insert(TextEdit(text_id=row.id, before=before, what=what[:200], made_by=recorder.account_id))
+    body_before = stored.body
+    recorder.insert(
+        TextEdit(text_id=row.id, before=body_before, what=what[:200], made_by=recorder.account_id)
+    )
     content = blake2b(body.encode(), digest_size=HASH_BYTES).digest()
     recorder.update(stored, {"body": body})
     recorder.update(row, {"content": content, "words": words, "placeholder": not body})
-    moves = Moves(before, body)
+    moves = Moves(body_before, body)
     move_places(recorder.session, row.id, moves)
     notes = select(TextNote).where(TextNote.text_id == row.id, TextNote.start.is_not(None))
     for note in recorder.session.scalars(notes).all():
-        moved = moves.stretch(note.start or 0, note.end or 0)
-        start, end = moved if moved else (None, None)
-        if (start, end) != (note.start, note.end):
-            recorder.update(note, {"start": start, "end": end})
+        before = note.start, note.end
+        after = moves.stretch(note.start or 0, note.end or 0) or (None, None)
+        if after != before:
+            recorder.update(note, {"start": after[0], "end": after[1]})

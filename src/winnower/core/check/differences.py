@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-_WORDS = re.compile(r"\s*\S+|\s+$")
+_WORDS = re.compile(r"^\s+|\S+\s*")
 #: Longer texts are compared by their first words only, and it is told.
 MOST_WORDS = 20_000
 
@@ -20,7 +20,10 @@ class Difference:
 
 
 def differences(first: str, second: str) -> tuple[list[Difference], bool]:
-    """The second text as changes to the first; whether both were compared to their ends."""
+    """The second text as changes to the first; whether both were compared to their ends.
+
+    White space is that of either text, whichever has more of it.
+    """
     a, b = _WORDS.findall(first)[:MOST_WORDS], _WORDS.findall(second)[:MOST_WORDS]
     whole = len(a) < MOST_WORDS and len(b) < MOST_WORDS
     out: list[Difference] = []
@@ -29,7 +32,8 @@ def differences(first: str, second: str) -> tuple[list[Difference], bool]:
         None, bare_a, bare_b, autojunk=False
     ).get_opcodes():
         if kind == "equal":
-            out.append(Difference("same", "".join(b[low_b:high_b])))
+            pairs = zip(a[low_a:high_a], b[low_b:high_b], strict=True)
+            out.append(Difference("same", "".join(max(pair, key=len) for pair in pairs)))
             continue
         if high_a > low_a:
             out.append(Difference("removed", "".join(a[low_a:high_a])))

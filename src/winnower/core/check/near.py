@@ -20,7 +20,9 @@ from winnower.core.index import Segment, TokenIndex
 
 SHINGLE = 5
 HASHES = 64
-BANDS = 16
+BANDS = 32
+#: Texts that agree in a band are paired with so many before them, and with the first.
+BACK = 3
 #: Texts with fewer words are too short for the share of shingles to mean something.
 LEAST_WORDS = 12
 TOKENS_AT_ONCE = 2_000_000
@@ -123,11 +125,11 @@ def _candidates(signatures: np.ndarray, texts: np.ndarray, threshold: float) -> 
         keys = part @ (_FACTORS[:rows, 1] | np.uint64(1))
         order = np.argsort(keys, kind="stable")
         same = keys[order][1:] == keys[order][:-1]
-        # each text of a run is paired with the one before it and with the first
         begins = np.maximum.accumulate(np.where(np.concatenate([[True], ~same]), np.arange(len(order)), 0))
         at = np.flatnonzero(same) + 1
-        for other in (order[at - 1], order[begins[at]]):
-            found.append(np.stack([texts[other], texts[order[at]]], 1))
+        for other in (np.maximum(at - back, begins[at]) for back in range(1, BACK + 1)):
+            found.append(np.stack([texts[order[other]], texts[order[at]]], 1))
+        found.append(np.stack([texts[order[begins[at]]], texts[order[at]]], 1))
     pairs = np.concatenate(found) if found else np.empty((0, 2), np.int64)
     pairs = np.unique(np.sort(pairs, 1), axis=0)
     pairs = pairs[pairs[:, 0] != pairs[:, 1]]

@@ -50,7 +50,9 @@ class Moves:
         kept = [(low, high, shift) for low, high, shift in kept if self.before[low:high].strip()]
         if not kept:
             return None
-        return kept[0][0] + kept[0][2], kept[-1][1] + kept[-1][2]
+        low, high = kept[0][0] + kept[0][2], kept[-1][1] + kept[-1][2]
+        words = self.after[low:high]
+        return low + len(words) - len(words.lstrip()), high - (len(words) - len(words.rstrip()))
 
 
 def _matching(before: str, after: str) -> list[tuple[int, int, int]]:

@@ -188,7 +188,7 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
   useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
   const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
-  const notes = (beside?.notes ?? []).filter((note) => note.start !== null && note.end !== null).map((note) => ({ start: note.start!, end: note.end! }));
+  const notes = (beside?.notes ?? []).flatMap(({ start, end }) => (start === null || end === null ? [] : [{ start, end }]));
   const headings = new Set((beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start));
   const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
   const choose = () => onChoose(chosenStretch(text.body));
