@@ -75,10 +75,43 @@ def test_sheets_with_the_same_columns_are_one_lot_and_bad_ones_are_told():
     assert reader.problems[0].row == 5 and "beside the last column" in reader.problems[0].reason
 
 
-@pytest.mark.parametrize("content", [b"PK no", b"", b"\xd0\xcf\x11\xe0" + b"0" * 900])
-def test_damaged_workbooks_are_told(content):
+@pytest.mark.parametrize(
+    ("content", "reason"),
+    [
+        (b"PK\x03\x04 no", "damaged or not what its name says"),
+        (b"", "damaged or not what its name says"),
+        (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"0" * 900, "protected with a password"),
+    ],
+)
+def test_damaged_workbooks_are_told(content, reason):
     lots, problems = gather([origin(content, "b.xlsx", "sheets")], 10**7)
-    assert not lots and "damaged or not what its name says" in problems[0].reason
+    assert not lots and reason in problems[0].reason
+
+
+@pytest.mark.parametrize(
+    ("file", "name", "declared", "kind"),
+    [
+        ("office.pdf", "a.txt", "text", "pdf"),
+        ("office.docx", "a.html", "html", "word"),
+        ("office.odt", "a.txt", "text", "opendocument"),
+        ("pandoc.epub", "a.md", "markdown", "epub"),
+        ("office.rtf", "a.docx", "word", "rtf"),
+        ("t.xlsx", "a.csv", "table", "sheets"),
+        ("t.ods", "a.json", "json", "sheets"),
+        ("t.xls", "a.csv", "table", "sheets"),
+    ],
+)
+def test_files_under_a_wrong_ending_are_read_as_what_they_are(file, name, declared, kind):
+    lots, problems = gather([origin((FILES / file).read_bytes(), name, declared)], 10**7)
+    assert [lot.kind for lot in lots] == [kind]
+    assert problems[0].kept and "By its content this is" in problems[0].reason
+
+
+def test_a_table_and_a_page_named_as_a_workbook():
+    lots, _ = gather([origin("id;text\n1;Lamb\n", "a.xlsx", "sheets")], 10**7)
+    assert (lots[0].kind, lots[0].header) == ("table", ["id", "text"])
+    lots, _ = gather([origin("<!DOCTYPE html><html><p>Lamb", "a.doc.docx", "word")], 10**7)
+    assert lots[0].kind == "html"
 
 
 def test_json_arrays_objects_and_lines():

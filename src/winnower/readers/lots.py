@@ -11,6 +11,7 @@ from winnower.readers.documents import HEADER, KINDS
 from winnower.readers.files import TABLE_KINDS, Origin
 from winnower.readers.open_table import open_table
 from winnower.readers.problems import Problem
+from winnower.readers.sniff import true_kind
 
 #: Tables beyond so many are read with the columns of their lot, unseen, and refused later if they differ.
 MAX_PEEKED = 2_000
@@ -60,7 +61,10 @@ def gather(
     problems: list[Problem] = []
     peeked = 0
     last: dict[str, Lot] = {}
-    for origin in origins:
+    for named in origins:
+        origin, notice = true_kind(named)
+        if notice:
+            problems.append(Problem(origin.name, 0, notice, kept=True))
         if not origin.is_table:
             label = KINDS[origin.kind][0]
             lot = lots.setdefault(origin.kind, Lot(origin.kind, origin.kind, label, HEADER))

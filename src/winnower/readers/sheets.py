@@ -3,25 +3,39 @@
 from __future__ import annotations
 
 import datetime as dt
+import io
 from collections.abc import Iterator
+from typing import BinaryIO
 
 from python_calamine import CalamineError, CalamineWorkbook, PasswordError, load_workbook
 
 from winnower.core.errors import ReadError
+from winnower.readers.containers import OLE_MARK
 from winnower.readers.files import Origin
 from winnower.readers.problems import Problem
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
+
+
+_NEW_FORMATS = (".xlsx", ".xlsm", ".xlsb", ".ods")
 
 
 def open_workbook(origin: Origin) -> CalamineWorkbook:
     """Raises ReadError."""
     try:
         with origin.open() as raw:
-            return load_workbook(raw)
+            return load_workbook(_whole(raw, origin))
     except PasswordError as error:
         raise ReadError("The workbook is protected with a password.") from error
     except (CalamineError, OSError, ValueError) as error:
         raise ReadError(f"The workbook is damaged or not what its name says ({error}).") from error
+
+
+def _whole(raw: BinaryIO, origin: Origin) -> BinaryIO:
+    """The file as one that can be read to and fro; new formats in an old container are encrypted."""
+    content = io.BytesIO(raw.read())
+    if content.getvalue().startswith(OLE_MARK) and origin.name.lower().endswith(_NEW_FORMATS):
+        raise ReadError("The workbook is protected with a password; save it again without one.")
+    return content
 
 
 class SheetReader:

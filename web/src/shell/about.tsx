@@ -42,7 +42,10 @@ const KEYS: readonly [string, string][] = [
   ["?", "These keys"],
   ["Esc", "Close the evidence, a menu, a dialog"],
   ["Enter", "Dictionary: add the term that is typed. Corpus: open the text in focus"],
-  ["↑ ↓", "Corpus: go through the texts"],
+  ["↑ ↓ ← →", "Corpus: go through texts and their values"],
+  ["Space", "Corpus: choose the text in focus; Shift with ↑ ↓ takes a stretch, Ctrl A all"],
+  ["F2", "Corpus: change the value in focus"],
+  ["Ctrl Enter", "Reading: keep a note or a correction"],
   ["[ and ]", "Reading: previous and next text"],
   ["Tab", "Compare: go through the dots; Enter opens their passages"],
 ];

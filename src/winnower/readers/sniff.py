@@ -1,0 +1,75 @@
+"""What a file is by its first bytes, whatever its ending says."""
+
+from __future__ import annotations
+
+import zipfile
+from dataclasses import replace
+
+from winnower.readers.archives import DAMAGED
+from winnower.readers.containers import OLE_MARK
+from winnower.readers.files import Origin
+
+HEAD_BYTES = 1024
+_ZIP = b"PK\x03\x04"
+_CONTAINERS = ("word", "opendocument", "epub", "sheets")
+_NAMES = {
+    "word": "a Word document",
+    "opendocument": "an OpenDocument text",
+    "epub": "an electronic book",
+    "sheets": "a workbook",
+    "pdf": "a PDF",
+    "rtf": "rich text",
+    "html": "a web page",
+    "table": "a table of delimited text",
+}
+
+
+def true_kind(origin: Origin) -> tuple[Origin, str]:
+    """The origin under the kind its bytes speak of, and a sentence where that differs from its ending."""
+    try:
+        with origin.open() as raw:
+            head = raw.read(HEAD_BYTES)
+        kind = _kind(origin, head)
+    except DAMAGED:
+        return origin, ""  # whoever reads it will say why
+    if kind == origin.kind:
+        return origin, ""
+    return replace(origin, kind=kind), f"By its content this is {_NAMES[kind]}; it was read as one."
+
+
+def _kind(origin: Origin, head: bytes) -> str:
+    declared = origin.kind
+    if b"%PDF-" in head:
+        return "pdf"
+    if head.startswith(b"{\\rtf"):
+        return "rtf"
+    if head.startswith(_ZIP):
+        return declared if declared in _CONTAINERS else _container(origin) or declared
+    if head.startswith(OLE_MARK):
+        return "sheets" if declared == "table" else declared
+    if declared in ("word", "opendocument", "pdf", "epub", "sheets") and _is_text(head):
+        lower = head.lstrip().lower()
+        if lower.startswith((b"<!doctype html", b"<html")):
+            return "html"
+        return "table" if declared == "sheets" else declared
+    return declared
+
+
+def _is_text(head: bytes) -> bool:
+    return bool(head.strip()) and b"\x00" not in head and sum(byte < 9 for byte in head) == 0
+
+
+def _container(origin: Origin) -> str | None:
+    """Which kind of document a zip file is, by the parts it holds."""
+    with origin.open() as raw, zipfile.ZipFile(raw) as archive:
+        names = set(archive.namelist())
+        if "xl/workbook.xml" in names or "xl/workbook.bin" in names:
+            return "sheets"
+        if any(name.startswith("word/document") for name in names):
+            return "word"
+        mime = archive.read("mimetype")[:100] if "mimetype" in names else b""
+    if b"opendocument.spreadsheet" in mime:
+        return "sheets"
+    if b"opendocument.text" in mime:
+        return "opendocument"
+    return "epub" if b"epub" in mime else None
