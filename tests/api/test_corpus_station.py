@@ -183,6 +183,29 @@ def test_rename_merge_order_and_delete_values(client, at, news_in):
     assert values(client, at, "Tags") == before
 
 
+def test_of_very_many_values_the_most_frequent_are_listed_in_their_order(client, at, news_in, monkeypatch):
+    from winnower.api import variables as room
+
+    monkeypatch.setattr(room, "MOST_VALUES", 2)
+    found = variables(client, at)["Tags"]
+    assert [v["label"] for v in found["values"]] == ["coast", "north"]
+    assert found["different"] == 3
+
+
+def test_a_variable_is_given_another_kind(client, at, news_in):
+    age = variables(client, at)["Age"]
+    asked = {"kind": "category", "revision": age["revision"]}
+    assert done(client.post(f"{at}/variables/{age['id']}/kind", json=asked))["texts"] == 4
+    assert values(client, at, "Age")["31"] == 1
+    problem(client.post(f"{at}/variables/{age['id']}/kind", json=asked), 409, "in the meantime")
+    asked = {"kind": "date", "revision": variables(client, at)["Age"]["revision"]}
+    lost = done(client.post(f"{at}/variables/{age['id']}/kind", json=asked))
+    assert lost["texts"] == 0 and lost["lost_total"] == 4
+    undo(client, at)
+    undo(client, at)
+    assert variables(client, at)["Age"]["kind"] == "number"
+
+
 def test_fill_from_a_table_by_key_reports_what_did_not_match(client, at, news_in):
     sent = upload(client, at, ("more.csv", "nr,region,weight\n1,coast,2.5\n2,hill,heavy\n99,moor,1\n"))
     asked = {

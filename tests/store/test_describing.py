@@ -22,6 +22,7 @@ from winnower.store.models import Delivery, Project, TextBody, TextPlace, TextRo
 from winnower.store.reindex import follow
 from winnower.store.variables import (
     BadValue,
+    convert_variable,
     delete_variable,
     make_variable,
     parse_value,
@@ -235,6 +236,35 @@ def test_a_deleted_variable_comes_back_with_its_values_and_order(work):
     work.step(history.redo)
     work.step(history.undo)
     assert said(work.made_again()) == before
+
+
+@pytest.mark.parametrize(
+    ("name", "kind", "kept", "lost"),
+    [
+        ("Age", "category", 4, []),
+        ("Age", "text", 4, []),
+        ("Age", "date", 0, ["31", "40", "52", "28"]),
+        ("Tags", "text", 4, []),
+        ("Tags", "category", 4, []),
+        ("Tags", "number", 0, ["north; coast", "coast", "north", "hill"]),
+    ],
+)
+def test_a_variable_is_given_another_kind_and_back(work, name, kind, kept, lost):
+    before = said(work.corpus())
+    key = next(k for k, called in work.corpus().columns.names.items() if called == name)
+
+    def convert(recorder, corpus):
+        row = variable_of(recorder.session, work.project_id, int(key[1:]))
+        return convert_variable(recorder, corpus, row, kind)
+
+    assert work.do(convert) == (kept, lost)
+    after = said(work.corpus())
+    assert sum(text[name] not in (None, []) for text in after.values()) == kept
+    work.step(history.undo)
+    assert said(work.corpus()) == before
+    work.step(history.redo)
+    assert said(work.corpus()) == after
+    assert said(work.made_again()) == after
 
 
 def test_the_next_delivery_takes_changed_values_along(work, deliver, tmp_path):

@@ -13,7 +13,7 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.api.imports import upload_paths
 from winnower.api.schemas import variables as v
 from winnower.api.schemas.scope import Condition
-from winnower.core.errors import NotFound, WinnowerError
+from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.scope import (
     CategoryColumn,
     Finds,
@@ -33,6 +33,8 @@ from winnower.store.opened import OpenCorpus
 from winnower.store.rules import rule_from_plain
 
 router = APIRouter(prefix="/projects/{project_id}")
+#: Of a variable with more values the most frequent are listed.
+MOST_VALUES = 5_000
 _rule: TypeAdapter = TypeAdapter(v.Rule)
 _conditions = TypeAdapter(list[Condition])
 
@@ -86,6 +88,11 @@ def _public(
         if isinstance(column, (CategoryColumn, SeveralColumn)):
             found = np.bincount(column.codes[column.codes >= 0], minlength=len(column.labels))
             counts = dict(zip(column.labels, found.tolist(), strict=False))
+    different = len(values)
+    if different > MOST_VALUES:
+        often = sorted(values, key=lambda one: -counts.get(one.label, 0))[:MOST_VALUES]
+        shown = {one.id for one in often}
+        values = [one for one in values if one.id in shown]
     listed = [
         v.ValuePublic(
             id=one.id,
@@ -112,6 +119,7 @@ def _public(
         broken=corpus.stored.broken.get(key),
         revision=row.revision,
         texts=texts,
+        different=max(different, len(listed)),
         values=listed,
     )
 
@@ -154,6 +162,19 @@ def change_variable(desk: Writing, variable_id: int, given: v.VariableUpdate) ->
     )
     recorder.save()
     return v.Changed(texts=0, label=recorder.label)
+
+
+@router.post("/variables/{variable_id}/kind")
+def convert_variable(desk: Writing, variable_id: int, given: v.ConvertVariable) -> v.Converted:
+    """Let a variable hold another kind of value; what cannot be read so is told, and undo brings it back."""
+    desk.corpus_to_change()
+    row = store.variable_of(desk.session, desk.project.id, variable_id)
+    if row.revision != given.revision:
+        raise Conflict("Somebody changed this variable in the meantime. Look at it again.")
+    recorder = desk.recorder(f"{row.name} as {given.kind}")
+    texts, lost = store.convert_variable(recorder, desk.corpus_within, row, given.kind)
+    recorder.save()
+    return v.Converted(texts=texts, lost=lost[:20], lost_total=len(lost), label=recorder.label)
 
 
 @router.delete("/variables/{variable_id}")

@@ -15,7 +15,6 @@ from winnower.readers.files import Origin
 from winnower.readers.problems import Problem
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
 
-
 _NEW_FORMATS = (".xlsx", ".xlsm", ".xlsb", ".ods")
 
 

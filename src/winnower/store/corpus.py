@@ -120,7 +120,9 @@ def _at_present(session, project, folder, index, raw, known_revisions, variables
     live = {*FIXED, *(key for key, v in zip(kinds, variables, strict=True) if not v.rule)}
     raw = {key: values for key, values in raw.items() if key in live}
     for key, revision in revisions.items():
-        if key in live and known_revisions.get(key) != revision:
+        # a variable that was given another kind is read again in its new form
+        stale = known_revisions.get(key) != revision or not _fits(raw.get(key), kinds.get(key))
+        if key in live and stale:
             raw[key] = _overlay(session, project, folder, key, revision, kinds.get(key), index)
     columns = _columns(session, project, raw, index, variables)
     roles = {v.role: f"v{v.id}" for v in variables if v.role}
@@ -128,6 +130,10 @@ def _at_present(session, project, folder, index, raw, known_revisions, variables
     stored = Stored(raw, kinds, roles, revisions, broken)
     state = State(project.corpus_revision, project.values_revision)
     return OpenCorpus(folder, state, index, columns, stored)
+
+
+def _fits(values: pl.Series | None, kind: str | None) -> bool:
+    return values is not None and (kind is None or values.dtype == KIND_TYPES[kind])
 
 
 def _overlay(

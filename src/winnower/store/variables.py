@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 import polars as pl
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from winnower.core.dates import parse_date
+from winnower.core.dates import guess_day_first, parse_date
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
+from winnower.core.scope import value_at
+from winnower.core.scope.conditions import missing
 from winnower.store.corpus import natural
+from winnower.store.fields import touch
 from winnower.store.history import Recorder
 from winnower.store.models import KINDS, Source, Variable, VariableCategory
 from winnower.store.opened import OpenCorpus
@@ -124,6 +127,46 @@ def change_variable(
             raise BadValue("The new rule makes another kind of variable; make a new one.")
         values["rule"] = rule
     recorder.update(row, values, revision)
+
+
+def convert_variable(
+    recorder: Recorder, corpus_of: Callable[[], OpenCorpus], row: Variable, kind: str
+) -> tuple[int, list[str]]:
+    """Give a variable another kind; how many texts keep a value, and values that cannot be read so.
+
+    ``corpus_of`` opens the corpus as it is within the transaction. Raises BadValue for derived variables
+    and for those with a part of their own.
+    """
+    if row.rule or row.role:
+        raise BadValue("The kind of this variable follows from what it is for.")
+    if kind not in KINDS:
+        raise BadValue(f"There is no kind “{kind}”; there are {', '.join(KINDS)}.")
+    field, corpus = f"v{row.id}", corpus_of()
+    column = corpus.columns.fields[field]
+    places = np.flatnonzero(~missing(column))
+    written = [_written(value_at(column, int(place))) for place in places]
+    day_first = guess_day_first(written) if kind == "date" else True
+    parsed: dict[str, object] = {}
+    bad: list[str] = []
+    for value in dict.fromkeys(written):
+        try:
+            parsed[value] = parse_value(kind, value, row.name, day_first)
+        except BadValue:
+            bad.append(value)
+    recorder.values(corpus, field, _emptied(corpus, field))
+    for category in categories_of(recorder.session, row.id):
+        recorder.delete(category)
+    recorder.update(row, {"kind": kind})
+    touch(recorder.session, recorder.project, field)
+    kept = [at for at, value in enumerate(written) if parsed.get(value) is not None]
+    set_values(recorder, corpus_of(), field, places[kept], [parsed[written[at]] for at in kept])
+    return len(kept), bad
+
+
+def _written(value: object) -> str:
+    if isinstance(value, list):
+        return "; ".join(value)
+    return f"{value:.15g}" if isinstance(value, float) else str(value)
 
 
 def delete_variable(recorder: Recorder, corpus: OpenCorpus, row: Variable) -> int:

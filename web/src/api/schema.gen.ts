@@ -380,6 +380,26 @@ export interface paths {
         patch: operations["change_variable_api_v1_projects__project_id__variables__variable_id__patch"];
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/variables/{variable_id}/kind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Convert Variable
+         * @description Let a variable hold another kind of value; what cannot be read so is told, and undo brings it back.
+         */
+        post: operations["convert_variable_api_v1_projects__project_id__variables__variable_id__kind_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/values/{value_id}": {
         parameters: {
             query?: never;
@@ -1659,6 +1679,30 @@ export interface components {
             method: components["schemas"]["MethodPart"][];
             /** Texts In Scope */
             texts_in_scope: number;
+        };
+        /** ConvertVariable */
+        ConvertVariable: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "category" | "several" | "number" | "date" | "text";
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * Converted
+         * @description ``lost`` are values that cannot be read in the new kind, the first of ``lost_total``.
+         */
+        Converted: {
+            /** Texts */
+            texts: number;
+            /** Lost */
+            lost: string[];
+            /** Lost Total */
+            lost_total: number;
+            /** Label */
+            label: string;
         };
         /** DamagedText */
         DamagedText: {
@@ -3124,7 +3168,8 @@ export interface components {
         };
         /**
          * VariablePublic
-         * @description ``texts`` have a value; ``broken`` says why a rule no longer fits the corpus.
+         * @description ``texts`` have a value; ``values`` are the most frequent of ``different`` ones, in their order;
+         *     ``broken`` says why a rule no longer fits the corpus.
          */
         VariablePublic: {
             /** Id */
@@ -3153,6 +3198,8 @@ export interface components {
             revision: number;
             /** Texts */
             texts: number;
+            /** Different */
+            different: number;
             /** Values */
             values: components["schemas"]["ValuePublic"][];
         };
@@ -3990,6 +4037,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    convert_variable_api_v1_projects__project_id__variables__variable_id__kind_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                variable_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConvertVariable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Converted"];
                 };
             };
             /** @description Validation Error */

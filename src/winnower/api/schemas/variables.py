@@ -50,7 +50,8 @@ class ValuePublic(Model):
 
 
 class VariablePublic(Model):
-    """``texts`` have a value; ``broken`` says why a rule no longer fits the corpus."""
+    """``texts`` have a value; ``values`` are the most frequent of ``different`` ones, in their order;
+    ``broken`` says why a rule no longer fits the corpus."""
 
     id: int
     key: str
@@ -62,6 +63,7 @@ class VariablePublic(Model):
     broken: str | None
     revision: int
     texts: int
+    different: int
     values: list[ValuePublic]
 
 
@@ -77,6 +79,20 @@ class VariableUpdate(Model):
     name: str | None = Field(default=None, min_length=1, max_length=200)
     description: str | None = Field(default=None, max_length=2000)
     rule: Rule | None = None
+
+
+class ConvertVariable(Model):
+    kind: Kind
+    revision: int
+
+
+class Converted(Model):
+    """``lost`` are values that cannot be read in the new kind, the first of ``lost_total``."""
+
+    texts: int
+    lost: list[str]
+    lost_total: int
+    label: str
 
 
 class RulePreview(Model):

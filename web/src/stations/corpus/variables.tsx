@@ -106,6 +106,14 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
   const [about, setAbout] = useState(one.description);
   const path = { params: { path: { project_id, variable_id: one.id } } };
   const change = useChange((body: { name?: string; description?: string }) => data(api.PATCH("/api/v1/projects/{project_id}/variables/{variable_id}", { ...path, body: { revision: one.revision, ...body } })));
+  const [lost, setLost] = useState("");
+  const convert = useChange(
+    (kind: Variable["kind"]) => data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/kind", { ...path, body: { kind, revision: one.revision } })),
+    (out) => {
+      tell(`${out.label}: ${plural(out.texts, "text")} ${out.texts === 1 ? "keeps" : "keep"} a value. Undo takes it back.`);
+      setLost(out.lost_total ? `Not readable so: ${out.lost.slice(0, 4).join(", ")}${out.lost_total > 4 ? ` and ${whole(out.lost_total - 4)} more` : ""}. Undo brings them back.` : "");
+    },
+  );
   const drop = useChange(
     () => data(api.DELETE("/api/v1/projects/{project_id}/variables/{variable_id}", path)),
     (out) => tell(`${out.label}: ${plural(out.texts, "text")} had a value. Undo brings them back.`),
@@ -117,6 +125,12 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
         <Field label="What it says">{(id) => <Input id={id} disabled={!writes} value={about} placeholder="a note for those who work with it" onChange={(event) => setAbout(event.target.value)} onBlur={() => about !== one.description && change.mutate({ description: about })} />}</Field>
         {writes && <div className="mb-3.5"><Button look="rust" onClick={() => drop.mutate(undefined)}>Delete</Button></div>}
       </div>
+      {writes && !one.rule && !one.role && (
+        <label className="mb-2 flex items-center gap-2 text-ink2">Holds
+          <Select value={one.kind} onChange={(kind) => convert.mutate(kind as Variable["kind"])} disabled={convert.isPending} choices={KINDS} className="w-auto!" />
+          {lost && <span role="alert" className="text-rust">{lost}</span>}
+        </label>
+      )}
       <p className="mb-3 text-ink2">
         {one.rule ? `Derived: ${ruleWords(one.rule, fields)}` : HOLDS[one.role === "sets" ? "sets" : one.kind]}. {plural(one.texts, "text")} {one.texts === 1 ? "has" : "have"} a value.
       </p>
@@ -156,7 +170,7 @@ function Values({ one, writes }: { one: Variable; writes: boolean }) {
   return (
     <div>
       <div className="mb-1.5 flex items-center gap-2">
-        <h2 className="text-[13px] font-[650]">{plural(one.values.length, one.role === "sets" ? "set" : "value")}</h2>
+        <h2 className="text-[13px] font-[650]">{plural(one.different, one.role === "sets" ? "set" : "value")}{one.different > one.values.length ? `, the ${whole(one.values.length)} most frequent` : ""}</h2>
         {one.values.length > 12 && <Input type="search" aria-label="Find a value" placeholder="Find a value" value={find} onChange={(event) => setFind(event.target.value)} className="max-w-[180px]" />}
         {ticked.length > 1 && into && <Button look="main" disabled={merge.isPending} onClick={() => merge.mutate(into.id)}>Merge {ticked.length} into “{into.label}”</Button>}
         {ticked.length === 1 && <span className="text-ink2">Tick another to merge them.</span>}
