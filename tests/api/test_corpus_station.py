@@ -383,7 +383,7 @@ def test_the_check_finds_what_is_wrong(client, at, checked):
     assert [t["text"]["title"] for t in group["texts"]] == ["Agency", "Agency late"]
     first, second = (t["text"]["id"] for t in group["texts"])
     parts = client.get(f"{at}/check/differences", params={"first": first, "second": second}).json()["parts"]
-    assert {"kind": "removed", "text": " June."} in parts
+    assert {"kind": "removed", "text": "June."} in parts
 
 
 def test_groups_are_counted_once_set_aside_or_kept(client, at, checked):

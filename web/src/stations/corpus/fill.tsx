@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
+import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useChange, useFields, useProjectId } from "../../shell/project";
@@ -42,10 +43,11 @@ function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () =
   const table = look.data?.lots.find((lot) => lot.is_table);
   const keyColumn = key ?? table?.choice.mapping?.targets.find((target) => target.role === "key")?.column ?? table?.header[0] ?? "";
   const body = { upload_id: upload.id, key_column: keyColumn, by, columns: [...columns] };
+  const asked = useSettled(body, 300);
   const tried = useQuery({
-    queryKey: ["project", project_id, "fill", body],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/fill", { params: { path: { project_id } }, body: { ...body, try_only: true } })),
-    enabled: columns.length > 0,
+    queryKey: ["project", project_id, "fill", asked],
+    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/fill", { params: { path: { project_id } }, body: { ...asked, try_only: true } })),
+    enabled: asked.columns.length > 0,
     placeholderData: (before) => before,
   });
   const fill = useChange(

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { percent, plural, whole } from "../../lib/numbers";
+import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Input, Waiting } from "../../parts/controls";
 import { JobProgress, useJob } from "../../shell/jobs";
 import { useProjectId } from "../../shell/project";
@@ -70,9 +71,10 @@ function TypeText({ onStart, onAgain }: { onStart: (jobId: number) => void; onAg
 function Look({ upload, onStart, onAgain }: { upload: Schema["UploadPublic"]; onStart: (jobId: number) => void; onAgain: () => void }) {
   const project_id = useProjectId();
   const [chosen, setChosen] = useState<Choices>({});
+  const asked = useSettled(chosen, 250);
   const look = useQuery({
-    queryKey: ["project", project_id, "preview", upload.id, chosen],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", { params: { path: { project_id, upload_id: upload.id } }, body: { lots: chosen } })),
+    queryKey: ["project", project_id, "preview", upload.id, asked],
+    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", { params: { path: { project_id, upload_id: upload.id } }, body: { lots: asked } })),
     placeholderData: (before) => before,
   });
   const lots: Choices = Object.fromEntries((look.data?.lots ?? []).map((lot) => [lot.key, chosen[lot.key]?.mapping ? chosen[lot.key]! : { ...lot.choice, ...(chosen[lot.key] ?? {}), mapping: lot.choice.mapping ?? null }]));
@@ -115,9 +117,10 @@ function Look({ upload, onStart, onAgain }: { upload: Schema["UploadPublic"]; on
 /** What the import will do, counted before anything is stored. */
 function Expected({ uploadId, lots }: { uploadId: number; lots: Choices }) {
   const project_id = useProjectId();
+  const asked = useSettled(lots, 700);
   const found = useQuery({
-    queryKey: ["project", project_id, "expected", uploadId, lots],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/imports/expected", { params: { path: { project_id } }, body: { upload_id: uploadId, lots } })),
+    queryKey: ["project", project_id, "expected", uploadId, asked],
+    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/imports/expected", { params: { path: { project_id } }, body: { upload_id: uploadId, lots: asked } })),
   });
   if (found.error) return <div className="mb-3"><Failure error={found.error} /></div>;
   if (!found.data) return <p className="mb-3 text-ink2" role="status">Counting what is new…</p>;
