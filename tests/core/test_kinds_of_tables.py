@@ -239,6 +239,9 @@ CHAPTER = Reference(
 )
 
 
+PIECE = Reference(type="newspaper article", title="Nine pages", year="2031, June 3", container="Hill Farmer")
+
+
 @pytest.mark.parametrize(
     ("reference", "style", "written"),
     [
@@ -247,6 +250,8 @@ CHAPTER = Reference(
         (CHAPTER, "author-date", "Tarn, P. (2020). Bells. In Old names (pp. 3–9). Orrin Press."),
         (CHAPTER, "notes", "Tarn, P. “Bells.” In Old names, 3–9. Orrin Press, 2020."),
         (Reference(title="Anonymous?"), "author-date", "Anonymous? (n.d.)."),
+        (PIECE, "author-date", "Nine pages. (2031, June 3). Hill Farmer."),
+        (PIECE, "notes", "“Nine pages.” Hill Farmer, June 3, 2031."),
     ],
 )
 def test_citation_styles(reference, style, written):

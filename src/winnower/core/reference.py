@@ -142,6 +142,9 @@ def _notes(r: Reference) -> str:
             imprint = ": ".join(part for part in (r.place, r.publisher) if part)
             end = _stop(f"{imprint}, {r.year}".strip(", ")) if imprint or r.year else ""
             parts = [_stop(who), title, _stop(f"In {r.container}{pages}"), end]
+        elif r.type in ("newspaper article", "magazine article"):
+            year, _, day = r.year.partition(", ")  # "2031, June 3" is written as June 3, 2031
+            parts = [_stop(who), title, _stop(", ".join(part for part in (r.container, day, year) if part))]
         else:
             within = f"{r.container} {volume}".strip()
             within += f" ({r.year})" if r.year else ""
