@@ -138,11 +138,8 @@ def test_names_taken_and_rules_that_make_no_sense(client, at, news_in):
     )
     rule = {"derive": "period", "field": "source", "period": "month"}
     problem(client.post(f"{at}/variables", json={"name": "x", "rule": rule}), 422, "is not a date")
-    problem(
-        client.post(f"{at}/variables/try-rule", json={"rule": {"derive": "category", "category_id": 9}}),
-        422,
-        "is gone",
-    )
+    gone = {"rule": {"derive": "category", "category_id": 10**9}}
+    problem(client.post(f"{at}/variables/try-rule", json=gone), 422, "is gone")
     done(
         client.post(f"{at}/sets", json=ALL | {"name": "A", "rule": [{"kind": "terms", "terms": ["lamb"]}]}),
         201,
@@ -168,6 +165,14 @@ def test_names_taken_and_rules_that_make_no_sense(client, at, news_in):
         422,
         "different variables",
     )
+
+
+def test_a_rule_cannot_reach_into_another_projects_dictionary(client, at, filled):
+    tree = client.get(f"{at}/dictionaries/{filled}").json()
+    rule = {"rule": {"derive": "category", "category_id": tree["categories"][0]["id"]}}
+    done(client.post(f"{at}/variables/try-rule", json=rule))
+    other = client.post("/api/v1/projects", json={"name": f"Other {filled}"}).json()["id"]
+    problem(client.post(f"/api/v1/projects/{other}/variables/try-rule", json=rule), 422, "is gone")
 
 
 def test_a_rule_whose_value_is_gone_says_so_and_comes_back_with_undo(client, at, news_in):

@@ -130,7 +130,7 @@ def make_variable(desk: Writing, given: v.VariableCreate) -> v.Changed:
     corpus = desk.corpus_to_change()
     rule = _rule.dump_python(given.rule, mode="json") if given.rule else None
     if rule:
-        derive(rule_from_plain(desk.session, rule), corpus.columns, corpus.index)
+        derive(rule_from_plain(desk.session, desk.project.id, rule), corpus.columns, corpus.index)
     recorder = desk.recorder(f"New variable {given.name}")
     store.make_variable(recorder, given.name, given.kind, rule=rule, description=given.description)
     recorder.save()
@@ -141,7 +141,7 @@ def make_variable(desk: Writing, given: v.VariableCreate) -> v.Changed:
 def try_rule(desk: Reading, given: v.TryRule) -> v.RulePreview:
     """How texts would fall, before a rule is kept."""
     corpus = desk.corpus
-    rule = rule_from_plain(desk.session, _rule.dump_python(given.rule, mode="json"))
+    rule = rule_from_plain(desk.session, desk.project.id, _rule.dump_python(given.rule, mode="json"))
     column = derive(rule, corpus.columns, corpus.index)
     if isinstance(column, CategoryColumn):
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.labels))

@@ -43,7 +43,15 @@ from winnower.core.scope import (
     with_rules,
 )
 from winnower.core.scope.columns import Column
-from winnower.store.models import CategoryRow, Project, Subcorpus, TermRow, Variable, VariableCategory
+from winnower.store.models import (
+    CategoryRow,
+    DictionaryRow,
+    Project,
+    Subcorpus,
+    TermRow,
+    Variable,
+    VariableCategory,
+)
 
 log = logging.getLogger("winnower")
 SUBCORPORA = "subcorpora"
@@ -94,7 +102,7 @@ def add_rules(
         if variable.rule:
             key = f"v{variable.id}"
             try:
-                column: Column = derive(rule_from_plain(session, variable.rule), columns, index)
+                column: Column = derive(rule_from_plain(session, project.id, variable.rule), columns, index)
             except (WinnowerError, KeyError, TypeError, ValueError) as error:
                 broken[key] = (
                     error.message if isinstance(error, WinnowerError) else "The rule cannot be read."
@@ -152,7 +160,7 @@ def _mask(conditions: list[dict], columns: Columns, index: TokenIndex):
     return make
 
 
-def rule_from_plain(session: Session, given: dict) -> Rule:
+def rule_from_plain(session: Session, project_id: int, given: dict) -> Rule:
     """A derived variable's rule. Raises ScopeError where what it builds on is gone."""
     kind = given.get("derive")
     if kind == "bands":
@@ -162,14 +170,14 @@ def rule_from_plain(session: Session, given: dict) -> Rule:
     if kind == "fits":
         return Fits(scope_from_plain(given["scope"]))
     if kind == "category":
-        return OfTerms(_terms(session, int(given["category_id"])), bool(given.get("count")))
+        return OfTerms(_terms(session, project_id, int(given["category_id"])), bool(given.get("count")))
     raise ScopeError(f"There is no rule of the kind “{kind}”.")
 
 
-def _terms(session: Session, category_id: int):
-    """Terms of a category and of all below it."""
+def _terms(session: Session, project_id: int, category_id: int):
+    """Terms of a category of the project and of all below it."""
     root = session.get(CategoryRow, category_id)
-    if root is None:
+    if root is None or session.get_one(DictionaryRow, root.dictionary_id).project_id != project_id:
         raise ScopeError("The dictionary category this follows from is gone.")
     rows = session.execute(
         select(CategoryRow.id, CategoryRow.parent_id).where(CategoryRow.dictionary_id == root.dictionary_id)

@@ -71,7 +71,7 @@ def make_variable(
     """A variable; with a rule its kind follows. Raises Conflict, or ScopeError where the rule does not fit."""
     session = recorder.session
     if rule is not None:
-        rule_from_plain(session, rule)
+        rule_from_plain(session, recorder.project_id, rule)
         kind = kind_of_rule(rule)
     if kind not in KINDS:
         raise BadValue(f"There is no kind “{kind}”; there are {', '.join(KINDS)}.")
@@ -122,7 +122,7 @@ def change_variable(
             raise BadValue(
                 "This variable holds values of its own; make another one that follows from a rule."
             )
-        rule_from_plain(recorder.session, rule)
+        rule_from_plain(recorder.session, recorder.project_id, rule)
         if kind_of_rule(rule) != row.kind:
             raise BadValue("The new rule makes another kind of variable; make a new one.")
         values["rule"] = rule
