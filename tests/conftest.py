@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
+import hypothesis
 import pytest
 
 from winnower.jobs.importing import ImportRun
@@ -24,6 +25,11 @@ from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.server import Server
 
+# how long making examples takes says something of the machine, nothing of the code
+hypothesis.settings.register_profile(
+    "any machine", deadline=None, suppress_health_check=[hypothesis.HealthCheck.too_slow]
+)
+hypothesis.settings.load_profile("any machine")
 _numbers = itertools.count(1)
 NEWS_MAPPING = Mapping(
     (
