@@ -10,7 +10,7 @@ _WORD = r"[\p{L}\p{N}\p{M}]"
 _SINGLE = r"\p{Han}|\p{Hiragana}|\p{Katakana}|\p{Thai}|\p{Lao}|\p{Khmer}|\p{Myanmar}"
 _TOKEN = regex.compile(
     rf"""(?:https?://|www\.)[^\s<>"“”]*[^\s<>"“”'’)\].,;:!?]
-    |[\p{{L}}\p{{N}}._%+\-]+@[\p{{L}}\p{{N}}\-]+(?:\.[\p{{L}}\p{{N}}\-]+)+
+    |[\p{{L}}\p{{N}}][\p{{L}}\p{{N}}._%+\-]*@[\p{{L}}\p{{N}}\-]+(?:\.[\p{{L}}\p{{N}}\-]+)+
     |[#@](?!{_SINGLE}){_WORD}[\p{{L}}\p{{N}}\p{{M}}_]*(?:-(?:(?!{_SINGLE}){_WORD})+)*
     |[0-9#*]\uFE0F?\u20E3
     |\p{{N}}+(?:[.,]\p{{N}}+)+

@@ -60,6 +60,7 @@ def cut(text: str) -> list[str]:
         ("日本 and ไทย", ["日", "本", "and", "ไ", "ท", "ย"]),
         ("👩‍🌾👍🏽 🇩🇪", ["👩‍🌾", "👍🏽", "🇩🇪"]),
         ("rock/paper c++ #", ["rock", "paper", "c"]),
+        ("at -a.b@c.example, .x@y.example", ["at", "a.b@c.example", "x@y.example"]),
         ("", []),
     ],
 )

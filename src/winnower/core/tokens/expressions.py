@@ -13,7 +13,7 @@ _PICTURE = r"\p{Extended_Pictographic}\x{FE0F}?[\x{1F3FB}-\x{1F3FF}]?"
 TOKEN = "|".join(
     [
         r"(?:https?://|www\.)[^\s<>\"“”]*[^\s<>\"“”'’)\].,;:!?]",
-        r"[\p{L}\p{N}._%+\-]+@[\p{L}\p{N}\-]+(?:\.[\p{L}\p{N}\-]+)+",
+        r"[\p{L}\p{N}][\p{L}\p{N}._%+\-]*@[\p{L}\p{N}\-]+(?:\.[\p{L}\p{N}\-]+)+",
         rf"[#@]{_LETTER}[\p{{L}}\p{{N}}\p{{M}}_]*(?:-{_LETTER}+)*",
         r"[0-9#*]\x{FE0F}?\x{20E3}",
         r"\p{N}+(?:[.,]\p{N}+)+",
