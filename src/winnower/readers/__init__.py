@@ -4,7 +4,7 @@ from winnower.readers.files import Origin, list_files
 from winnower.readers.lots import Lot, LotChoice, gather
 from winnower.readers.mapping import Mapping, Target, guess_mapping
 from winnower.readers.problems import Problem
-from winnower.readers.tables import Batch, TableReader, table_head
+from winnower.readers.tables import Batch, TableReader
 
 __all__ = [
     "Batch",
@@ -18,5 +18,4 @@ __all__ = [
     "gather",
     "guess_mapping",
     "list_files",
-    "table_head",
 ]

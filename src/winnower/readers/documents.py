@@ -21,7 +21,6 @@ KINDS = {
 }
 #: Kinds whose encoding is not said in the file and may be guessed wrong.
 WITH_ENCODING = ("text", "markdown", "html")
-CUTS = ("file", "heading", "page", "line")
 
 
 def reader_of(kind: str) -> Callable[..., Document]:

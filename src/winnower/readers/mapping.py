@@ -8,8 +8,6 @@ from dataclasses import dataclass, field, replace
 
 from winnower.core.dates import guess_day_first, parse_date
 
-ROLES = ("text", "title", "source", "date", "key", "variable", "group", "sets", "note", "skip")
-LAYOUTS = ("answers", "sections")
 _NAMES = {
     "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract",
     "title": r"title|headline|heading|subject|name",

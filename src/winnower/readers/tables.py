@@ -203,10 +203,3 @@ def guess_delimiter(lines: list[str], file: str = "") -> str:
         if score > best_score:
             best, best_score = sign, score
     return best
-
-
-def table_head(reader: TableReader, most: int) -> list[list[str]]:
-    """The first rows, for a preview; reads no further than it must."""
-    for batch in reader.batches():
-        return batch.rows[:most]
-    return []

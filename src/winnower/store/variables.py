@@ -26,7 +26,6 @@ from winnower.store.values import changed
 
 #: What variables with a part of their own are called at first, and their kinds.
 ROLE_NAMES = {"group": ("Group", "category"), "sets": ("Sets", "several"), "aside": ("Set aside", "category")}
-MODES = ("replace", "add", "remove")
 
 
 class BadValue(WinnowerError):
