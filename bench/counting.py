@@ -11,9 +11,9 @@ import polars as pl
 from corpora import vocabulary
 from measure import row, seconds
 
-from winnower.core.compare import Comparison, compare, lay_ground
+from winnower.core.compare import Comparison, compare
 from winnower.core.dictionary import Category, Dictionary, TermEntry
-from winnower.core.scope import Scope, Split
+from winnower.core.scope import Scope, Split, lay_ground
 from winnower.store.opened import OpenCorpus
 
 

@@ -74,3 +74,65 @@ def category_hits(terms: list[list[str]], words: list[str]) -> list[tuple[int, i
             taken |= places
             kept.append((at, length))
     return sorted(kept)
+
+
+Span = tuple[int, int]
+
+
+def spans(what, words: list[str]) -> set[Span]:
+    """(first word, word after the last) of all places where a piece of a term stands.
+
+    ``what`` is a word with * and ?, ("expression", pattern), ("any", [what, ...]) or
+    ("row", [what, ...], [(least, most), ...]).
+    """
+    if isinstance(what, str):
+        return {(at, at + 1) for at, word in enumerate(words) if matches(what, word)}
+    if what[0] == "expression":
+        return {(at, at + 1) for at, word in enumerate(words) if regex.fullmatch(what[1], fold(word))}
+    if what[0] == "any":
+        return {span for option in what[1] for span in spans(option, words)}
+    found = spans(what[1][0], words)
+    for item, (least, most) in zip(what[1][1:], what[2], strict=True):
+        more = spans(item, words)
+        found = {(a, d) for a, b in found for c, d in more if least <= c - b <= most}
+    return found
+
+
+def term_hits(term: dict, words: list[str], sentence_of: list[int]) -> set[Span]:
+    """Hits of the head for which all conditions hold; overlaps are left in."""
+    return {
+        hit
+        for hit in spans(term["head"], words)
+        if all(_holds(condition, hit, words, sentence_of) for condition in term["conditions"])
+    }
+
+
+def _holds(condition: tuple, hit: Span, words: list[str], sentence_of: list[int]) -> bool:
+    relation, within, unless, what = condition
+    return any(_stands(relation, within, hit, other, sentence_of) for other in spans(what, words)) != unless
+
+
+def _stands(relation: str, within: int | None, hit: Span, other: Span, sentence_of: list[int]) -> bool:
+    if relation == "part-of":
+        return other[0] <= hit[0] and hit[1] <= other[1]
+    if other[0] >= hit[1]:
+        side, away = "before", other[0] - hit[1] + 1
+    elif other[1] <= hit[0]:
+        side, away = "after", hit[0] - other[1] + 1
+    else:
+        return False
+    if relation not in ("near", side):
+        return False
+    if within is None:
+        home = sentence_of[hit[0]]
+        return sentence_of[other[0]] == home and sentence_of[other[1] - 1] == home
+    return away <= within
+
+
+def without_overlaps(found: set[Span]) -> list[Span]:
+    """The longest first, then the leftmost."""
+    kept: list[Span] = []
+    for begin, end in sorted(found, key=lambda span: (span[0] - span[1], span[0])):
+        if all(end <= b or begin >= e for b, e in kept):
+            kept.append((begin, end))
+    return sorted(kept)

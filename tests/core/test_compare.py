@@ -11,7 +11,6 @@ from winnower.core.compare import (
     dictionary_overview,
     find_evidence,
     how_counted,
-    lay_ground,
     passages,
     statements,
     whole_sentence,
@@ -20,7 +19,7 @@ from winnower.core.compare.sentences import largest_gap
 from winnower.core.dictionary import Category, Dictionary, TermEntry, dictionary_from_rows, dictionary_to_rows
 from winnower.core.dictionary.profile import profile_term
 from winnower.core.errors import ComparisonError, DictionaryError
-from winnower.core.index import TokenIndex, build_segment
+from winnower.core.index import TokenIndex, build_lexicon, build_segment
 from winnower.core.measure import rate_interval
 from winnower.core.pattern import parse_term
 from winnower.core.scope import (
@@ -32,6 +31,7 @@ from winnower.core.scope import (
     Scope,
     Split,
     TextColumn,
+    lay_ground,
     split_groups,
 )
 
@@ -238,13 +238,13 @@ def test_passages_are_paged_without_loss(newsroom):
 def test_a_term_is_profiled_by_form_and_group(tmp_path):
     texts = ["Lamb lambs lambing", "lambs deer", "deer market price Market Price"]
     index, columns = corpus(tmp_path, texts, ["A", "B", "B"])
-    groups = split_groups(Split("source"), columns, np.ones(3, bool))
-    words = np.array([3.0, 7.0])
-    found = profile_term(parse_term("lamb*"), index, np.ones(3, bool), groups, words)
+    lexicon, ground = build_lexicon(index), lay_ground(Scope(), Split("source"), index, columns)
+    found = profile_term(parse_term("lamb*"), index, lexicon, ground)
     assert (found.hits, found.texts, found.forms) == (4, 2, (("lambs", 2), ("lamb", 1), ("lambing", 1)))
     assert found.group_hits.tolist() == [3, 1]
     assert found.group_rates == pytest.approx([1000, 1000 / 7])
-    phrase = profile_term(parse_term("market p*"), index, np.array([False, True, True]), groups, words)
+    part = lay_ground(Scope((HasTerm(("deer",)),)), Split("source"), index, columns)
+    phrase = profile_term(parse_term("market p*"), index, lexicon, part)
     assert phrase.forms == (("market price", 2),)
 
 

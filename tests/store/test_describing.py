@@ -91,7 +91,7 @@ def said(corpus):
         out[text_id]["hits"] = {}
     for term in ("lamb*", "flock", "deer", "new*"):
         for segment in corpus.index.segments:
-            for at in find_term(parse_term(term), segment).tolist():
+            for at in find_term(parse_term(term), segment).start.tolist():
                 local = int(segment.text_of[at])
                 hits = out[int(segment.text_id[local])]["hits"]
                 hits.setdefault(term, []).append(int(segment.char_start[at]))

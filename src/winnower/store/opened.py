@@ -12,19 +12,21 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from winnower.core.compare import Evidence, Ground, find_evidence, lay_ground
+from winnower.core.compare import Evidence, find_evidence
 from winnower.core.errors import NotFound
-from winnower.core.index import TokenIndex
+from winnower.core.index import Lexicon, TokenIndex, build_lexicon
 from winnower.core.pattern import Term
 from winnower.core.scope import (
     NO_DATE,
     CategoryColumn,
     Columns,
     DateColumn,
+    Ground,
     Scope,
     SeveralColumn,
     Split,
     TextColumn,
+    lay_ground,
 )
 from winnower.core.scope.columns import Column
 from winnower.core.scope.conditions import missing
@@ -123,6 +125,11 @@ class OpenCorpus:
         wanted = np.zeros(self.columns.n_texts, bool)
         wanted[place] = True
         return find_evidence(terms, self.index, self.columns, wanted, "text")
+
+    @property
+    def lexicon(self) -> Lexicon:
+        """All folds of the corpus, numbered."""
+        return self._keep(("lexicon",), lambda: build_lexicon(self.index))
 
     def ground(self, scope: Scope, split: Split) -> Ground:
         """Mask, groups and sizes of a scope and split."""

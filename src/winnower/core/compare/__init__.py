@@ -1,22 +1,26 @@
 """A comparison is a value: Comparison to Table, and any cell of a Table to its Evidence."""
 
+from winnower.core.compare.care import Care, Overlap, look_over
 from winnower.core.compare.comparison import MEASURES, Comparison
-from winnower.core.compare.counting import Ground, GroupSums, count_groups, lay_ground
+from winnower.core.compare.counting import GroupSums, count_groups
 from winnower.core.compare.evidence import ORDERS, Evidence, Passage, find_evidence, passages, whole_sentence
 from winnower.core.compare.method import how_counted
 from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.sentences import Statement, statements
+from winnower.core.compare.side_by_side import SideBySide, side_by_side
 from winnower.core.compare.table import Table, compare
 
 __all__ = [
     "MEASURES",
     "ORDERS",
+    "Care",
     "Comparison",
     "Evidence",
-    "Ground",
     "GroupSums",
+    "Overlap",
     "Overview",
     "Passage",
+    "SideBySide",
     "Statement",
     "Table",
     "compare",
@@ -24,8 +28,9 @@ __all__ = [
     "dictionary_overview",
     "find_evidence",
     "how_counted",
-    "lay_ground",
+    "look_over",
     "passages",
+    "side_by_side",
     "statements",
     "whole_sentence",
 ]

@@ -9,7 +9,7 @@ import numpy as np
 from winnower.core.dictionary import Dictionary, texts_of_hits
 from winnower.core.dictionary.profile import distinct_texts
 from winnower.core.index import TokenIndex
-from winnower.core.scope import Columns, Groups, Scope, Split, scope_mask, split_groups
+from winnower.core.scope import Ground
 
 
 @dataclass(frozen=True)
@@ -35,43 +35,6 @@ class GroupSums:
     rate_sum: np.ndarray
     rate_squared_sum: np.ndarray
     cross: np.ndarray | None
-
-
-@dataclass(frozen=True)
-class Ground:
-    """What comparisons over one scope and split share, so that it can be kept between them.
-
-    mask   bool per text: in scope
-    sizes  texts, words, squared words and texts with words of each group; float64, (G) each
-    """
-
-    mask: np.ndarray
-    everything: bool
-    groups: Groups
-    sizes: tuple[np.ndarray, ...]
-
-    @property
-    def words(self) -> np.ndarray:
-        return self.sizes[1]
-
-
-def lay_ground(scope: Scope, split: Split, index: TokenIndex, columns: Columns) -> Ground:
-    """Evaluate a scope and a split. Raises ScopeError or TermError where they do not fit."""
-    mask = scope_mask(scope, columns, index)
-    groups = split_groups(split, columns, mask)
-    return Ground(mask, bool(mask.all()), groups, group_sizes(groups, index.words))
-
-
-def group_sizes(groups: Groups, words: np.ndarray) -> tuple[np.ndarray, ...]:
-    """Texts, words, squared words and texts with words of each group; float64, (G) each."""
-    n = groups.n_groups
-    of_text = words[groups.text].astype(float)
-    return (
-        np.bincount(groups.group, minlength=n).astype(float),
-        np.bincount(groups.group, weights=of_text, minlength=n),
-        np.bincount(groups.group, weights=of_text * of_text, minlength=n),
-        np.bincount(groups.group, weights=of_text > 0, minlength=n),
-    )
 
 
 def count_groups(target: Dictionary, index: TokenIndex, ground: Ground) -> GroupSums:

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare.counting import Ground, count_groups
+from winnower.core.compare.counting import count_groups
 from winnower.core.dictionary import Dictionary, texts_of_hits
 from winnower.core.index import TokenIndex
 from winnower.core.pattern import find_term
+from winnower.core.scope import Ground
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ def dictionary_overview(target: Dictionary, index: TokenIndex, ground: Ground) -
         texts=sums.with_hit.sum(1) if sums else np.empty(0),
         texts_matched=int((matched & ground.mask).sum()),
         empty_terms=tuple(
-            at for at, term in enumerate(terms) if not any(len(find_term(term, s)) for s in index.segments)
+            at for at, term in enumerate(terms) if not any(len(find_term(term, s).start) for s in index.segments)
         ),
         double_terms=tuple(at for at, (_, e) in enumerate(placed) if len(homes[e.source.casefold()]) > 1),
     )

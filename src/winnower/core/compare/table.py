@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from winnower.core.compare.comparison import Comparison
-from winnower.core.compare.counting import Ground, GroupSums, count_groups, lay_ground
+from winnower.core.compare.counting import GroupSums, count_groups
 from winnower.core.index import TokenIndex
 from winnower.core.measure import (
     AdjustedTest,
@@ -24,7 +24,7 @@ from winnower.core.measure import (
     small_table_p,
     wilson_interval,
 )
-from winnower.core.scope import Columns, Groups
+from winnower.core.scope import Columns, Ground, Groups, lay_ground
 
 PER_WORDS = 1_000
 SMALL_EXPECTED = 5

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from winnower.core.errors import DictionaryError
 from winnower.core.pattern import Term, parse_term
@@ -21,9 +21,32 @@ class TermEntry:
     match_case: bool = False
     ignore_accents: bool = False
     note: str = ""
+    forms_of: str = ""
 
     def parse(self) -> Term:
-        return parse_term(self.source, match_case=self.match_case, ignore_accents=self.ignore_accents)
+        """Raises TermError."""
+        return parse_term(
+            self.source,
+            match_case=self.match_case,
+            ignore_accents=self.ignore_accents,
+            forms_of=self.forms_of,
+        )
+
+    @property
+    def key(self) -> tuple[str, bool, bool, str]:
+        """What tells a term from the others of its category."""
+        return self.source, self.match_case, self.ignore_accents, self.forms_of
+
+    def settled(self) -> TermEntry:
+        """The entry with options that were written in its text taken out of it. Raises TermError."""
+        term = self.parse()
+        return replace(
+            self,
+            source=term.source,
+            match_case=term.match_case,
+            ignore_accents=term.ignore_accents,
+            forms_of=term.forms_of,
+        )
 
 
 @dataclass(frozen=True)
@@ -81,9 +104,7 @@ class Dictionary:
         return [
             {
                 "path": list(category.path),
-                "terms": sorted(
-                    [term.source, term.match_case, term.ignore_accents] for term in category.terms
-                ),
+                "terms": sorted(_options(term) for term in category.terms),
             }
             for category in self.categories
         ]
@@ -92,6 +113,11 @@ class Dictionary:
         """Equal for dictionaries that count alike: categories, terms and their options."""
         plain = json.dumps(self.content(), ensure_ascii=False, separators=(",", ":"))
         return hashlib.sha256(plain.encode()).hexdigest()
+
+
+def _options(term: TermEntry) -> list:
+    """What a version keeps of a term; the language of forms only where there is one."""
+    return [*term.key[:3], *filter(None, term.key[3:])]
 
 
 def in_tree_order(categories: Iterable[Category]) -> tuple[Category, ...]:

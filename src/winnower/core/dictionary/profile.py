@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
+import polars as pl
 
-from winnower.core.index import Segment, TokenIndex
+from winnower.core.dictionary.hits import category_hits
+from winnower.core.index import Lexicon, Segment, TokenIndex
 from winnower.core.measure import deviation_of_proportions
-from winnower.core.pattern import Term, find_term, resolve
-from winnower.core.scope import Groups
-from winnower.core.tokens import fold
+from winnower.core.pattern import Hits, Term, forms_of_single
+from winnower.core.scope import Ground
 
 #: A term that catches a larger share of all words than this is pointed out.
 COMMON_SHARE = 0.02
@@ -41,37 +41,36 @@ class TermProfile:
 def profile_term(
     term: Term,
     index: TokenIndex,
-    mask: np.ndarray,
-    groups: Groups,
-    group_words: np.ndarray,
+    lexicon: Lexicon,
+    ground: Ground,
     *,
     most_forms: int = 40,
 ) -> TermProfile:
-    """Profile of one term among the texts of ``mask``; ``group_words`` are the groups' words."""
-    counts: Counter[str] = Counter()
+    """Profile of one term in a scope. Raises TermError where it has too many readings."""
+    forms = _Forms(lexicon)
     parts = []
-    for segment, base in zip(index.segments, index.base, strict=False):
-        if term.length == 1:
-            texts = _count_single(term, segment, mask[base : base + segment.n_texts], counts)
-        else:
-            texts = _count_phrase(term, segment, mask[base : base + segment.n_texts], counts)
-        parts.append(texts + base)
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        mask = None if ground.everything else ground.mask[base : base + segment.n_texts]
+        count = _count_single if term.single else _count_spans
+        texts = count(term, segment, at, mask, forms)
+        parts.append(texts + base if base else texts)
     texts = np.concatenate(parts) if parts else np.empty(0, np.int64)
     found, times = distinct_texts(texts, index.n_texts)
+    groups = ground.groups
     at, group = groups.expand(found)
     group_hits = np.bincount(group, weights=times[at], minlength=groups.n_groups)
     with np.errstate(divide="ignore", invalid="ignore"):
-        rates = np.where(group_words > 0, group_hits / group_words * 1000, np.nan)
-    words = float(index.words[mask].sum())
-    ordered = sorted(counts.items(), key=lambda item: (-item[1], item[0]))
+        rates = np.where(ground.words > 0, group_hits / ground.words * 1000, np.nan)
+    words = float(index.words.sum() if ground.everything else index.words[ground.mask].sum())
+    named, total = forms.named(most_forms)
     return TermProfile(
         hits=len(texts),
         texts=len(found),
-        forms=tuple(ordered[:most_forms]),
-        forms_total=len(ordered),
+        forms=named,
+        forms_total=total,
         group_hits=group_hits.astype(np.int64),
         group_rates=rates,
-        evenness=float(deviation_of_proportions(group_hits, group_words)),
+        evenness=float(deviation_of_proportions(group_hits, ground.words)),
         share_of_words=len(texts) / words if words else 0.0,
     )
 
@@ -85,38 +84,63 @@ def distinct_texts(texts: np.ndarray, n_texts: int) -> tuple[np.ndarray, np.ndar
     return np.unique(texts, return_counts=True)
 
 
-def _count_single(term: Term, segment: Segment, mask: np.ndarray, counts: Counter) -> np.ndarray:
-    """Texts of the hits in scope; the forms behind them are added to ``counts``."""
-    forms = resolve(term, segment)[0]
-    if not len(forms):
+class _Forms:
+    """Collects which words, or words in a row, are behind the hits: numbers of folds, and how often."""
+
+    def __init__(self, lexicon: Lexicon) -> None:
+        self.lexicon = lexicon
+        self.parts: dict[int, list[pl.DataFrame]] = {}
+
+    def add(self, columns: list[np.ndarray], hits: np.ndarray | None = None) -> None:
+        """``columns``: the folds of the first, second... words of some hits."""
+        frame = pl.DataFrame({f"w{at}": column for at, column in enumerate(columns)})
+        counted = pl.lit(1).alias("hits") if hits is None else pl.Series("hits", hits)
+        self.parts.setdefault(len(columns), []).append(frame.with_columns(counted.cast(pl.Int64)))
+
+    def named(self, most: int) -> tuple[tuple[tuple[str, int], ...], int]:
+        """The most frequent forms, ties by alphabet, and how many there are."""
+        total, best = 0, []
+        for n, parts in self.parts.items():
+            words = [f"w{at}" for at in range(n)]
+            counted = pl.concat(parts).group_by(words).agg(pl.col("hits").sum())
+            total += len(counted)
+            top = counted.sort(["hits", *words], descending=[True, *[False] * n]).head(most)
+            folds = [self.lexicon.folds.gather(top[word]).to_list() for word in words]
+            named = [" ".join(row) for row in zip(*folds, strict=True)]
+            best += zip(named, top["hits"].to_list(), strict=True)
+        return tuple(sorted(best, key=lambda item: (-item[1], item[0]))[:most]), total
+
+
+def _count_single(
+    term: Term, segment: Segment, at: int, mask: np.ndarray | None, forms: _Forms
+) -> np.ndarray:
+    """Texts of the hits in scope; the forms behind them are added to ``forms``."""
+    rows = forms_of_single(term, segment)
+    if not len(rows):
         return np.empty(0, np.int64)
-    texts = segment.texts_of(forms)
-    inside = mask[texts]
-    sizes = (segment.form_start[forms + 1] - segment.form_start[forms]).astype(np.int64)
-    if inside.all():
-        per_form = sizes
-    else:
+    texts = segment.texts_of(rows)
+    sizes = (segment.form_start[rows + 1] - segment.form_start[rows]).astype(np.int64)
+    if mask is not None:
+        inside = mask[texts]
         seen = np.concatenate([[0], np.cumsum(inside)])
         ends = np.cumsum(sizes)
-        per_form = seen[ends] - seen[ends - sizes]
+        sizes = seen[ends] - seen[ends - sizes]
         texts = texts[inside]
-    used = np.flatnonzero(per_form)
-    folds = segment.vocabulary["fold"].gather(forms[used]).to_list()
-    for form, hits in zip(folds, per_form[used].tolist(), strict=True):
-        counts[form] += hits
+    used = np.flatnonzero(sizes)
+    if len(used):
+        forms.add([forms.lexicon.places[at][segment.fold_of[rows[used]]]], sizes[used])
     return texts.astype(np.int64)
 
 
-def _count_phrase(term: Term, segment: Segment, mask: np.ndarray, counts: Counter) -> np.ndarray:
-    start = find_term(term, segment)
-    texts = segment.text_of[start]
-    start, texts = start[mask[texts]], texts[mask[texts]]
-    if len(start):
-        tokens = np.stack([segment.codes[start + at] for at in range(term.length)], axis=1)
-        rows, times = np.unique(tokens, axis=0, return_counts=True)
-        surface = segment.vocabulary["surface"]
-        words = surface.gather(rows.ravel()).to_list()
-        for at, hits in enumerate(times.tolist()):
-            phrase = " ".join(fold(w) for w in words[at * term.length : (at + 1) * term.length])
-            counts[phrase] += hits
+def _count_spans(
+    term: Term, segment: Segment, at: int, mask: np.ndarray | None, forms: _Forms
+) -> np.ndarray:
+    hits = category_hits([term], segment)
+    texts = segment.text_of[hits.start]
+    if mask is not None:
+        inside = mask[texts]
+        hits, texts = Hits(hits.start[inside], hits.length[inside]), texts[inside]
+    for n in np.unique(hits.length).tolist():
+        start = hits.start[hits.length == n]
+        forms.add([forms.lexicon.of_tokens(segment, at, start + k) for k in range(n)])
     return texts.astype(np.int64)

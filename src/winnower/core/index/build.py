@@ -63,6 +63,7 @@ def write_segment(folder: Path, vocabulary: pl.DataFrame, arrays: dict[str, np.n
     arrays["text_of"] = np.repeat(np.arange(n_texts, dtype=np.int32), np.diff(text_start))
     arrays["order"], arrays["form_start"] = invert(codes, n_forms)
     arrays["order_text"] = arrays["text_of"][arrays["order"]]
+    arrays |= pair_arrays(vocabulary["fold"], codes, text_start)
     is_word = vocabulary["is_word"].to_numpy().astype(np.int64)[codes]
     seen = np.concatenate([[0], np.cumsum(is_word)])
     arrays["words"] = (seen[text_start[1:]] - seen[text_start[:-1]]).astype(np.int32)
@@ -95,3 +96,28 @@ def invert(codes: np.ndarray, n_forms: int) -> tuple[np.ndarray, np.ndarray]:
         (np.ones(n, np.int8), codes, np.arange(n + 1, dtype=np.int32)), shape=(n, n_forms)
     )
     return rows.tocsc().indices.astype(np.int32, copy=False), form_start
+
+
+def pair_arrays(fold_of_form: pl.Series, codes: np.ndarray, text_start: np.ndarray) -> dict[str, np.ndarray]:
+    """Which texts have which fold, and how often: what word lists are summed from."""
+    changes = (fold_of_form != fold_of_form.shift()).fill_null(False).to_numpy()
+    fold_of = np.cumsum(changes, dtype=np.int32)
+    n_texts, n_folds = len(text_start) - 1, int(fold_of[-1]) + 1 if len(fold_of) else 0
+    if not len(codes):
+        empty = np.empty(0, np.int32)
+        return {"fold_of": fold_of, "pair_start": np.zeros(n_folds + 1, np.int64), "pair_text": empty, "pair_hits": empty}  # fmt: skip
+    by_text = sparse.csr_matrix(
+        (np.ones(len(codes), np.int8), fold_of[codes], text_start.astype(np.int32)), shape=(n_texts, n_folds)
+    )
+    by_fold = by_text.tocsc()
+    texts, starts = by_fold.indices, by_fold.indptr.astype(np.int64)
+    first = np.ones(len(texts), bool)
+    first[1:] = texts[1:] != texts[:-1]
+    first[starts[:-1][np.diff(starts) > 0]] = True
+    begins = np.flatnonzero(first)
+    return {
+        "fold_of": fold_of,
+        "pair_start": np.concatenate([[0], np.cumsum(first)])[starts].astype(np.int64),
+        "pair_text": texts[begins].astype(np.int32, copy=False),
+        "pair_hits": np.diff(begins, append=len(texts)).astype(np.int32),
+    }

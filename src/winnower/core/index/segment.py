@@ -1,6 +1,6 @@
 """One segment of the token index: what lies on disk, and how it is opened.
 
-A segment is a folder; it is written once and never changed. Format version 1:
+A segment is a folder; it is written once and never changed. Format version 2:
 
 file                  dtype   one entry per          what
 text_id.npy           int64   text                   the store's id of the text
@@ -14,16 +14,24 @@ paragraph_start.npy   int32   paragraph              its first token
 order.npy             int32   token                  token positions, sorted by form, then position
 order_text.npy        int32   token                  the texts of ``order``
 form_start.npy        int64   form, and one more     first entry in ``order`` of the form
+fold_of.npy           int32   form                   its fold, numbered through
+pair_start.npy        int64   fold, and one more     first entry in ``pair_text`` of the fold
+pair_text.npy         int32   fold and text          a text that has the fold, ascending
+pair_hits.npy         int32   fold and text          how often it has it
 vocabulary.arrow      Arrow   form                   surface, fold, bare, is_word, chars
 
 The vocabulary is sorted by fold, then surface, so that a beginning ("compens*") is one stretch of
 it. Drawback: forms are repeated in every segment, so many small segments cost space and time;
-``merge_segments`` joins them.
+``merge_segments`` joins them. Lemmas and stems are worked out when they are first asked for and lie
+beside it from then on, as lemma-en.arrow.
 """
 
 from __future__ import annotations
 
 import json
+import os
+import uuid
+from contextlib import suppress
 from functools import cached_property
 from pathlib import Path
 
@@ -31,8 +39,9 @@ import numpy as np
 import polars as pl
 
 from winnower.core.errors import IndexDamaged
+from winnower.core.tokens.lemmas import brought_together
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 ARRAYS = (
     "text_id",
     "text_start",
@@ -45,6 +54,10 @@ ARRAYS = (
     "order",
     "order_text",
     "form_start",
+    "fold_of",
+    "pair_start",
+    "pair_text",
+    "pair_hits",
 )
 
 
@@ -66,6 +79,10 @@ class Segment:
     order: np.ndarray
     order_text: np.ndarray
     form_start: np.ndarray
+    fold_of: np.ndarray
+    pair_start: np.ndarray
+    pair_text: np.ndarray
+    pair_hits: np.ndarray
     vocabulary: pl.DataFrame
 
     def __init__(self, folder: Path) -> None:
@@ -83,6 +100,8 @@ class Segment:
         self.n_texts: int = meta["texts"]
         self.n_tokens: int = meta["tokens"]
         self.n_forms: int = meta["forms"]
+        self.n_folds = len(self.pair_start) - 1
+        self._together: dict[tuple[str, str], pl.Series] = {}
         if len(self.codes) != self.n_tokens or len(self.vocabulary) != self.n_forms:
             raise IndexDamaged(f"The index part {self.folder.name} is not whole.")
 
@@ -90,6 +109,31 @@ class Segment:
     def form_chars(self) -> np.ndarray:
         """int32 code points per form."""
         return self.vocabulary["chars"].to_numpy()
+
+    @cached_property
+    def folds(self) -> pl.Series:
+        """The folds of the vocabulary, ascending, each once."""
+        first = np.flatnonzero(np.diff(self.fold_of, prepend=-1))
+        return self.vocabulary["fold"].gather(first)
+
+    def brought_together(self, language: str, way: str) -> pl.Series:
+        """For each form the lemma or stem that stands for it (see tokens/lemmas.py); kept on disk."""
+        key = (language, way)
+        if key not in self._together:
+            self._together[key] = self._brought_together(language, way)
+        return self._together[key]
+
+    def _brought_together(self, language: str, way: str) -> pl.Series:
+        file = self.folder / f"{way}-{language}.arrow"
+        if file.exists():
+            found = pl.read_ipc(file)["form"]
+        else:
+            found = pl.Series("form", brought_together(self.folds.to_list(), language, way), pl.String)
+            draft = file.with_name(f"{file.name}.{uuid.uuid4().hex}")
+            with suppress(FileNotFoundError):  # a newer part may have taken the place of this folder
+                found.to_frame().write_ipc(draft)
+                os.replace(draft, file)
+        return found.gather(self.fold_of)
 
     def positions_of(self, forms: np.ndarray) -> np.ndarray:
         """Token positions of any of the forms (int, unique); sorted within each form only."""

@@ -1,5 +1,6 @@
 """Rates, intervals, tests, evenness: one function a formula, each with its source."""
 
+from winnower.core.measure.association import log_dice, log_likelihood, mutual_information
 from winnower.core.measure.contingency import (
     PearsonTest,
     adjusted_residuals,
@@ -26,7 +27,10 @@ __all__ = [
     "cramers_v",
     "deviation_of_proportions",
     "expected_counts",
+    "log_dice",
+    "log_likelihood",
     "mean_of_rates",
+    "mutual_information",
     "pearson_test",
     "rao_scott_test",
     "rate_interval",

@@ -1,7 +1,42 @@
 """Terms: read what was typed, resolve it against a vocabulary, find its hits."""
 
-from winnower.core.pattern.find import Hits, find_term, leftmost
-from winnower.core.pattern.resolve import resolve
-from winnower.core.pattern.term import Piece, Term, parse_term
+from winnower.core.pattern.find import find_term, forms_of_single, positions_in_order
+from winnower.core.pattern.parse import parse_term, term_of_words
+from winnower.core.pattern.query import (
+    Query,
+    matching_texts,
+    only_or,
+    parse_query,
+    terms_of,
+    with_alternatives,
+)
+from winnower.core.pattern.resolve import Letters, resolve
+from winnower.core.pattern.spans import Hits, leftmost, longest_first, union
+from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
+from winnower.core.pattern.write import write_term
 
-__all__ = ["Hits", "Piece", "Term", "find_term", "leftmost", "parse_term", "resolve"]
+__all__ = [
+    "Choice",
+    "Condition",
+    "Hits",
+    "Letters",
+    "Piece",
+    "Query",
+    "Sequence",
+    "Term",
+    "find_term",
+    "forms_of_single",
+    "leftmost",
+    "longest_first",
+    "matching_texts",
+    "only_or",
+    "parse_query",
+    "parse_term",
+    "positions_in_order",
+    "resolve",
+    "term_of_words",
+    "terms_of",
+    "union",
+    "with_alternatives",
+    "write_term",
+]

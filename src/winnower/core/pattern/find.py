@@ -6,67 +6,135 @@ from typing import NamedTuple
 
 import numpy as np
 
+from winnower.core.errors import TermError
 from winnower.core.index import Segment
-from winnower.core.pattern.resolve import resolve
-from winnower.core.pattern.term import Term
+from winnower.core.pattern.conditions import fulfilled
+from winnower.core.pattern.resolve import Letters, resolve
+from winnower.core.pattern.spans import Hits, nothing, place_in, union
+from winnower.core.pattern.term import Choice, Piece, Sequence, Term
+
+#: So many ways to put the words of a gap together are worked out in one segment, not more.
+MOST_READINGS = 25_000_000
 
 
-class Hits(NamedTuple):
-    """Hits in one segment: first token positions (sorted) and how many tokens each spans."""
+def find_term(term: Term, segment: Segment) -> Hits:
+    """All hits of the term in the segment, sorted by first token, then length.
 
-    start: np.ndarray
-    length: np.ndarray
-
-
-def find_term(term: Term, segment: Segment) -> np.ndarray:
-    """First token positions of all hits of the term, sorted; every hit spans ``term.length`` tokens.
-
-    A phrase stands within one text; hits of one phrase may overlap each other here, what that
-    means for counting is the dictionary's matter.
+    A hit stands within one text. Hits may overlap here; what that means for counting is the
+    dictionary's matter. Raises TermError where the term has too many readings to be worked out.
     """
-    forms = resolve(term, segment)
-    if any(len(found) == 0 for found in forms):
-        return np.empty(0, np.int64)
-    if term.length == 1:
-        positions = segment.positions_of(forms[0])
-        return np.sort(positions) if len(forms[0]) > 1 else np.asarray(positions)
-    return _phrase(forms, segment)
+    finder = _Finder(segment, Letters.of(term), term.source)
+    found = finder.choice(term.head)
+    for condition in term.conditions:
+        if not len(found.start):
+            break
+        others = finder.choice(condition.what)
+        keep = fulfilled(condition, found, others, segment) != condition.unless
+        found = Hits(found.start[keep], found.length[keep])
+    return found
 
 
-def _phrase(forms: tuple[np.ndarray, ...], segment: Segment) -> np.ndarray:
-    """Start from the rarest word and check its neighbours, so that work follows the rarest word."""
-    rarest = min(range(len(forms)), key=lambda at: segment.count_of(forms[at]))
-    start = np.sort(segment.positions_of(forms[rarest])).astype(np.int64) - rarest
-    start = start[(start >= 0) & (start + len(forms) <= segment.n_tokens)]
-    for at, wanted in enumerate(forms):
-        if at != rarest and len(start):
-            start = start[_is_one_of(segment.codes[start + at], wanted)]
-    same_text = segment.text_of[start] == segment.text_of[start + len(forms) - 1]
-    return start[same_text]
+def forms_of_single(term: Term, segment: Segment) -> np.ndarray:
+    """The rows of the vocabulary that a term of single words stands for, sorted, each once."""
+    letters = Letters.of(term)
+    found = [resolve(segment, option.items[0], letters) for option in term.head.options]  # type: ignore[arg-type]
+    return found[0] if len(found) == 1 else np.unique(np.concatenate(found))
 
 
-def _is_one_of(codes: np.ndarray, wanted: np.ndarray) -> np.ndarray:
+class _Finder:
+    def __init__(self, segment: Segment, letters: Letters, source: str) -> None:
+        self.segment, self.letters, self.source = segment, letters, source
+
+    def choice(self, choice: Choice) -> Hits:
+        single, found = [], []
+        for option in choice.options:
+            first = option.items[0]
+            if len(option.items) == 1 and isinstance(first, Piece):
+                single.append(first)
+            else:
+                found.append(self.sequence(option))
+        if single:
+            found.append(self.words(single))
+        return union(found)
+
+    def words(self, pieces: list[Piece]) -> Hits:
+        """Every token that one of the words stands for."""
+        forms = [resolve(self.segment, piece, self.letters) for piece in pieces]
+        rows = forms[0] if len(forms) == 1 else np.unique(np.concatenate(forms))
+        start = positions_in_order(self.segment, rows)
+        return Hits(start, np.ones(len(start), np.int64))
+
+    def sequence(self, sequence: Sequence) -> Hits:
+        if sequence.is_phrase:
+            return self.phrase(sequence)
+        found = self.item(sequence.items[0])
+        for item, (least, most) in zip(sequence.items[1:], sequence.gaps, strict=True):
+            if not len(found.start):
+                return found
+            found = self.join(found, self.item(item), least, most)
+        return found
+
+    def item(self, item: Piece | Choice) -> Hits:
+        return self.words([item]) if isinstance(item, Piece) else self.choice(item)
+
+    def phrase(self, sequence: Sequence) -> Hits:
+        """Start from the rarest word and check its neighbours, so that work follows the rarest word."""
+        segment = self.segment
+        forms = [resolve(segment, item, self.letters) for item in sequence.items]  # type: ignore[arg-type]
+        n = len(forms)
+        if any(len(rows) == 0 for rows in forms):
+            return nothing()
+        rarest = min(range(n), key=lambda at: segment.count_of(forms[at]))
+        start = positions_in_order(segment, forms[rarest]) - rarest
+        start = start[(start >= 0) & (start + n <= segment.n_tokens)]
+        for at, wanted in enumerate(forms):
+            if at != rarest and len(start):
+                start = start[_is_one_of(segment.codes[start + at], wanted, segment.n_forms)]
+        start = start[segment.text_of[start] == segment.text_of[start + n - 1]]
+        return Hits(start, np.full(len(start), n, np.int64))
+
+    def join(self, left: Hits, right: Hits, least: int, most: int) -> Hits:
+        """Every hit of ``left`` with every hit of ``right`` that begins after a gap of so many words."""
+        if not len(right.start):
+            return right
+        end, n = left.start + left.length, self.segment.n_tokens
+        low = place_in(right.start, end + least, n)
+        times = place_in(right.start, end + most, n, "right") - low
+        if len(right.start) * 8 < len(left.start):  # keep what lies in reach of the few on the right
+            reached = np.flatnonzero(times)
+            left, low, times = Hits(left.start[reached], left.length[reached]), low[reached], times[reached]
+        total = int(times.sum())
+        if total > MOST_READINGS:
+            raise TermError(
+                f"This term has more than {MOST_READINGS:,} readings: its words are too common for such "
+                "gaps. Make a gap smaller or a word rarer.",
+                self.source,
+            )
+        of_left = np.repeat(np.arange(len(left.start)), times)
+        of_right = np.arange(total) - np.repeat(np.cumsum(times) - times, times) + np.repeat(low, times)
+        start = left.start[of_left]
+        stop = right.start[of_right] + right.length[of_right]
+        same_text = self.segment.text_of[start] == self.segment.text_of[stop - 1]
+        start, stop = start[same_text], stop[same_text]
+        return union([Hits(start, stop - start)])
+
+
+def positions_in_order(segment: Segment, forms: np.ndarray) -> np.ndarray:
+    """int64 positions of all tokens of these forms, ascending."""
+    if len(forms) == 1:
+        return segment.positions_of(forms).astype(np.int64)
+    if segment.count_of(forms) * 16 > segment.n_tokens:  # looking at every token is quicker than sorting
+        wanted = np.zeros(segment.n_forms, bool)
+        wanted[forms] = True
+        return np.flatnonzero(wanted[segment.codes])
+    return np.sort(segment.positions_of(forms)).astype(np.int64)
+
+
+def _is_one_of(codes: np.ndarray, wanted: np.ndarray, n_forms: int) -> np.ndarray:
     if len(wanted) == 1:
         return codes == wanted[0]
     if len(wanted) == wanted[-1] - wanted[0] + 1:
         return (codes >= wanted[0]) & (codes <= wanted[-1])
-    at = np.minimum(np.searchsorted(wanted, codes), len(wanted) - 1)
-    return wanted[at] == codes
-
-
-def leftmost(start: np.ndarray, length: int) -> np.ndarray:
-    """Of overlapping hits of one length, keep the leftmost, then the next that does not overlap it.
-
-    ``start`` is sorted and without doubles.
-    """
-    if len(start) < 2 or not (np.diff(start) < length).any():
-        return start
-    close = np.concatenate([[False], np.diff(start) < length])
-    keep = ~close
-    end = -1
-    for at in np.flatnonzero(close | np.concatenate([close[1:], [False]])):
-        if keep[at]:
-            end = start[at] + length
-        elif start[at] >= end:
-            keep[at], end = True, start[at] + length
-    return start[keep]
+    table = np.zeros(n_forms, bool)
+    table[wanted] = True
+    return table[codes]

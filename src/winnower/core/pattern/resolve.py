@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import polars as pl
@@ -12,32 +13,71 @@ from winnower.core.index import Segment
 from winnower.core.pattern.term import Piece, Term
 from winnower.core.tokens import bare, fold
 from winnower.core.tokens.forms import plain_apostrophes
+from winnower.core.tokens.lemmas import lemma_of
 
 _LAST = "\U0010ffff"
 
 
-def resolve(term: Term, segment: Segment) -> tuple[np.ndarray, ...]:
-    """For each word of the term the matching forms of the segment: int arrays, sorted, may be empty."""
-    return tuple(
-        _resolve_piece(segment, piece, term.match_case, term.ignore_accents) for piece in term.pieces
-    )
+class Letters(NamedTuple):
+    """How letters are compared: the options of a term."""
+
+    match_case: bool = False
+    ignore_accents: bool = False
+    forms_of: str = ""
+
+    @classmethod
+    def of(cls, term: Term) -> Letters:
+        return cls(term.match_case, term.ignore_accents, term.forms_of)
 
 
 @lru_cache(maxsize=200_000)
-def _resolve_piece(segment: Segment, piece: Piece, match_case: bool, bare_form: bool) -> np.ndarray:
-    """Segments never change, so what a word stands for in one is remembered."""
+def resolve(segment: Segment, piece: Piece, letters: Letters = Letters()) -> np.ndarray:
+    """The rows of the segment's vocabulary that the word stands for: int64, sorted, may be empty.
+
+    Segments never change, so what a word stands for in one is remembered.
+    """
+    if piece.kind == "expression":
+        rows = _by_expression(segment, piece.form, letters)
+    elif piece.kind == "word" and letters.forms_of:
+        rows = _by_lemma(segment, piece.form, letters)
+    else:
+        rows = _by_letters(segment, piece, letters)
+    rows.flags.writeable = False
+    return rows
+
+
+def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
     table = segment.vocabulary
-    if bare_form:
+    if letters.ignore_accents:
         rows = _rows(_matches(table["bare"], piece, bare))
     else:
         rows = _by_fold(table["fold"], piece)
-    if match_case and len(rows):
+    if letters.match_case and len(rows):
         surface = [plain_apostrophes(form) for form in table["surface"].gather(rows).to_list()]
-        surface = [bare_keep_case(form) for form in surface] if bare_form else surface
-        wanted = _expression(piece, bare_keep_case if bare_form else plain_apostrophes)
+        surface = [bare_keep_case(form) for form in surface] if letters.ignore_accents else surface
+        wanted = _expression(piece, bare_keep_case if letters.ignore_accents else plain_apostrophes)
         rows = rows[np.fromiter((bool(wanted.fullmatch(s)) for s in surface), bool, len(rows))]
-    rows.flags.writeable = False
     return rows
+
+
+def _by_expression(segment: Segment, expression: str, letters: Letters) -> np.ndarray:
+    """A regular expression for the whole token, in the form that the options compare."""
+    table = segment.vocabulary
+    if letters.match_case:
+        column = table["surface"]
+        if letters.ignore_accents:
+            column = pl.Series([bare_keep_case(form) for form in column.to_list()], dtype=pl.String)
+        return _rows(column.str.contains(f"^(?s:{expression})$"))
+    column = table["bare" if letters.ignore_accents else "fold"]
+    return _rows(column.str.contains(f"^(?is:{expression})$"))
+
+
+def _by_lemma(segment: Segment, form: str, letters: Letters) -> np.ndarray:
+    lemmas = segment.brought_together(letters.forms_of, "lemma")
+    wanted = lemma_of(fold(form), letters.forms_of)
+    if letters.ignore_accents:
+        return _rows(pl.Series([bare(lemma) for lemma in lemmas.to_list()]) == bare(wanted))
+    return _rows(lemmas == wanted)
 
 
 def _by_fold(folds: pl.Series, piece: Piece) -> np.ndarray:

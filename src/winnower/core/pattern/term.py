@@ -1,123 +1,114 @@
-"""The written form of a term, and what it means.
+"""A term as a value: what is looked for, under which conditions, and how letters are compared.
 
-A term is one or more words in a row. Inside a word ``*`` stands for any number of characters, none
-included, and ``?`` for exactly one. Words between straight or curly double quotes are taken as they
-are. Case is ignored and accents count unless the term's options say otherwise.
-
-    lamb            the word, as lamb, Lamb, LAMB
-    compensat*      any word that begins so
-    market price    the two words in a row
-    #night*         hashtags that begin so
+    Term        head + conditions + options
+    Choice      one of several sequences                        (lamb | ewe*)
+    Sequence    items in a row, with gaps of so many words      market [0-2] price
+    Piece       one word, with * and ?, or an expression        compensat*   /sub(sid|ven).*/
+    Condition   what must, or must not, stand near the head     near:5 price   unless-part-of: stock cube
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
+from typing import Literal
 
-from winnower.core.errors import TermError
-from winnower.core.tokens import clean, split_texts
-
-MAX_CHARS = 500
-MAX_PIECES = 20
-_STAR, _ONE = "\uab30", "\uab31"  # two letters that no text is expected to hold
-_QUOTES = '"“”„«»'
-_HARMLESS = set(" \t\u00a0.,;:!?*/()[]{}'’‘–—-…" + _QUOTES)
+PieceKind = Literal["word", "open", "expression"]
+Relation = Literal["near", "before", "after", "part-of"]
 
 
 @dataclass(frozen=True)
 class Piece:
-    """One word of a term. ``open`` says that ``*`` and ``?`` in ``form`` stand for other characters."""
+    """What one token must be.
+
+    ``kind`` is "word" (as it stands), "open" (* any characters, none included, ? exactly one) or
+    "expression" (a regular expression for the whole token).
+    """
 
     form: str
-    open: bool = False
+    kind: PieceKind = "word"
+
+    @property
+    def open(self) -> bool:
+        return self.kind == "open"
+
+
+@dataclass(frozen=True)
+class Sequence:
+    """Items in a row. ``gaps[i]`` says how many words, least and most, lie between items i and i + 1."""
+
+    items: tuple[Piece | Choice, ...]
+    gaps: tuple[tuple[int, int], ...]
+
+    @property
+    def is_phrase(self) -> bool:
+        """Only words, each next to the other."""
+        return all(isinstance(item, Piece) for item in self.items) and not any(map(any, self.gaps))
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Any one of the sequences."""
+
+    options: tuple[Sequence, ...]
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """All words in it, in reading order."""
+        return tuple(_pieces(self))
+
+
+def _pieces(choice: Choice) -> Iterator[Piece]:
+    for option in choice.options:
+        for item in option.items:
+            if isinstance(item, Piece):
+                yield item
+            else:
+                yield from _pieces(item)
+
+
+@dataclass(frozen=True)
+class Condition:
+    """A condition on a hit of the head.
+
+    near, before, after    the head has a hit of ``what`` near it, stands before one, or after one:
+                           within ``within`` words, or in the same sentence where that is None
+    part-of                the head lies inside a hit of ``what``; only with ``unless``
+    """
+
+    relation: Relation
+    within: int | None
+    unless: bool
+    what: Choice
 
 
 @dataclass(frozen=True)
 class Term:
-    """A term as it is searched: words in a row, and how letters are compared."""
+    """A term as it is searched. A hit stands at the words of the head; conditions only choose.
+
+    ``forms_of`` is a language code: each plain word then stands for all forms of its lemma.
+    """
 
     source: str
-    pieces: tuple[Piece, ...]
+    head: Choice
+    conditions: tuple[Condition, ...] = ()
     match_case: bool = False
     ignore_accents: bool = False
+    forms_of: str = ""
 
     @property
-    def length(self) -> int:
-        """How many tokens a hit spans."""
-        return len(self.pieces)
+    def pieces(self) -> tuple[Piece, ...]:
+        """The words of the head, in reading order."""
+        return self.head.pieces
+
+    @property
+    def single(self) -> bool:
+        """Every hit is one token, and no condition must be looked at."""
+        return not self.conditions and all(
+            len(option.items) == 1 and isinstance(option.items[0], Piece) for option in self.head.options
+        )
 
 
-@lru_cache(maxsize=20_000)
-def parse_term(source: str, *, match_case: bool = False, ignore_accents: bool = False) -> Term:
-    """Read a term.
-
-    Raises TermError, with the place in ``source``, where it cannot be searched.
-    """
-    text = clean(source)[0].strip()
-    if not text:
-        raise TermError("Type at least one word.", source)
-    if len(text) > MAX_CHARS:
-        message = f"A term can have at most {MAX_CHARS} characters; this one has {len(text):,}."
-        raise TermError(message, source, MAX_CHARS)
-    if "\n" in text:
-        raise TermError("A term stands on one line.", source, text.index("\n"))
-    marked, quoted = _mark_wildcards(text, source)
-    batch = split_texts([marked])
-    _refuse_stray_signs(marked, batch, source)
-    forms = batch.vocabulary.gather(batch.codes).to_list()
-    pieces = tuple(
-        _piece(form, int(at), marked, quoted, source)
-        for form, at in zip(forms, batch.char_start, strict=True)
-    )
-    if not pieces:
-        raise TermError("There is no word in this term.", source)
-    if len(pieces) > MAX_PIECES:
-        message = f"A term can have at most {MAX_PIECES} words; this one has {len(pieces)}."
-        raise TermError(message, source)
-    return Term(text, pieces, match_case, ignore_accents)
-
-
-def _mark_wildcards(text: str, source: str) -> tuple[str, list[bool]]:
-    """The text with * and ? outside quotes as letters; and for each place whether it is quoted."""
-    straight = text.count('"')
-    if straight % 2:
-        at = text.rindex('"')
-        raise TermError("This quotation mark has no partner; add one or take it away.", source, at)
-    out, quoted, inside = [], [], False
-    for char in text:
-        if char == '"':
-            inside = not inside
-        elif char in "“„":
-            inside = True
-        elif char == "”":
-            inside = False
-        quoted.append(inside)
-        out.append({"*": _STAR, "?": _ONE}.get(char, char) if not inside else char)
-    if inside:
-        at = max(text.rfind("“"), text.rfind("„"))
-        raise TermError("This quotation mark has no partner; add one or take it away.", source, at)
-    return "".join(out), quoted
-
-
-def _refuse_stray_signs(marked: str, batch, source: str) -> None:
-    """A sign that is never part of a word would be dropped in silence; say so instead."""
-    forms = batch.vocabulary.gather(batch.codes).to_list()
-    covered = set()
-    for form, at in zip(forms, batch.char_start, strict=True):
-        covered.update(range(int(at), int(at) + len(form)))
-    for at, char in enumerate(marked):
-        if at not in covered and char not in _HARMLESS and not char.isspace():
-            words = " ".join(forms).replace(_STAR, "*").replace(_ONE, "?")
-            hint = f" Without it the term is “{words}”." if words else ""
-            raise TermError(f"“{char}” is never part of a word, so it finds nothing.{hint}", source, at)
-
-
-def _piece(form: str, at: int, marked: str, quoted: list[bool], source: str) -> Piece:
-    if _STAR not in form and _ONE not in form:
-        return Piece(form)
-    written = form.replace(_STAR, "*").replace(_ONE, "?")
-    if not any(c.isalnum() for c in written):
-        message = f"“{written}” alone would find every word. Put at least one letter beside it."
-        raise TermError(message, source, at)
-    return Piece(written, open=True)
+def in_a_row(pieces: tuple[Piece, ...]) -> Sequence:
+    """A phrase of these words."""
+    return Sequence(pieces, ((0, 0),) * (len(pieces) - 1))

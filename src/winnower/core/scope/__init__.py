@@ -15,11 +15,13 @@ from winnower.core.scope.conditions import (
     HasTerm,
     HasValue,
     InTitle,
+    Matches,
     Scope,
     scope_mask,
 )
 from winnower.core.scope.derive import Bands, Fits, OfTerms, Period, Rule, derive, with_rules
 from winnower.core.scope.describe import FieldDescription, describe_fields, value_at
+from winnower.core.scope.ground import Ground, group_sizes, lay_ground
 from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
 
 __all__ = [
@@ -33,10 +35,12 @@ __all__ = [
     "FieldDescription",
     "Finds",
     "Fits",
+    "Ground",
     "Groups",
     "HasTerm",
     "HasValue",
     "InTitle",
+    "Matches",
     "NumberColumn",
     "OfTerms",
     "Period",
@@ -47,6 +51,8 @@ __all__ = [
     "TextColumn",
     "derive",
     "describe_fields",
+    "group_sizes",
+    "lay_ground",
     "scope_mask",
     "split_groups",
     "value_at",

@@ -9,7 +9,15 @@ import numpy as np
 
 from winnower.core.errors import ScopeError
 from winnower.core.index import TokenIndex
-from winnower.core.pattern import Piece, Term, find_term, parse_term
+from winnower.core.pattern import (
+    Piece,
+    Term,
+    find_term,
+    matching_texts,
+    parse_query,
+    parse_term,
+    term_of_words,
+)
 from winnower.core.scope.columns import (
     NO_DATE,
     CategoryColumn,
@@ -70,7 +78,15 @@ class Finds:
     exclude: bool = False
 
 
-Condition = HasValue | Between | HasTerm | InTitle | Finds
+@dataclass(frozen=True)
+class Matches:
+    """The text is found by a search: terms joined by AND, OR, NOT (see pattern/query.py)."""
+
+    query: str
+    exclude: bool = False
+
+
+Condition = HasValue | Between | HasTerm | InTitle | Finds | Matches
 
 
 @dataclass(frozen=True)
@@ -98,6 +114,8 @@ def scope_mask(scope: Scope, columns: Columns, index: TokenIndex, aside: bool = 
 def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndarray:
     if isinstance(condition, HasTerm):
         return _has_term(tuple(parse_term(source) for source in condition.terms), index)
+    if isinstance(condition, Matches):
+        return matching_texts(parse_query(condition.query), index)
     if isinstance(condition, Finds):
         return _finds(condition.words, columns, index)
     column = columns.field(condition.field)
@@ -125,8 +143,8 @@ def _finds(words: str, columns: Columns, index: TokenIndex) -> np.ndarray:
         return found
     pieces = [Piece(fold(form)) for form in forms]
     if words[-1:].isalnum() and len(fold(forms[-1])) > 1:
-        pieces[-1] = Piece(fold(forms[-1]) + "*", open=True)
-    return found | _has_term((Term(words, tuple(pieces)),), index)
+        pieces[-1] = Piece(fold(forms[-1]) + "*", "open")
+    return found | _has_term((term_of_words(words, tuple(pieces)),), index)
 
 
 def _has_value(condition: HasValue, column: Column, name: str) -> np.ndarray:
@@ -198,5 +216,5 @@ def _has_term(terms: tuple[Term, ...], index: TokenIndex) -> np.ndarray:
     found = np.zeros(index.n_texts, bool)
     for term in terms:
         for segment, base in zip(index.segments, index.base, strict=False):
-            found[segment.text_of[find_term(term, segment)] + base] = True
+            found[segment.text_of[find_term(term, segment).start] + base] = True
     return found

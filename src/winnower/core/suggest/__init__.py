@@ -1,0 +1,21 @@
+"""Words that may be missing from a category, and terms that may mean two things."""
+
+from winnower.core.suggest.company import Company, build_company
+from winnower.core.suggest.mixed import MixedCompany, mixed_company
+from winnower.core.suggest.suggest import REASONS, Suggestion, in_the_same_company, suggest
+from winnower.core.suggest.typical import typical_words
+from winnower.core.suggest.variants import other_forms, variants
+
+__all__ = [
+    "REASONS",
+    "Company",
+    "MixedCompany",
+    "Suggestion",
+    "build_company",
+    "in_the_same_company",
+    "mixed_company",
+    "other_forms",
+    "suggest",
+    "typical_words",
+    "variants",
+]

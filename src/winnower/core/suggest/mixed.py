@@ -1,0 +1,110 @@
+"""Terms whose hits stand in two kinds of company: possibly one word with two meanings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.compare import Evidence
+from winnower.core.index import Lexicon, TokenIndex
+from winnower.core.suggest.company import Company
+
+LEAST_HITS = 24
+MOST_HITS = 400
+REACH = 6
+ROUNDS = 12
+#: Share of the spread between hits that splitting them in two must explain.
+MIXED = 0.30
+SMALLER_PART = 0.1
+TELLING_WORDS = 4
+
+
+@dataclass(frozen=True)
+class MixedCompany:
+    """``share``: of the spread that two kinds of company explain; ``words``: what is typical of each."""
+
+    share: float
+    sizes: tuple[int, int]
+    words: tuple[tuple[str, ...], tuple[str, ...]]
+
+    @property
+    def likely(self) -> bool:
+        return self.share >= MIXED and min(self.sizes) >= SMALLER_PART * sum(self.sizes)
+
+
+def mixed_company(
+    hits: Evidence, index: TokenIndex, lexicon: Lexicon, company: Company, seed: int = 1
+) -> MixedCompany | None:
+    """Split the hits in two by the words around them; None where there are too few to say.
+
+    A hit is the mean of the vectors of the words within six tokens in its sentence. Two-means from a
+    seeded sample of at most 400 hits; ``share`` is the part of the squared distances to the common
+    mean that the two means take away.
+    """
+    chosen = np.arange(hits.hits)
+    if hits.hits > MOST_HITS:
+        chosen = np.sort(np.random.default_rng(seed).choice(hits.hits, MOST_HITS, replace=False))
+    rows, of_hit = _around(hits, chosen, index, lexicon, company)
+    sums = np.zeros((len(chosen), company.vectors.shape[1]))
+    np.add.at(sums, of_hit, company.vectors[rows])
+    size = np.linalg.norm(sums, axis=1)
+    used = np.flatnonzero(size > 1e-9)
+    if len(used) < LEAST_HITS:
+        return None
+    points = sums[used] / size[used, None]
+    side = _two_means(points)
+    share = 1 - sum(_spread(points[side == k]) for k in (0, 1)) / max(_spread(points), 1e-12)
+    of_side = np.full(len(chosen), -1)
+    of_side[used] = side
+    telling = tuple(_telling(rows, of_side[of_hit], k, company, lexicon) for k in (0, 1))
+    return MixedCompany(float(share), (int((side == 0).sum()), int((side == 1).sum())), telling)  # type: ignore[arg-type]
+
+
+def _around(
+    hits: Evidence, chosen: np.ndarray, index: TokenIndex, lexicon: Lexicon, company: Company
+) -> tuple[np.ndarray, np.ndarray]:
+    """Rows of ``company`` beside the chosen hits, each once a hit, and which hit each belongs to."""
+    rows, of_hit = [], []
+    for number, at in enumerate(chosen.tolist()):
+        segment, _ = index.locate(int(hits.text[at]))
+        place = next(k for k, one in enumerate(index.segments) if one is segment)
+        start, end = int(hits.start[at]), int(hits.start[at] + hits.length[at])
+        sentence = int(np.searchsorted(segment.sentence_start, start, side="right"))
+        low = int(segment.sentence_start[sentence - 1])
+        high = int(np.append(segment.sentence_start, segment.n_tokens)[sentence])
+        beside = [*range(max(low, start - REACH), start), *range(end, min(high, end + REACH))]
+        found = np.unique(lexicon.of_tokens(segment, place, np.array(beside, np.int64)))
+        found = company.rows_of(found)
+        rows.append(found[found >= 0])
+        of_hit.append(np.full(len(rows[-1]), number))
+    return np.concatenate(rows or [np.empty(0, int)]), np.concatenate(of_hit or [np.empty(0, int)])
+
+
+def _two_means(points: np.ndarray) -> np.ndarray:
+    """0 or 1 per point; begins with the point furthest from the mean and the one furthest from that."""
+    first = points[np.argmin(points @ points.mean(0))]
+    means = np.stack([first, points[np.argmin(points @ first)]])
+    side = np.zeros(len(points), int)
+    for _ in range(ROUNDS):
+        away = ((points[:, None] - means[None]) ** 2).sum(2)
+        side = away.argmin(1)
+        if len(np.unique(side)) < 2:
+            break
+        means = np.stack([points[side == k].mean(0) for k in (0, 1)])
+    return side
+
+
+def _spread(points: np.ndarray) -> float:
+    return float(((points - points.mean(0)) ** 2).sum()) if len(points) else 0.0
+
+
+def _telling(
+    rows: np.ndarray, side: np.ndarray, k: int, company: Company, lexicon: Lexicon
+) -> tuple[str, ...]:
+    """Words more frequent on this side than on the other."""
+    n = len(company.folds)
+    here, there = (np.bincount(rows[side == s], minlength=n) for s in (k, 1 - k))
+    score = here * np.log((here + 0.5) / (there + 0.5) * (max(there.sum(), 1) / max(here.sum(), 1)))
+    best = np.argsort(-score, kind="stable")[:TELLING_WORDS]
+    return tuple(lexicon.folds.gather(company.folds[best[score[best] > 0]]).to_list())

@@ -1,0 +1,57 @@
+"""Other ways in which a corpus writes a word: misspellings, and other forms of its lemma."""
+
+from __future__ import annotations
+
+import numpy as np
+import polars as pl
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
+
+from winnower.core.index import KINDS, Lexicon
+
+SHORTEST = 5
+SHORTEST_FOR_TWO = 9
+MOST_WORDS = 80
+
+
+def variants(words: list[str], lexicon: Lexicon, hits: np.ndarray, left_out: np.ndarray) -> dict[int, str]:
+    """Folds that differ from one of the words by one letter (two in long words), and from which.
+
+    ``hits`` per fold of the lexicon; only folds with hits, rarer than the word, of at least five
+    letters. ``left_out``: bool per fold. A letter too many, too few, another or two changed places
+    are one difference (optimal string alignment).
+    """
+    asked = [word for word in dict.fromkeys(words) if len(word) >= SHORTEST and word.isalpha()][:MOST_WORDS]
+    if not asked:
+        return {}
+    usable = (hits > 0) & ~left_out & (lexicon.kinds == KINDS.index("word"))
+    length = lexicon.folds.str.len_chars().to_numpy()
+    shortest, longest = min(map(len, asked)), max(map(len, asked))
+    usable &= (length >= max(shortest - 2, SHORTEST - 1)) & (length <= longest + 2)
+    numbers = np.flatnonzero(usable)
+    choices = lexicon.folds.gather(numbers).to_list()
+    away = process.cdist(asked, choices, scorer=OSA.distance, score_cutoff=2, dtype=np.uint8, workers=2)
+    own = hits[[max(lexicon.number_of(word), 0) for word in asked]]
+    out: dict[int, tuple[int, str]] = {}
+    for at, word in enumerate(asked):
+        allowed = 2 if len(word) >= SHORTEST_FOR_TWO else 1
+        near = np.flatnonzero((away[at] > 0) & (away[at] <= allowed))
+        for place in near[hits[numbers[near]] <= max(own[at], 1)].tolist():
+            best = out.get(int(numbers[place]))
+            if best is None or away[at, place] < best[0]:
+                out[int(numbers[place])] = (int(away[at, place]), word)
+    return {number: word for number, (_, word) in out.items()}
+
+
+def other_forms(
+    words: list[str], lexicon: Lexicon, lemmas: pl.Series, hits: np.ndarray, left_out: np.ndarray
+) -> dict[int, str]:
+    """Folds with hits that share a lemma with one of the words, and with which.
+
+    ``lemmas``: per fold of the lexicon.
+    """
+    own = lexicon.numbers_of(words)
+    by_lemma = {lemmas[int(at)]: lexicon.folds[int(at)] for at in own[::-1]}
+    found = lemmas.is_in(list(by_lemma)).to_numpy() & (hits > 0) & ~left_out
+    found[own] = False
+    return {int(at): by_lemma[lemmas[int(at)]] for at in np.flatnonzero(found)}

@@ -1,0 +1,66 @@
+"""Forms of one word brought together: by lemma from word lists, or by stem from rules.
+
+Lemmas come from simplemma's word lists, stems from the Snowball rules (Porter 2001). Both look at a
+word without its sentence: "left" is one lemma whatever it means there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cache, lru_cache
+
+from winnower.core.errors import WinnowerError
+from winnower.core.tokens.forms import fold
+
+#: ISO 639-1 codes with a list of lemmas.
+LEMMA_LANGUAGES = (
+    "bg", "ca", "cs", "cy", "da", "de", "el", "en", "es", "et", "fa", "fi", "fr", "ga", "gl", "hi", "hu",
+    "id", "is", "it", "la", "lb", "lt", "lv", "mk", "ms", "nb", "nl", "nn", "pl", "pt", "ro", "ru", "sk",
+    "sl", "sq", "sv", "sw", "tl", "tr", "uk",
+)  # fmt: skip
+#: ISO 639-1 codes with stemming rules, and what the rules call them.
+STEM_LANGUAGES = {
+    "ar": "arabic", "eu": "basque", "ca": "catalan", "da": "danish", "nl": "dutch", "en": "english",
+    "fi": "finnish", "fr": "french", "de": "german", "el": "greek", "hi": "hindi", "hu": "hungarian",
+    "id": "indonesian", "ga": "irish", "it": "italian", "lt": "lithuanian", "nb": "norwegian",
+    "ne": "nepali", "pt": "portuguese", "ro": "romanian", "ru": "russian", "sr": "serbian",
+    "es": "spanish", "sv": "swedish", "ta": "tamil", "tr": "turkish",
+}  # fmt: skip
+WAYS = ("lemma", "stem")
+
+
+def brought_together(forms: Sequence[str], language: str, way: str) -> list[str]:
+    """For each form (folded) the lemma or stem that stands for it; tokens that are no words stay.
+
+    Raises WinnowerError where the language has no such list or rules.
+    """
+    if way == "lemma":
+        return [lemma_of(form, language) for form in forms]
+    if way == "stem" and language in STEM_LANGUAGES:
+        stemmer = _stemmer(language)
+        return [stemmer.stemWord(form) if form.isalpha() else form for form in forms]
+    raise WinnowerError(f"There are no rules for stems in the language “{language}”.")
+
+
+@lru_cache(maxsize=600_000)
+def lemma_of(form: str, language: str) -> str:
+    """The lemma of one form, folded; the form itself where the list does not know it."""
+    if language not in LEMMA_LANGUAGES:
+        raise WinnowerError(f"There is no list of word forms for the language “{language}”.")
+    if not any(c.isalpha() for c in form) or form[0] in "#@" or "/" in form:
+        return form
+    return fold(_lemmatizer().lemmatize(form, language))
+
+
+@cache
+def _lemmatizer():
+    from simplemma import Lemmatizer
+
+    return Lemmatizer()
+
+
+@cache
+def _stemmer(language: str):
+    import snowballstemmer
+
+    return snowballstemmer.stemmer(STEM_LANGUAGES[language])

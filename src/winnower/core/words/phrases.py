@@ -1,0 +1,127 @@
+"""How often words stand in a row: phrases of two to five tokens within a sentence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+
+from winnower.core.scope import Ground
+from winnower.core.index import TokenIndex
+from winnower.core.measure import deviation_of_proportions
+from winnower.core.words.frequency import hits_by_group
+from winnower.core.index import KINDS, Lexicon
+
+LENGTHS = (2, 3, 4, 5)
+
+
+@dataclass(frozen=True)
+class PhraseCounts:
+    """Phrases of n tokens, the most frequent first, then by alphabet.
+
+    words        int32 (R, n): numbers of folds
+    hits, texts  int64 (R)
+    group_hits   float64 (R, G); ``group_words`` float64 (G)
+    """
+
+    words: np.ndarray
+    hits: np.ndarray
+    texts: np.ndarray
+    group_hits: np.ndarray
+    group_words: np.ndarray
+
+    def names(self, lexicon: Lexicon, rows: np.ndarray | slice = slice(None)) -> list[str]:
+        words = self.words[rows]
+        folds = lexicon.folds.gather(words.ravel()).to_list()
+        n = words.shape[1]
+        return [" ".join(folds[at * n : (at + 1) * n]) for at in range(len(words))]
+
+    def evenness(self, rows: np.ndarray | slice = slice(None)) -> np.ndarray:
+        return deviation_of_proportions(self.group_hits[rows], self.group_words)
+
+
+@dataclass
+class _Tokens:
+    """Tokens of the scope one after another: fold numbers, texts, and where each one's sentence ends."""
+
+    fold: np.ndarray
+    text: np.ndarray
+    sentence_end: np.ndarray
+
+
+def count_phrases(
+    index: TokenIndex, lexicon: Lexicon, ground: Ground, n: int, stop: np.ndarray, least_hits: int = 2
+) -> PhraseCounts:
+    """Phrases of ``n`` tokens with at least ``least_hits`` in the scope.
+
+    Phrases that begin or end with a fold of ``stop`` (numbers), and those with a web address, are
+    left out. A phrase can only be as frequent as its beginning, so each length keeps what can
+    still be frequent enough.
+    """
+    if n not in LENGTHS:
+        raise ValueError(f"phrases have {LENGTHS[0]} to {LENGTHS[-1]} tokens")
+    tokens = _tokens(index, lexicon, ground)
+    stopped = np.zeros(len(lexicon), bool)
+    stopped[stop] = True
+    outside = lexicon.kinds == KINDS.index("address")
+    often = np.bincount(tokens.fold, minlength=len(lexicon)) >= least_hits
+    start = np.flatnonzero((often & ~stopped & ~outside)[tokens.fold])
+    code = tokens.fold[start].astype(np.int64)
+    for length in range(2, n + 1):
+        inside = start + length <= tokens.sentence_end[start]
+        start, code = start[inside], code[inside]
+        last = tokens.fold[start + length - 1]
+        keep = (often & ~outside)[last]
+        if length == n:
+            keep &= ~stopped[last]
+        start, key = start[keep], code[keep] * len(lexicon) + last[keep]
+        start, code = _frequent(start, key, least_hits)
+    return _summed(tokens, start, code, n, ground)
+
+
+def _tokens(index: TokenIndex, lexicon: Lexicon, ground: Ground) -> _Tokens:
+    fold, text, ends, before = [], [], [], 0
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        if not segment.n_tokens:
+            continue
+        sizes = np.diff(np.append(segment.sentence_start, segment.n_tokens))
+        inside = np.repeat(ground.mask[base : base + segment.n_texts], np.diff(segment.text_start))
+        first = np.asarray(segment.sentence_start)
+        whole = inside[first]  # a sentence lies in one text
+        fold.append(lexicon.places[at][segment.fold_of[segment.codes[inside]]])
+        text.append(segment.text_of[inside].astype(np.int64) + base)
+        end = np.cumsum(sizes[whole]) + before
+        ends.append(np.repeat(end, sizes[whole]))
+        before += int(sizes[whole].sum())
+    if not fold:
+        empty = np.empty(0, np.int64)
+        return _Tokens(empty, empty, empty)
+    return _Tokens(*(np.concatenate(part) for part in (fold, text, ends)))
+
+
+def _frequent(start: np.ndarray, key: np.ndarray, least: int) -> tuple[np.ndarray, np.ndarray]:
+    """Places whose key stands at least so often, and the keys numbered through in ascending order."""
+    frame = pl.DataFrame({"key": key})
+    kept = frame.group_by("key").len().filter(pl.col("len") >= least)["key"].sort()
+    code = kept.search_sorted(frame["key"]).to_numpy().astype(np.int64)
+    known = kept.to_numpy()
+    if not len(known):
+        return start[:0], code[:0]
+    found = known[np.minimum(code, len(known) - 1)] == key
+    return start[found], code[found]
+
+
+def _summed(tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, ground: Ground) -> PhraseCounts:
+    r = int(code.max()) + 1 if len(code) else 0
+    pairs = pl.DataFrame({"code": code, "text": tokens.text[start]}).group_by("code", "text").len()
+    row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
+    hits = np.bincount(code, minlength=r)
+    group_hits = hits_by_group(row, texts, times, r, ground.groups)
+    first = np.full(r, -1, np.int64)
+    first[code[::-1]] = start[::-1]
+    words = np.stack([tokens.fold[first + k] for k in range(n)], axis=1) if r else np.zeros((0, n), np.int32)
+    order = np.argsort(-hits, kind="stable")  # codes ascend by alphabet
+    return PhraseCounts(
+        words[order], hits[order], np.bincount(row, minlength=r)[order], group_hits[order], ground.words
+    )
