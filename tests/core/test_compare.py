@@ -32,7 +32,6 @@ from winnower.core.scope import (
     Split,
     TextColumn,
     lay_ground,
-    split_groups,
 )
 
 WORDS = ["lamb", "lambs", "deer", "birch", "market", "price", "the", "and", "wary"]
@@ -257,17 +256,17 @@ def test_dictionary_rows_go_round():
 
 def test_bad_dictionary_rows_are_listed_and_the_others_taken():
     rows = [
-        {"category": "A", "term": "lamb", "colour": "red"},
+        {"category": "A", "term": "lamb", "shade": "red"},
         {"category": "", "term": "x"},
         {"category": "A", "term": "c++"},
         {"category": "A", "term": "lamb"},
         {"category": "B > C", "term": "deer"},
         {"category": "", "term": ""},
     ]
-    read = dictionary_from_rows("D", ["Category", "Term", "colour"], enumerate(rows, 2))
+    read = dictionary_from_rows("D", ["Category", "Term", "shade"], enumerate(rows, 2))
     assert [(row, reason[:12]) for row, reason in read.refused] == [(3, "The category"), (4, "“+” is never")]
     assert [c.label for c in read.dictionary.categories] == ["A", "B", "B > C"]
-    assert (read.doubles, read.unknown_columns) == (1, ("colour",))
+    assert (read.doubles, read.unknown_columns) == (1, ("shade",))
     with pytest.raises(DictionaryError, match="no column “term”"):
         dictionary_from_rows("D", ["category", "word"], [])
 

@@ -32,7 +32,9 @@ def rows(items):
 
 
 inner = st.lists(rows(pieces), min_size=2, max_size=3).map(lambda o: ("any", o))
-choices = rows(pieces | inner) | st.lists(rows(pieces | inner), min_size=2, max_size=3).map(lambda o: ("any", o))
+choices = rows(pieces | inner) | st.lists(rows(pieces | inner), min_size=2, max_size=3).map(
+    lambda o: ("any", o)
+)
 conditions = st.tuples(
     st.sampled_from(["near", "before", "after"]), st.none() | st.integers(1, 6), st.booleans(), choices
 ) | choices.map(lambda what: ("part-of", None, True, what))
@@ -93,7 +95,9 @@ def found_in(term, segment, hits):
 @settings(max_examples=400, deadline=None)
 def test_terms_find_what_the_slow_rules_find(tmp_path_factory, many, some):
     texts_and_words = list(laid_out(many))
-    segment = build_segment(tmp_path_factory.mktemp("g") / "s", range(len(many)), [t for t, _, _ in texts_and_words])
+    segment = build_segment(
+        tmp_path_factory.mktemp("g") / "s", range(len(many)), [t for t, _, _ in texts_and_words]
+    )
     for term in some:
         parsed = parse_term(term_text(term))
         found = found_in(term, segment, find_term(parsed, segment))
@@ -129,7 +133,9 @@ def test_text_to_fields_to_text_says_the_same(term):
 def test_options_are_read_from_the_text_and_written_back(text, options):
     term = parse_term(text)
     assert (term.match_case, term.ignore_accents, term.forms_of) == options
-    assert parse_term(write_term(term)) == term or write_term(parse_term(write_term(term))) == write_term(term)
+    assert parse_term(write_term(term)) == term or write_term(parse_term(write_term(term))) == write_term(
+        term
+    )
     assert not term.source.startswith(("exact", "any", "all"))
     fields = to_fields(term)
     assert (fields.match_case, fields.ignore_accents, fields.forms_of) == options
@@ -216,5 +222,7 @@ def test_fields_refuse_what_text_refuses():
         from_fields(TermFields(row, (FieldCondition("near", False, 500, row),)))
     with pytest.raises(TermError, match="at least one word"):
         from_fields(TermFields(((Cell(" "),),)))
-    term = from_fields(TermFields(((Cell("market"), Cell("price|value", gap=(0, 2))), (Cell("a/b", "expression"),))))
+    term = from_fields(
+        TermFields(((Cell("market"), Cell("price|value", gap=(0, 2))), (Cell("a/b", "expression"),)))
+    )
     assert write_term(term) == "market [0-2] (price | value) | /a\\/b/"

@@ -56,5 +56,5 @@ def test_nothing_taken_finds_nothing(tmp_path, word):
     whole = build_segment(tmp_path / "w", range(len(TEXTS)), TEXTS)
     none = take_texts(tmp_path / "n", whole, np.empty(0, np.int64))
     assert none.n_texts == none.n_tokens == none.n_forms == 0
-    assert not len(find_term(parse_term(word), none))
+    assert not len(find_term(parse_term(word), none).start)
     assert TokenIndex([none, whole]).n_texts == len(TEXTS)

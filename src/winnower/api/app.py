@@ -13,7 +13,23 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.gzip import GZipMiddleware
 
 from winnower import __version__
-from winnower.api import checking, comparing, corpus, errors, imports, instruments, people, reading, variables
+from winnower.api import (
+    checking,
+    comparing,
+    concordance,
+    corpus,
+    errors,
+    imports,
+    instruments,
+    judging,
+    people,
+    reading,
+    searching,
+    termwork,
+    variables,
+    versions,
+    words,
+)
 from winnower.api import schemas as s
 from winnower.api.context import House
 from winnower.core.errors import NotFound
@@ -63,7 +79,8 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.middleware("http")(same_site_only)
     errors.install(app)
-    for part in (people, corpus, variables, reading, checking, instruments, comparing, imports):
+    parts = (people, corpus, variables, reading, checking, words, concordance, searching)
+    for part in (*parts, versions, instruments, termwork, judging, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     app.include_router(help_router, prefix="/api/v1")
     _serve_web(app, web)

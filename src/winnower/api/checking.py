@@ -8,7 +8,6 @@ from typing import Annotated, Literal
 import numpy as np
 import polars as pl
 from fastapi import APIRouter, Query, Request
-from sqlalchemy import select
 
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.corpus import line
@@ -25,7 +24,7 @@ from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path, earliest_first
 from winnower.store import jobs
 from winnower.store import variables as store
 from winnower.store.corrections import correct_texts
-from winnower.store.models import Job, Preference
+from winnower.store.models import Preference
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies, text_of
 
@@ -55,16 +54,11 @@ def _ready(desk: Desk) -> tuple[OpenCorpus, pl.DataFrame]:
     return corpus, found
 
 
-def _last_job(desk: Desk) -> Job | None:
-    mine = select(Job).where(Job.project_id == desk.project.id, Job.kind == "check")
-    return desk.session.scalar(mine.order_by(Job.id.desc()).limit(1))
-
-
 @router.get("")
 def check(desk: Reading) -> c.CheckPublic:
     """What was found, and what is known without reading the texts."""
     corpus = desk.corpus
-    found, job = _findings(corpus), _last_job(desk)
+    found, job = _findings(corpus), jobs.latest_job(desk.session, desk.project.id, "check")
     words = corpus.columns.words
     aside = _aside(corpus)
     described = corpus.kept("fields", lambda one: describe_fields(one.columns))
@@ -110,7 +104,7 @@ def _aside(corpus: OpenCorpus) -> np.ndarray:
 @router.post("", status_code=201)
 def start_check(desk: Writing, given: c.CheckStart, request: Request) -> JobPublic:
     """Look through all texts; a check that is under way is told instead of a second one begun."""
-    job = _last_job(desk)
+    job = jobs.latest_job(desk.session, desk.project.id, "check")
     if job is None or job.state not in ("queued", "running"):
         params = {"name": "Corpus check", "threshold": given.threshold}
         job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "check", params)

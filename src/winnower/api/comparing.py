@@ -8,27 +8,22 @@ from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading
+from winnower.api.evidence import hits_asked, passage_public
 from winnower.api.instruments import download, loaded, plain
 from winnower.core.compare import (
     MEASURES,
     Comparison,
-    Passage,
     Table,
     compare,
     how_counted,
     passages,
     statements,
-    whole_sentence,
 )
-from winnower.core.errors import NotFound
-from winnower.core.pattern import Term, parse_term
-from winnower.core.scope import value_at
 from winnower.store.dictionaries import StoredDictionary, version_of
 from winnower.store.texts import bodies
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
-CONTEXT_CHARS = 90
 
 
 def _table(desk: Desk, asked: s.CompareRequest) -> tuple[Table, StoredDictionary]:
@@ -108,60 +103,14 @@ def export(desk: Reading, asked: s.CompareRequest, form: Literal["csv", "xlsx"] 
 @router.post("/evidence")
 def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
     """The passages under a number, a page at a time."""
-    corpus, split = desk.corpus, asked.split.value()
-    scope = asked.scope_value()
-    group = None
-    if asked.group is not None:
-        labels = corpus.ground(scope, split).groups.labels
-        if asked.group not in labels:
-            raise NotFound(f"There is no group “{asked.group}” in this split any more.")
-        group = labels.index(asked.group)
-    found = corpus.evidence(_terms(desk, asked), scope, split, group, asked.order)
-    shown, after = passages(found, corpus.index, asked.start, asked.most, each_hit=asked.form == "line")
+    found = hits_asked(desk, asked)
+    each = asked.form == "line"
+    shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=each)
     body = bodies(desk.session, [p.text_id for p in shown])
     return s.EvidencePage(
         hits=found.hits,
         texts=found.texts,
         start=asked.start,
         next=after if after < found.hits else None,
-        passages=[_passage(desk, p, body[p.text_id], asked.form) for p in shown],
-    )
-
-
-def _terms(desk: Desk, asked: s.EvidenceRequest) -> tuple[Term, ...]:
-    if asked.category_id is None:
-        return tuple(
-            parse_term(t.source, match_case=t.match_case, ignore_accents=t.ignore_accents)
-            for t in asked.terms
-        )
-    if asked.dictionary_id is None:
-        raise NotFound("Name the dictionary of the category.")
-    stored = loaded(desk, asked.dictionary_id)
-    for at, row in enumerate(stored.categories):
-        if row.id == asked.category_id:
-            places = stored.value.with_children(at)
-            return tuple(t.parse() for place in places for t in stored.value.categories[place].terms)
-    raise NotFound("There is no such category in this dictionary any more.")
-
-
-def _passage(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:
-    start, end = whole_sentence(body, passage)
-    before = after = ""
-    if form == "line":
-        hit_start, hit_end = passage.marks[0]
-        before = body[max(hit_start - CONTEXT_CHARS, 0) : hit_start].replace("\n", " ")
-        after = body[hit_end : hit_end + CONTEXT_CHARS].replace("\n", " ")
-        start, end = hit_start, hit_end
-    fields = desk.corpus.columns.fields
-    return s.PassagePublic(
-        text_id=passage.text_id,
-        title=fields["title"].values[passage.text],  # type: ignore[union-attr]
-        source=value_at(fields["source"], passage.text),  # type: ignore[arg-type]
-        date=value_at(fields["date"], passage.text),  # type: ignore[arg-type]
-        paragraph=passage.paragraph,
-        start=start,
-        before=before,
-        text=body[start:end],
-        after=after,
-        marks=[s.Mark(start=low - start, end=high - start) for low, high in passage.marks],
+        passages=[passage_public(desk, p, body[p.text_id], asked.form) for p in shown],
     )

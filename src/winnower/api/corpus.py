@@ -11,9 +11,10 @@ from sqlalchemy import select
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
+from winnower.api.evidence import terms_asked
 from winnower.core.compare import passages
 from winnower.core.errors import Conflict, NotFound
-from winnower.core.pattern import parse_term
+from winnower.core.pattern import Term
 from winnower.core.scope import Finds, InTitle, Scope, Split, TextColumn, describe_fields, value_at
 from winnower.core.scope.conditions import missing
 from winnower.store.history import Recorder
@@ -91,9 +92,19 @@ def line(corpus: OpenCorpus, place: int) -> s.TextLine:
 
 
 @router.get("/texts/{text_id}")
-def text(desk: Reading, text_id: int, mark: Annotated[list[str], Query(max_length=50)] = []) -> s.TextPublic:  # noqa: B006
-    """A text to read; the hits of the terms in ``mark`` are given as code point offsets."""
+def text(
+    desk: Reading,
+    text_id: int,
+    mark: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
+    dictionary: int | None = None,
+    category: int | None = None,
+    query: Annotated[str | None, Query(max_length=2_000)] = None,
+) -> s.TextPublic:
+    """A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
+    written in them), of a category, or of a search."""
     row, body, source = text_of(desk.session, desk.project.id, text_id)
+    terms = [s.TermOptions(source=one) for one in mark]
+    asked = s.EvidenceRequest(dictionary_id=dictionary, category_id=category, terms=terms, query=query)
     corpus = desk.corpus
     place = corpus.place_of(text_id)
     segment, local = corpus.index.locate(place)
@@ -117,7 +128,7 @@ def text(desk: Reading, text_id: int, mark: Annotated[list[str], Query(max_lengt
             for key, column in columns.fields.items()
             if key.startswith("v")
         ],
-        marks=_marks(corpus, place, mark) if mark else [],
+        marks=_marks(corpus, place, terms_asked(desk, asked)) if mark or category or query else [],
     )
 
 
@@ -140,8 +151,7 @@ def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
     )
 
 
-def _marks(corpus: OpenCorpus, place: int, sources: list[str]) -> list[s.Mark]:
-    terms = tuple(parse_term(source) for source in sources)
+def _marks(corpus: OpenCorpus, place: int, terms: tuple[Term, ...]) -> list[s.Mark]:
     evidence = corpus.evidence_in_text(terms, place)
     found, _ = passages(evidence, corpus.index, 0, MOST_MARKS)
     return [s.Mark(start=low, end=high) for passage in found for low, high in passage.marks]

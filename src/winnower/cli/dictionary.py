@@ -13,7 +13,7 @@ from winnower.store.dictionaries import dictionaries_of, dictionary_named, impor
 from winnower.store.history import Recorder
 from winnower.writers.dictionary_file import write_dictionary_file
 
-dictionaries = typer.Typer(help="Dictionaries as CSV.", no_args_is_help=True)
+dictionaries = typer.Typer(help="Dictionaries as CSV, Excel or JSON.", no_args_is_help=True)
 
 
 @dictionaries.command("import")
@@ -22,7 +22,7 @@ def take_in(
     file: Path,
     name: Annotated[str | None, typer.Option(help="Its name; else that of the file.")] = None,
 ) -> None:
-    """Import a dictionary from a CSV with the columns category and term."""
+    """Import a dictionary: CSV or workbook with the columns category and term, JSON, or a plain list."""
     with desk() as at:
         found = at.project(project)
         read = read_dictionary_file(file)
@@ -47,7 +47,7 @@ def give_out(
     file: Path,
     name: Annotated[str | None, typer.Option(help="Which one, where there are several.")] = None,
 ) -> None:
-    """Export a dictionary as a CSV that can be imported again."""
+    """Export a dictionary as CSV, Excel or JSON, by the ending of the name; it can be imported again."""
     with desk() as at:
         found = at.project(project)
         with at.database.session() as session:
@@ -59,7 +59,7 @@ def give_out(
             )
             stored = load(session, row)
             version = version_of(session, stored, at.account.id)
-        write_dictionary_file(file, stored.value)
+        write_dictionary_file(file, stored.value, version)
         print(
             f"“{row.name}”, version {version}: {sum(len(c.terms) for c in stored.value.categories):,} terms"
         )

@@ -7,13 +7,14 @@ import sys
 
 from winnower.core.errors import WinnowerError
 from winnower.jobs.checking import CheckRun
+from winnower.jobs.company import CompanyRun
 from winnower.jobs.importing import ImportRun
 from winnower.settings import load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
-RUNS = {"import": ImportRun, "check": CheckRun}
+RUNS = {"import": ImportRun, "check": CheckRun, "company": CompanyRun}
 log = logging.getLogger("winnower")
 
 

@@ -12,7 +12,7 @@ from winnower.core.coding import Moves
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.tokens import clean
 from winnower.store.history import Recorder
-from winnower.store.models import Delivery, TextBody, TextEdit, TextNote, TextRow
+from winnower.store.models import Delivery, Judgement, TextBody, TextEdit, TextNote, TextRow
 from winnower.store.reindex import move_places, rewrite
 
 HASH_BYTES = 16
@@ -85,3 +85,10 @@ def _store(recorder: Recorder, row: TextRow, stored: TextBody, body: str, words:
         after = moves.stretch(note.start or 0, note.end or 0) or (None, None)
         if after != before:
             recorder.update(note, {"start": after[0], "end": after[1]})
+    judged = select(Judgement).where(Judgement.text_id == row.id, Judgement.kind == "hit")
+    for judgement in recorder.session.scalars(judged).all():
+        stretch = moves.stretch(judgement.start, judgement.end)
+        if stretch is None:  # the words that were judged are gone
+            recorder.delete(judgement)
+        elif stretch != (judgement.start, judgement.end):
+            recorder.update(judgement, {"start": stretch[0], "end": stretch[1]})

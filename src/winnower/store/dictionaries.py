@@ -71,7 +71,7 @@ def load(session: Session, row: DictionaryRow) -> StoredDictionary:
 
     def walk(parent: int | None, path: tuple[str, ...]) -> None:
         for category in children.get(parent, []):
-            entries = tuple(_entry(term) for term in terms[category.id])
+            entries = tuple(entry_of(term) for term in terms[category.id])
             here = (*path, category.name)
             ordered.append(category)
             values.append(Category(here, entries, category.description, category.colour))
@@ -82,8 +82,9 @@ def load(session: Session, row: DictionaryRow) -> StoredDictionary:
     return StoredDictionary(row, Dictionary(row.name, tuple(values)), tuple(ordered), plain_terms)
 
 
-def _entry(term: TermRow) -> TermEntry:
-    return TermEntry(term.source, bool(term.match_case), bool(term.ignore_accents), term.note)
+def entry_of(term: TermRow) -> TermEntry:
+    """The term as a value."""
+    return TermEntry(term.source, bool(term.match_case), bool(term.ignore_accents), term.note, term.forms_of)
 
 
 def version_of(session: Session, stored: StoredDictionary, account_id: int) -> int:
@@ -127,6 +128,19 @@ def make_dictionary(recorder: Recorder, name: str) -> DictionaryRow:
     return recorder.insert(
         DictionaryRow(project_id=recorder.project_id, name=name, made_by=recorder.account_id)
     )
+
+
+def change_dictionary(
+    recorder: Recorder, stored: StoredDictionary, values: dict, revision: int | None
+) -> DictionaryRow:
+    """Rename or describe. Raises DictionaryError, Conflict."""
+    if "name" in values:
+        values["name"] = _name(values["name"], 200, "dictionary")
+        others = dictionaries_of(recorder.session, recorder.project_id)
+        if any(row.name == values["name"] and row.id != stored.row.id for row in others):
+            raise Conflict(f"There is a dictionary named “{values['name']}” already.")
+    recorder.update(stored.row, values, revision)
+    return stored.row
 
 
 def delete_dictionary(recorder: Recorder, stored: StoredDictionary) -> None:
@@ -218,27 +232,28 @@ def add_terms(
 ) -> tuple[list[TermRow], int]:
     """Add terms; those the category has already are left out and counted. Raises TermError, NotFound."""
     category = category_in(stored, category_id)
-    seen = {(t.source, bool(t.match_case), bool(t.ignore_accents)) for t in stored.terms[category.id]}
+    seen = {entry_of(term).key for term in stored.terms[category.id]}
     rows, doubles = [], 0
     for entry in entries:
-        key = (entry.parse().source, entry.match_case, entry.ignore_accents)
-        if key in seen:
+        settled = entry.settled()
+        if settled.key in seen:
             doubles += 1
             continue
-        seen.add(key)
-        rows.append(_term_row(recorder, category.id, key, entry.note))
+        seen.add(settled.key)
+        rows.append(term_row(recorder, category.id, settled))
     recorder.insert_many(rows)
     return rows, doubles
 
 
-def _term_row(recorder: Recorder, category_id: int, key: tuple[str, bool, bool], note: str) -> TermRow:
-    source, match_case, ignore_accents = key
+def term_row(recorder: Recorder, category_id: int, entry: TermEntry) -> TermRow:
+    """A new row for a settled entry."""
     return TermRow(
         category_id=category_id,
-        source=source,
-        match_case=match_case,
-        ignore_accents=ignore_accents,
-        note=note,
+        source=entry.source,
+        match_case=entry.match_case,
+        ignore_accents=entry.ignore_accents,
+        forms_of=entry.forms_of,
+        note=entry.note,
         made_by=recorder.account_id,
     )
 
@@ -259,17 +274,19 @@ def change_term(
     term = term_in(stored, term_id)
     if "category_id" in values:
         category_in(stored, values["category_id"])
-    after = {
-        name: values.get(name, getattr(term, name)) for name in ("source", "match_case", "ignore_accents")
-    }
-    entry = TermEntry(after["source"], bool(after["match_case"]), bool(after["ignore_accents"]))
-    values = values | {"source": entry.parse().source}
+    options = ("source", "match_case", "ignore_accents", "forms_of")
+    given = {name: values.get(name, getattr(term, name)) for name in options}
+    entry = TermEntry(
+        given["source"],
+        bool(given["match_case"]),
+        bool(given["ignore_accents"]),
+        forms_of=given["forms_of"],
+    ).settled()
+    values = values | dict(zip(options, entry.key, strict=True))
     home = values.get("category_id", term.category_id)
     for other in stored.terms[home]:
-        if other.id != term.id and _entry(other) == TermEntry(
-            values["source"], entry.match_case, entry.ignore_accents, other.note
-        ):
-            raise Conflict(f"“{values['source']}” stands in this category already.")
+        if other.id != term.id and entry_of(other).key == entry.key:
+            raise Conflict(f"“{entry.source}” stands in this category already.")
     recorder.update(term, values, revision)
     return term
 
@@ -294,10 +311,6 @@ def import_dictionary(recorder: Recorder, name: str, dictionary: Dictionary) -> 
         recorder.insert_many(rows)
         ids.update({category.path: stored.id for (_, category), stored in zip(level, rows, strict=True)})
     recorder.insert_many(
-        [
-            _term_row(recorder, ids[c.path], (t.parse().source, t.match_case, t.ignore_accents), t.note)
-            for c in dictionary.categories
-            for t in c.terms
-        ]
+        [term_row(recorder, ids[c.path], t.settled()) for c in dictionary.categories for t in c.terms]
     )
     return row

@@ -26,8 +26,11 @@ from winnower.store.models import (
     CommandData,
     Delivery,
     DictionaryRow,
+    DismissedSuggestion,
+    Judgement,
     Project,
     Source,
+    StopWord,
     Subcorpus,
     TermRow,
     TextBody,
@@ -36,6 +39,7 @@ from winnower.store.models import (
     TextRow,
     Variable,
     VariableCategory,
+    WordSetting,
 )
 from winnower.store.opened import OpenCorpus
 from winnower.store.rules import uses_dictionary
@@ -57,6 +61,10 @@ TABLES: dict[str, type[Base]] = {
         TextBody,
         TextEdit,
         TextNote,
+        Judgement,
+        StopWord,
+        WordSetting,
+        DismissedSuggestion,
     )
 }
 #: Tables whose rows say what fields are called and what follows from rules.

@@ -82,3 +82,9 @@ def jobs_of(session: Session, project_id: int, most: int = 20) -> list[Job]:
     return list(
         session.scalars(select(Job).where(Job.project_id == project_id).order_by(Job.id.desc()).limit(most))
     )
+
+
+def latest_job(session: Session, project_id: int, kind: str) -> Job | None:
+    """The newest job of a kind."""
+    mine = select(Job).where(Job.project_id == project_id, Job.kind == kind)
+    return session.scalar(mine.order_by(Job.id.desc()).limit(1))

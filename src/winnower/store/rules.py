@@ -33,6 +33,7 @@ from winnower.core.scope import (
     HasTerm,
     HasValue,
     InTitle,
+    Matches,
     OfTerms,
     Period,
     Rule,
@@ -79,6 +80,8 @@ def _condition(given: dict):
         return InTitle(given["contains"], given.get("field", "title"), exclude)
     if kind == "finds":
         return Finds(given["words"], exclude)
+    if kind == "matches":
+        return Matches(given["query"], exclude)
     raise ScopeError(f"There is no condition of the kind “{kind}”.")
 
 
@@ -190,7 +193,12 @@ def _terms(session: Session, project_id: int, category_id: int):
         grown = bool(found)
     terms = session.scalars(select(TermRow).where(TermRow.category_id.in_(wanted)))
     return tuple(
-        parse_term(t.source, match_case=bool(t.match_case), ignore_accents=bool(t.ignore_accents))
+        parse_term(
+            t.source,
+            match_case=bool(t.match_case),
+            ignore_accents=bool(t.ignore_accents),
+            forms_of=t.forms_of,
+        )
         for t in terms
     )
 

@@ -205,7 +205,8 @@ export interface paths {
         };
         /**
          * Text
-         * @description A text to read; the hits of the terms in ``mark`` are given as code point offsets.
+         * @description A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
+         *     written in them), of a category, or of a search.
          */
         get: operations["text_api_v1_projects__project_id__texts__text_id__get"];
         put?: never;
@@ -844,18 +845,384 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries": {
+    "/api/v1/projects/{project_id}/words": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List Dictionaries */
-        get: operations["list_dictionaries_api_v1_projects__project_id__dictionaries_get"];
+        get?: never;
         put?: never;
-        /** Make Dictionary */
-        post: operations["make_dictionary_api_v1_projects__project_id__dictionaries_post"];
+        /**
+         * Word List
+         * @description Words or phrases of the scope with hits, texts and evenness, a page at a time.
+         */
+        post: operations["word_list_api_v1_projects__project_id__words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/words/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Words
+         * @description The whole list as CSV or Excel, in its order.
+         */
+        post: operations["export_words_api_v1_projects__project_id__words_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/words/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word Settings
+         * @description The language and the stop list.
+         */
+        get: operations["word_settings_api_v1_projects__project_id__words_settings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/words/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Language
+         * @description Choose the language whose stop list and word forms are used.
+         */
+        put: operations["choose_language_api_v1_projects__project_id__words_language_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/words/stop-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Stop List
+         * @description Put words on the stop list, or take them off.
+         */
+        post: operations["change_stop_list_api_v1_projects__project_id__words_stop_list_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/concordance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Concordance
+         * @description Hits in line, a page at a time.
+         */
+        post: operations["concordance_api_v1_projects__project_id__concordance_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/concordance/neighbours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Neighbour Counts
+         * @description The words at one place beside the hits, counted.
+         */
+        post: operations["neighbour_counts_api_v1_projects__project_id__concordance_neighbours_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/concordance/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Lines
+         * @description The lines in their order as CSV or Excel, at most 50,000.
+         */
+        post: operations["export_lines_api_v1_projects__project_id__concordance_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/widen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Widen
+         * @description The sentence, paragraph or text around a hit.
+         */
+        post: operations["widen_api_v1_projects__project_id__widen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/collocates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Collocates
+         * @description Words in the company of the hits, with three measures and their places.
+         */
+        post: operations["collocates_api_v1_projects__project_id__collocates_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/collocates/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Collocates
+         * @description All collocates as CSV or Excel.
+         */
+        post: operations["export_collocates_api_v1_projects__project_id__collocates_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description How many texts and hits a search finds, by group. Raises TermError with the place.
+         */
+        post: operations["search_api_v1_projects__project_id__search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/search/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offers
+         * @description For each plain word of a search: other forms, other spellings, synonyms that the scope has.
+         */
+        post: operations["offers_api_v1_projects__project_id__search_offers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/search/alternatives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description The search with alternatives beside some of its words.
+         */
+        post: operations["take_in_api_v1_projects__project_id__search_alternatives_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description All kept versions, the newest first.
+         */
+        get: operations["list_versions_api_v1_projects__project_id__dictionaries__dictionary_id__versions_get"];
+        put?: never;
+        /**
+         * Name Version
+         * @description Give the present state a name.
+         */
+        post: operations["name_version_api_v1_projects__project_id__dictionaries__dictionary_id__versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description Make the dictionary what it was in a version; can be undone.
+         */
+        post: operations["go_back_api_v1_projects__project_id__dictionaries__dictionary_id__versions__number__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Sides
+         * @description What differs between two dictionaries or versions, and what that does to the hits.
+         */
+        post: operations["compare_sides_api_v1_projects__project_id__dictionaries_side_by_side_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/side-by-side/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Sides
+         * @description The numbers of both as CSV.
+         */
+        post: operations["export_sides_api_v1_projects__project_id__dictionaries_side_by_side_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Dictionary
+         * @description The dictionary, or one of its versions, as a file that can be imported again.
+         */
+        get: operations["export_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__export_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -873,9 +1240,67 @@ export interface paths {
         put?: never;
         /**
          * Import Dictionary
-         * @description A dictionary from a CSV with the columns category and term.
+         * @description A dictionary from a CSV, a workbook, JSON, or a plain list of words.
          */
         post: operations["import_dictionary_api_v1_projects__project_id__dictionaries_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/merge/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Merge
+         * @description What a file would add to the dictionary, and where the two disagree. Nothing is changed.
+         */
+        post: operations["preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge File
+         * @description Take a file into the dictionary; ``take_theirs`` is a JSON list of the conflicts to follow.
+         */
+        post: operations["merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Dictionaries */
+        get: operations["list_dictionaries_api_v1_projects__project_id__dictionaries_get"];
+        put?: never;
+        /** Make Dictionary */
+        post: operations["make_dictionary_api_v1_projects__project_id__dictionaries_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -897,27 +1322,11 @@ export interface paths {
         delete: operations["delete_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__delete"];
         options?: never;
         head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
         /**
-         * Export Dictionary
-         * @description CSV; it can be imported again.
+         * Change Dictionary
+         * @description Rename or describe a dictionary.
          */
-        get: operations["export_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__export_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
+        patch: operations["change_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__patch"];
         trace?: never;
     };
     "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories": {
@@ -953,6 +1362,66 @@ export interface paths {
         head?: never;
         /** Change Category */
         patch: operations["change_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Category
+         * @description Put a category under another or at the top, before a sibling or last.
+         */
+        post: operations["move_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Category
+         * @description Take a category's terms into another and remove it.
+         */
+        post: operations["merge_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Dictionary
+         * @description The same dictionary under another name.
+         */
+        post: operations["copy_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms": {
@@ -1013,6 +1482,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/terms/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * As Fields
+         * @description A term as the fields of a form. Raises TermError with the place.
+         */
+        post: operations["as_fields_api_v1_projects__project_id__terms_fields_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/terms/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * As Text
+         * @description The text of a term given as fields. Raises TermError.
+         */
+        post: operations["as_text_api_v1_projects__project_id__terms_text_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}/exclude": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Exclude
+         * @description Leave one of the forms a term catches out of it.
+         */
+        post: operations["exclude_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__exclude_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/profile": {
         parameters: {
             query?: never;
@@ -1044,9 +1573,173 @@ export interface paths {
         put?: never;
         /**
          * Count Dictionary
-         * @description Counts of all categories, texts matched at all, and terms to look after.
+         * @description Counts of all categories, texts matched at all, and terms that match nothing or stand twice.
          */
         post: operations["count_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__counts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Company
+         * @description Work out which words keep which company; a run that is under way is told instead.
+         */
+        post: operations["start_company_api_v1_projects__project_id__company_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Care
+         * @description Overlaps, terms that add nothing, terms that carry most, likely double meanings.
+         */
+        post: operations["care_api_v1_projects__project_id__dictionaries__dictionary_id__care_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggestions
+         * @description What the category may be missing: forms, spellings, same company, synonyms, typical words.
+         */
+        post: operations["suggestions_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__suggestions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/dismiss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dismiss
+         * @description Do not offer a word for this category again; can be undone.
+         */
+        post: operations["dismiss_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__dismiss_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples
+         * @description Samples drawn so far, the newest first.
+         */
+        get: operations["samples_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_get"];
+        put?: never;
+        /**
+         * Draw
+         * @description Draw a seeded sample: hits in equal numbers from each source, or texts without a hit.
+         */
+        post: operations["draw_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/samples/{sample_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sample
+         * @description A sample with its passages and the verdicts so far, in the order drawn.
+         */
+        get: operations["sample_api_v1_projects__project_id__dictionaries__dictionary_id__samples__sample_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Give a verdict, change it, or take it back; can be undone.
+         */
+        post: operations["judge_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__judge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Quality
+         * @description Precision of the category and its terms from all verdicts, and what is missed.
+         */
+        post: operations["quality_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__quality_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1378,6 +2071,15 @@ export interface components {
             /** Aside */
             aside: boolean;
         };
+        /** Alternatives */
+        Alternatives: {
+            /** Query */
+            query: string;
+            /** Added */
+            added: {
+                [key: string]: string[];
+            };
+        };
         /**
          * Around
          * @description Neighbours of a text in the table; ``position`` from 1, None outside the scope.
@@ -1398,7 +2100,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Sort
              * @default date
@@ -1449,6 +2151,25 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post */
+        Body_merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post: {
+            /** File */
+            file: string;
+            /**
+             * Take Theirs
+             * @default []
+             */
+            take_theirs: string;
+            /** Into */
+            into?: number | null;
+        };
+        /** Body_preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post */
+        Body_preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post: {
+            /** File */
+            file: string;
+            /** Into */
+            into?: number | null;
+        };
         /**
          * CalendarPublic
          * @description Texts by source and period; ``counts`` has a row for each source.
@@ -1466,6 +2187,32 @@ export interface components {
             sources: (string | null)[];
             /** Counts */
             counts: number[][];
+        };
+        /**
+         * CarePublic
+         * @description What to look after in a dictionary; ``company`` says whether meanings could be looked at.
+         */
+        CarePublic: {
+            /** Overlaps */
+            overlaps: components["schemas"]["OverlapPublic"][];
+            /** Idle */
+            idle: number[];
+            /** Carrying */
+            carrying: components["schemas"]["CarryingTerm"][];
+            /** Mixed */
+            mixed: components["schemas"]["MixedTerm"][];
+            /**
+             * Company
+             * @enum {string}
+             */
+            company: "ready" | "working" | "none";
+        };
+        /** CarryingTerm */
+        CarryingTerm: {
+            /** Term Id */
+            term_id: number;
+            /** Share */
+            share: number;
         };
         /** CategoryCount */
         CategoryCount: {
@@ -1487,6 +2234,23 @@ export interface components {
              * @default
              */
             description: string;
+        };
+        /** CategoryMerge */
+        CategoryMerge: {
+            /** Into Id */
+            into_id: number;
+        };
+        /**
+         * CategoryMove
+         * @description Under ``parent_id`` (None: the top), before ``before_id`` or last.
+         */
+        CategoryMove: {
+            /** Revision */
+            revision: number;
+            /** Parent Id */
+            parent_id?: number | null;
+            /** Before Id */
+            before_id?: number | null;
         };
         /** CategoryProfiles */
         CategoryProfiles: {
@@ -1515,6 +2279,23 @@ export interface components {
             revision: number;
             /** Terms */
             terms: components["schemas"]["TermPublic"][];
+        };
+        /**
+         * CategoryQuality
+         * @description Precision of the category and of each term with verdicts; ``disagreements`` are words on which
+         *     people gave different verdicts.
+         */
+        CategoryQuality: {
+            category: components["schemas"]["QualityPublic"];
+            /** Terms */
+            terms: {
+                [key: string]: components["schemas"]["QualityPublic"];
+            };
+            missed: components["schemas"]["MissedPublic"];
+            /** Disagreements */
+            disagreements: number;
+            /** Judges */
+            judges: string[];
         };
         /** CategoryRule */
         CategoryRule: {
@@ -1556,6 +2337,30 @@ export interface components {
             texts: number;
             /** Residual */
             residual: number | null;
+        };
+        /**
+         * CellModel
+         * @description Words next to each other, or one expression; ``least`` and ``most`` words lie before it.
+         */
+        CellModel: {
+            /** Text */
+            text: string;
+            /**
+             * Kind
+             * @default words
+             * @enum {string}
+             */
+            kind: "words" | "expression";
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Most
+             * @default 0
+             */
+            most: number;
         };
         /** Changed */
         Changed: {
@@ -1614,13 +2419,117 @@ export interface components {
              */
             threshold: number;
         };
+        /** CollocateRow */
+        CollocateRow: {
+            /** Word */
+            word: string;
+            /** Term */
+            term: string;
+            /** Together */
+            together: number;
+            /** Total */
+            total: number;
+            /** G2 */
+            g2: number;
+            /** Log Dice */
+            log_dice: number | null;
+            /** Pmi */
+            pmi: number | null;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** By Position */
+            by_position: number[];
+        };
+        /** CollocatesPage */
+        CollocatesPage: {
+            /** Hits */
+            hits: number;
+            /** Tokens */
+            tokens: number;
+            /** Window */
+            window: number;
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["CollocateRow"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /** CollocatesRequest */
+        CollocatesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /** Dictionary Id */
+            dictionary_id?: number | null;
+            /** Category Id */
+            category_id?: number | null;
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["TermOptions"][];
+            /** Query */
+            query?: string | null;
+            /** @default {} */
+            split: components["schemas"]["Split"];
+            /** Group */
+            group?: string | null;
+            /**
+             * Order
+             * @default date
+             * @enum {string}
+             */
+            order: "date" | "source" | "text";
+            /**
+             * Form
+             * @default context
+             * @enum {string}
+             */
+            form: "context" | "line";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 25
+             */
+            most: number;
+            /**
+             * Window
+             * @default 5
+             */
+            window: number;
+            /**
+             * Least
+             * @default 3
+             */
+            least: number;
+            /**
+             * Stop
+             * @default true
+             */
+            stop: boolean;
+            /**
+             * By
+             * @default g2
+             * @enum {string}
+             */
+            by: "g2" | "log_dice" | "pmi" | "together";
+        };
         /** CompareRequest */
         CompareRequest: {
             /**
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Dictionary Id */
             dictionary_id: number;
             /**
@@ -1679,6 +2588,44 @@ export interface components {
             method: components["schemas"]["MethodPart"][];
             /** Texts In Scope */
             texts_in_scope: number;
+        };
+        /**
+         * ConditionModel
+         * @description ``within`` in words; None stands for the sentence.
+         */
+        ConditionModel: {
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "near" | "before" | "after" | "part-of";
+            /** Unless */
+            unless: boolean;
+            /**
+             * Within
+             * @default 5
+             */
+            within: number | null;
+            /** Rows */
+            rows: components["schemas"]["CellModel"][][];
+        };
+        /** ConflictPublic */
+        ConflictPublic: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "options" | "note" | "description" | "category";
+            /** Category */
+            category: string;
+            /** Source */
+            source: string;
+            /** Mine */
+            mine: string;
+            /** Theirs */
+            theirs: string;
         };
         /** ConvertVariable */
         ConvertVariable: {
@@ -1788,12 +2735,26 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** DictionaryImported */
+        DictionaryImported: {
+            /** Added */
+            added: number;
+            /** Doubles */
+            doubles: number;
+            /** Refused */
+            refused: components["schemas"]["Refusal"][];
+            dictionary: components["schemas"]["DictionaryPublic"];
+        };
         /** DictionaryPublic */
         DictionaryPublic: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Description */
+            description: string;
+            /** Revision */
+            revision: number;
         };
         /** DictionaryTree */
         DictionaryTree: {
@@ -1801,10 +2762,23 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Description */
+            description: string;
+            /** Revision */
+            revision: number;
             /** Version */
             version: number;
             /** Categories */
             categories: components["schemas"]["CategoryPublic"][];
+        };
+        /** DictionaryUpdate */
+        DictionaryUpdate: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name?: string | null;
+            /** Description */
+            description?: string | null;
         };
         /** DifferencePart */
         DifferencePart: {
@@ -1822,6 +2796,11 @@ export interface components {
             parts: components["schemas"]["DifferencePart"][];
             /** Whole */
             whole: boolean;
+        };
+        /** DismissRequest */
+        DismissRequest: {
+            /** Form */
+            form: string;
         };
         /** Done */
         Done: {
@@ -1869,14 +2848,15 @@ export interface components {
         };
         /**
          * EvidenceRequest
-         * @description The passages under a number: of a category, or of terms, in a group of a split or everywhere.
+         * @description The passages under a number: of a category, of terms or of a search, in a group of a split or
+         *     everywhere.
          */
         EvidenceRequest: {
             /**
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Dictionary Id */
             dictionary_id?: number | null;
             /** Category Id */
@@ -1886,6 +2866,8 @@ export interface components {
              * @default []
              */
             terms: components["schemas"]["TermOptions"][];
+            /** Query */
+            query?: string | null;
             /** @default {} */
             split: components["schemas"]["Split"];
             /** Group */
@@ -1912,6 +2894,13 @@ export interface components {
              * @default 25
              */
             most: number;
+        };
+        /** ExcludeForm */
+        ExcludeForm: {
+            /** Revision */
+            revision: number;
+            /** Form */
+            form: string;
         };
         /**
          * ExpectedPublic
@@ -2052,7 +3041,7 @@ export interface components {
              */
             derive: "fits";
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
         /** FormCount */
         FormCount: {
@@ -2196,12 +3185,106 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /**
+         * JudgeRequest
+         * @description A verdict on words of a text, or on a text; None takes it back.
+         */
+        JudgeRequest: {
+            /**
+             * Kind
+             * @default hit
+             * @enum {string}
+             */
+            kind: "hit" | "text";
+            /** Text Id */
+            text_id: number;
+            /**
+             * Start
+             * @default -1
+             */
+            start: number;
+            /**
+             * End
+             * @default -1
+             */
+            end: number;
+            /** Verdict */
+            verdict: (0 | 1) | null;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+        };
         /** LabelCount */
         LabelCount: {
             /** Label */
             label: string;
             /** Texts */
             texts: number;
+        };
+        /** LanguageChoice */
+        LanguageChoice: {
+            /** Language */
+            language: string;
+        };
+        /**
+         * LinesRequest
+         * @description A concordance; ``beside`` keeps the lines with a word at an offset of -3 to 3.
+         */
+        LinesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /** Dictionary Id */
+            dictionary_id?: number | null;
+            /** Category Id */
+            category_id?: number | null;
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["TermOptions"][];
+            /** Query */
+            query?: string | null;
+            /** @default {} */
+            split: components["schemas"]["Split"];
+            /** Group */
+            group?: string | null;
+            /**
+             * Order
+             * @default date
+             * @enum {string}
+             */
+            order: "date" | "source" | "text";
+            /**
+             * Form
+             * @default context
+             * @enum {string}
+             */
+            form: "context" | "line";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 25
+             */
+            most: number;
+            /**
+             * Sort
+             * @default date
+             * @enum {string}
+             */
+            sort: "date" | "source" | "left1" | "left2" | "left3" | "right1" | "right2" | "right3";
+            /** At */
+            at?: number | null;
+            /** Beside */
+            beside?: string | null;
         };
         /**
          * LotChoiceModel
@@ -2313,6 +3396,24 @@ export interface components {
             /** End */
             end: number;
         };
+        /**
+         * Matches
+         * @description Found by a search: terms joined by AND, OR, NOT.
+         */
+        Matches: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matches";
+            /** Query */
+            query: string;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+        };
         /** Me */
         Me: {
             /** Id */
@@ -2321,6 +3422,26 @@ export interface components {
             name: string;
             /** Full Name */
             full_name: string;
+        };
+        /**
+         * MergePreview
+         * @description What a file would bring into a dictionary.
+         */
+        MergePreview: {
+            /** Categories */
+            categories: string[];
+            /** Terms */
+            terms: number;
+            /** Some Terms */
+            some_terms: string[];
+            /** Same */
+            same: number;
+            /** Doubles */
+            doubles: number;
+            /** Conflicts */
+            conflicts: components["schemas"]["ConflictPublic"][];
+            /** Refused */
+            refused: components["schemas"]["Refusal"][];
         };
         /** MergeValues */
         MergeValues: {
@@ -2338,6 +3459,18 @@ export interface components {
             /** Source */
             source: string;
         };
+        /** MissedPublic */
+        MissedPublic: {
+            share: components["schemas"]["QualityPublic"];
+            /** Texts */
+            texts: (number | null)[];
+            /** Recall */
+            recall: (number | null)[];
+            /** Without Hit */
+            without_hit: number;
+            /** With Hit */
+            with_hit: number;
+        };
         /** MissingField */
         MissingField: {
             /** Key */
@@ -2347,12 +3480,45 @@ export interface components {
             /** Texts */
             texts: number;
         };
+        /**
+         * MixedTerm
+         * @description A term with two kinds of company, and the words typical of each.
+         */
+        MixedTerm: {
+            /** Term Id */
+            term_id: number;
+            /** Share */
+            share: number;
+            /** Sizes */
+            sizes: number[];
+            /** Words */
+            words: string[][];
+        };
         /** NamedValue */
         NamedValue: {
             /** Name */
             name: string;
             /** Value */
             value: string | number | string[] | null;
+        };
+        /** NeighbourCount */
+        NeighbourCount: {
+            /** Word */
+            word: string;
+            /** Hits */
+            hits: number;
+        };
+        /**
+         * Neighbours
+         * @description The words at one offset, the most frequent first.
+         */
+        Neighbours: {
+            /** Offset */
+            offset: number;
+            /** Different */
+            different: number;
+            /** Words */
+            words: components["schemas"]["NeighbourCount"][];
         };
         /** NoteCreate */
         NoteCreate: {
@@ -2411,10 +3577,53 @@ export interface components {
              */
             exclude: boolean;
         };
+        /**
+         * Offer
+         * @description ``found`` says whether the corpus has it in the scope.
+         */
+        Offer: {
+            /** Text */
+            text: string;
+            /** Hits */
+            hits: number;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "form" | "spelling" | "synonym";
+        };
+        /** OffersPublic */
+        OffersPublic: {
+            /** Words */
+            words: components["schemas"]["WordOffers"][];
+            /** Thesaurus */
+            thesaurus: boolean;
+            /** Language */
+            language: string;
+        };
+        /** OffersRequest */
+        OffersRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /** Query */
+            query: string;
+        };
         /** OrderValues */
         OrderValues: {
             /** Ids */
             ids: number[];
+        };
+        /** OverlapPublic */
+        OverlapPublic: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Words */
+            words: number;
         };
         /** PageRequest */
         PageRequest: {
@@ -2422,7 +3631,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -2561,7 +3770,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * @default {
              *       "field": "source"
@@ -2617,6 +3826,27 @@ export interface components {
             redo: string | null;
             /** Running Jobs */
             running_jobs: number;
+        };
+        /**
+         * QualityPublic
+         * @description ``share`` of ``judged`` with its interval; None where nothing is judged.
+         */
+        QualityPublic: {
+            /** Judged */
+            judged: number;
+            /** Right */
+            right: number;
+            /** Share */
+            share: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /** QueryText */
+        QueryText: {
+            /** Query */
+            query: string;
         };
         /** ReferenceFields */
         ReferenceFields: {
@@ -2727,6 +3957,83 @@ export interface components {
             texts: number[];
         };
         /**
+         * SampleItem
+         * @description ``passage`` shows the hit in its sentence; for a text its beginning. ``gone``: the words are no
+         *     longer there, or no longer a hit.
+         */
+        SampleItem: {
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            passage: components["schemas"]["PassagePublic"] | null;
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        /** SampleItems */
+        SampleItems: {
+            sample: components["schemas"]["SamplePublic"];
+            /** Items */
+            items: components["schemas"]["SampleItem"][];
+        };
+        /** SamplePublic */
+        SamplePublic: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hit" | "text";
+            /** Category Id */
+            category_id: number;
+            /** Term */
+            term: string;
+            /** Seed */
+            seed: number;
+            /** Size */
+            size: number;
+            /** Judged */
+            judged: number;
+            /** Version */
+            version: number;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * SampleRequest
+         * @description Draw hits of the category or of one of its terms, or texts without a hit of the category.
+         */
+        SampleRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /**
+             * Kind
+             * @default hit
+             * @enum {string}
+             */
+            kind: "hit" | "text";
+            /** Term Id */
+            term_id?: number | null;
+            /**
+             * Size
+             * @default 20
+             */
+            size: number;
+            /** Seed */
+            seed?: number | null;
+        };
+        /**
          * ScopeSize
          * @description ``aside`` texts of the corpus are set aside and counted nowhere unless asked for.
          */
@@ -2754,7 +4061,50 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+        };
+        /** SearchGroup */
+        SearchGroup: {
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: number;
+            /** Hits */
+            hits: number;
+            /** Of Texts */
+            of_texts: number;
+        };
+        /** SearchRequest */
+        SearchRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /** Query */
+            query: string;
+            /**
+             * @default {
+             *       "field": "source"
+             *     }
+             */
+            split: components["schemas"]["Split"];
+        };
+        /**
+         * SearchResult
+         * @description ``as_term`` is the search as one term, where it is one or several side by side.
+         */
+        SearchResult: {
+            /** Texts */
+            texts: number;
+            /** Hits */
+            hits: number;
+            /** Groups */
+            groups: components["schemas"]["SearchGroup"][];
+            /** Terms */
+            terms: string[];
+            /** As Term */
+            as_term: string | null;
         };
         /**
          * SetCreate
@@ -2765,7 +4115,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -2776,7 +4126,7 @@ export interface components {
             /** Name */
             name: string;
             /** Rule */
-            rule?: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[] | null;
+            rule?: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
         };
         /**
          * SetValues
@@ -2787,7 +4137,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -2824,6 +4174,75 @@ export interface components {
              */
             way: "once" | "aside" | "all";
         };
+        /**
+         * Side
+         * @description A dictionary as it is now, or one of its versions.
+         */
+        Side: {
+            /** Dictionary Id */
+            dictionary_id: number;
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * SideRow
+         * @description A category in both: hits and texts by group, of the first and the second; ``both`` are hits of the
+         *     first that overlap one of the second.
+         */
+        SideRow: {
+            /** Label */
+            label: string;
+            /** Depth */
+            depth: number;
+            /** In First */
+            in_first: boolean;
+            /** In Second */
+            in_second: boolean;
+            /** Hits */
+            hits: number[][];
+            /** Texts */
+            texts: number[][];
+            /** Both */
+            both: number;
+        };
+        /** SidesPublic */
+        SidesPublic: {
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Groups */
+            groups: string[];
+            /** Group Words */
+            group_words: number[];
+            /** Categories Added */
+            categories_added: string[];
+            /** Categories Removed */
+            categories_removed: string[];
+            /** Terms */
+            terms: components["schemas"]["TermChange"][];
+            /** Rows */
+            rows: components["schemas"]["SideRow"][];
+        };
+        /**
+         * SidesRequest
+         * @description Two dictionaries or versions on one scope and split.
+         */
+        SidesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            first: components["schemas"]["Side"];
+            second: components["schemas"]["Side"];
+            /**
+             * @default {
+             *       "field": "source"
+             *     }
+             */
+            split: components["schemas"]["Split"];
+        };
         /** SignIn */
         SignIn: {
             /** Name */
@@ -2847,12 +4266,22 @@ export interface components {
             /** Strong */
             strong: string[];
         };
+        /** StopWords */
+        StopWords: {
+            /** Forms */
+            forms: string[];
+            /**
+             * Listed
+             * @default true
+             */
+            listed: boolean;
+        };
         /** SubcorpusCreate */
         SubcorpusCreate: {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
         /** SubcorpusPublic */
         SubcorpusPublic: {
@@ -2861,9 +4290,55 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Revision */
             revision: number;
+        };
+        /** SuggestionPublic */
+        SuggestionPublic: {
+            /** Text */
+            text: string;
+            /** Term */
+            term: string;
+            /** Hits */
+            hits: number;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "form" | "spelling" | "company" | "synonym" | "typical";
+            /** Like */
+            like: string;
+        };
+        /**
+         * SuggestionsPublic
+         * @description ``company`` says whether words in the same company could be looked for; ``job`` works on it.
+         */
+        SuggestionsPublic: {
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionPublic"][];
+            /**
+             * Company
+             * @enum {string}
+             */
+            company: "ready" | "working" | "none";
+            /** Thesaurus */
+            thesaurus: boolean;
+            /** Judged Right */
+            judged_right: number;
+        };
+        /** SuggestionsRequest */
+        SuggestionsRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /**
+             * Most Each
+             * @default 8
+             */
+            most_each: number;
         };
         /** TargetModel */
         TargetModel: {
@@ -2891,7 +4366,49 @@ export interface components {
              */
             separator: string;
         };
-        /** TermOptions */
+        /** TermChange */
+        TermChange: {
+            /** Category */
+            category: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "added" | "removed" | "changed";
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+        };
+        /** TermFieldsModel */
+        TermFieldsModel: {
+            /** Rows */
+            rows: components["schemas"]["CellModel"][][];
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: components["schemas"]["ConditionModel"][];
+            /**
+             * Match Case
+             * @default false
+             */
+            match_case: boolean;
+            /**
+             * Ignore Accents
+             * @default false
+             */
+            ignore_accents: boolean;
+            /**
+             * Forms Of
+             * @default
+             */
+            forms_of: string;
+        };
+        /**
+         * TermOptions
+         * @description A term as text, with its options; ``forms_of`` is the language whose word forms it stands for.
+         */
         TermOptions: {
             /** Source */
             source: string;
@@ -2905,6 +4422,11 @@ export interface components {
              * @default false
              */
             ignore_accents: boolean;
+            /**
+             * Forms Of
+             * @default
+             */
+            forms_of: string;
             /**
              * Note
              * @default
@@ -2947,10 +4469,28 @@ export interface components {
             match_case: boolean;
             /** Ignore Accents */
             ignore_accents: boolean;
+            /** Forms Of */
+            forms_of: string;
             /** Note */
             note: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * TermText
+         * @description ``source`` is the text without options, ``written`` with them.
+         */
+        TermText: {
+            /** Source */
+            source: string;
+            /** Written */
+            written: string;
+            /** Match Case */
+            match_case: boolean;
+            /** Ignore Accents */
+            ignore_accents: boolean;
+            /** Forms Of */
+            forms_of: string;
         };
         /** TermUpdate */
         TermUpdate: {
@@ -2962,6 +4502,8 @@ export interface components {
             match_case?: boolean | null;
             /** Ignore Accents */
             ignore_accents?: boolean | null;
+            /** Forms Of */
+            forms_of?: string | null;
             /** Note */
             note?: string | null;
             /** Category Id */
@@ -3089,6 +4631,11 @@ export interface components {
              */
             ignore_accents: boolean;
             /**
+             * Forms Of
+             * @default
+             */
+            forms_of: string;
+            /**
              * Note
              * @default
              */
@@ -3097,7 +4644,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * @default {
              *       "field": "source"
@@ -3144,7 +4691,7 @@ export interface components {
             /** Texts */
             texts: number;
             /** Rule */
-            rule: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"])[] | null;
+            rule: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
             /** Broken */
             broken: string | null;
         };
@@ -3213,6 +4760,253 @@ export interface components {
             description?: string | null;
             /** Rule */
             rule?: (components["schemas"]["BandsRule"] | components["schemas"]["PeriodRule"] | components["schemas"]["FitsRule"] | components["schemas"]["CategoryRule"]) | null;
+        };
+        /** Verdict */
+        Verdict: {
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+            /** Verdict */
+            verdict: number;
+            /** Version */
+            version: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /** VersionName */
+        VersionName: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * VersionPublic
+         * @description A state of a dictionary; ``now`` marks the present one.
+         */
+        VersionPublic: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Terms */
+            terms: number;
+            /** Categories */
+            categories: number;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Now */
+            now: boolean;
+        };
+        /** WidenRequest */
+        WidenRequest: {
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "sentence" | "paragraph" | "text";
+        };
+        /**
+         * Widened
+         * @description A stretch of a text; the mark counts from its start.
+         */
+        Widened: {
+            /** Text */
+            text: string;
+            /** Mark Start */
+            mark_start: number;
+            /** Mark End */
+            mark_end: number;
+            /** Whole */
+            whole: boolean;
+        };
+        /** WordOffers */
+        WordOffers: {
+            /** Word */
+            word: string;
+            /** Hits */
+            hits: number;
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * WordRow
+         * @description ``term`` finds the row's hits; ``forms`` are those brought together, the most frequent first.
+         */
+        WordRow: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "word" | "number" | "hashtag" | "mention" | "emoji" | "address";
+            /** Term */
+            term: string;
+            /** Hits */
+            hits: number;
+            /** Texts */
+            texts: number;
+            /** Rate */
+            rate: number | null;
+            /** Evenness */
+            evenness: number | null;
+            /** Group Hits */
+            group_hits: number[];
+            /** Group Rates */
+            group_rates: (number | null)[];
+            /** Forms */
+            forms: components["schemas"]["FormCount"][];
+        };
+        /**
+         * WordSettings
+         * @description The language of the project, and its stop list beside the one that ships for the language.
+         */
+        WordSettings: {
+            /** Language */
+            language: string;
+            /** Languages */
+            languages: string[];
+            /** Has Lemmas */
+            has_lemmas: boolean;
+            /** Shipped */
+            shipped: string[];
+            /** Added */
+            added: string[];
+            /** Kept */
+            kept: string[];
+        };
+        /** WordsPage */
+        WordsPage: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Groups */
+            groups: string[];
+            /** Words In Scope */
+            words_in_scope: number;
+            /** Texts In Scope */
+            texts_in_scope: number;
+            /** Left Out */
+            left_out: number;
+            /** Language */
+            language: string;
+            /** Can Merge */
+            can_merge: ("lemma" | "stem")[];
+            /** Rows */
+            rows: components["schemas"]["WordRow"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /**
+         * WordsRequest
+         * @description A word list. ``group`` names the group whose rate sorts where ``sort`` is "group".
+         */
+        WordsRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /**
+             * @default {
+             *       "field": "source"
+             *     }
+             */
+            split: components["schemas"]["Split"];
+            /**
+             * Unit
+             * @default word
+             * @enum {string}
+             */
+            unit: "word" | "phrase";
+            /**
+             * Length
+             * @default 2
+             */
+            length: number;
+            /**
+             * Kinds
+             * @default [
+             *       "word"
+             *     ]
+             */
+            kinds: ("word" | "number" | "hashtag" | "mention" | "emoji" | "address")[];
+            /**
+             * Merge
+             * @default none
+             * @enum {string}
+             */
+            merge: "none" | "lemma" | "stem";
+            /**
+             * Stop
+             * @default true
+             */
+            stop: boolean;
+            /**
+             * Least Hits
+             * @default 1
+             */
+            least_hits: number;
+            /**
+             * Least Texts
+             * @default 1
+             */
+            least_texts: number;
+            /**
+             * Least Chars
+             * @default 1
+             */
+            least_chars: number;
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Sort
+             * @default hits
+             * @enum {string}
+             */
+            sort: "hits" | "texts" | "evenness" | "name" | "group";
+            /** Group */
+            group?: string | null;
+            /**
+             * Descending
+             * @default true
+             */
+            descending: boolean;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 100
+             */
+            most: number;
         };
     };
     responses: never;
@@ -3592,6 +5386,9 @@ export interface operations {
         parameters: {
             query?: {
                 mark?: string[];
+                dictionary?: number | null;
+                category?: number | null;
+                query?: string | null;
             };
             header?: never;
             path: {
@@ -5035,6 +6832,860 @@ export interface operations {
             };
         };
     };
+    word_list_api_v1_projects__project_id__words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_words_api_v1_projects__project_id__words_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    word_settings_api_v1_projects__project_id__words_settings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordSettings"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    choose_language_api_v1_projects__project_id__words_language_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanguageChoice"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_stop_list_api_v1_projects__project_id__words_stop_list_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopWords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    concordance_api_v1_projects__project_id__concordance_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    neighbour_counts_api_v1_projects__project_id__concordance_neighbours_post: {
+        parameters: {
+            query?: {
+                offset?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Neighbours"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_lines_api_v1_projects__project_id__concordance_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    widen_api_v1_projects__project_id__widen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WidenRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Widened"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    collocates_api_v1_projects__project_id__collocates_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CollocatesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CollocatesPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_collocates_api_v1_projects__project_id__collocates_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CollocatesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    search_api_v1_projects__project_id__search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchResult"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    offers_api_v1_projects__project_id__search_offers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffersRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_in_api_v1_projects__project_id__search_alternatives_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Alternatives"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryText"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_versions_api_v1_projects__project_id__dictionaries__dictionary_id__versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionPublic"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    name_version_api_v1_projects__project_id__dictionaries__dictionary_id__versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_back_api_v1_projects__project_id__dictionaries__dictionary_id__versions__number__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_sides_api_v1_projects__project_id__dictionaries_side_by_side_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SidesPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_sides_api_v1_projects__project_id__dictionaries_side_by_side_export_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__export_get: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx" | "json";
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    import_dictionary_api_v1_projects__project_id__dictionaries_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DictionaryImported"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermsAdded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     list_dictionaries_api_v1_projects__project_id__dictionaries_get: {
         parameters: {
             query?: never;
@@ -5092,43 +7743,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DictionaryPublic"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    import_dictionary_api_v1_projects__project_id__dictionaries_import_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: {
-                winnower_session?: string | null;
-            };
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TermsAdded"];
                 };
             };
             /** @description Validation Error */
@@ -5208,7 +7822,7 @@ export interface operations {
             };
         };
     };
-    export_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__export_get: {
+    change_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -5220,7 +7834,11 @@ export interface operations {
                 winnower_session?: string | null;
             };
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DictionaryUpdate"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -5228,7 +7846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": components["schemas"]["DictionaryPublic"];
                 };
             };
             /** @description Validation Error */
@@ -5339,6 +7957,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    move_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoryMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoryMerge"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copy_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DictionaryCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DictionaryPublic"];
                 };
             };
             /** @description Validation Error */
@@ -5500,6 +8234,119 @@ export interface operations {
             };
         };
     };
+    as_fields_api_v1_projects__project_id__terms_fields_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermOptions"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermFieldsModel"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    as_text_api_v1_projects__project_id__terms_text_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermFieldsModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermText"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exclude_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__exclude_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                term_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExcludeForm"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     profile_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__profile_post: {
         parameters: {
             query?: never;
@@ -5564,6 +8411,342 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DictionaryCounts"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_company_api_v1_projects__project_id__company_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    care_api_v1_projects__project_id__dictionaries__dictionary_id__care_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarePublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    suggestions_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__suggestions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuggestionsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionsPublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dismiss_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__dismiss_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DismissRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    samples_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplePublic"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    draw_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SampleRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplePublic"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sample_api_v1_projects__project_id__dictionaries__dictionary_id__samples__sample_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                sample_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleItems"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    judge_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__judge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    quality_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__quality_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CategoryQuality"];
                 };
             };
             /** @description Validation Error */

@@ -40,6 +40,8 @@ export function conditionLabel(condition: Condition, fields: readonly Field[]): 
       return condition.exclude ? `without “${condition.terms.join("” or “")}”` : `has “${condition.terms.join("” or “")}”`;
     case "finds":
       return `${condition.exclude ? "does not mention" : "mentions"} “${condition.words}”`;
+    case "matches":
+      return `${condition.exclude ? "not found by" : "found by"} ${condition.query}`;
     case "title":
       return `${name(condition.field ?? "title")} contains “${condition.contains}”`;
   }

@@ -45,6 +45,8 @@ const KEYS: readonly [string, string][] = [
   ["↑ ↓ ← →", "Corpus: go through texts and their values"],
   ["Space", "Corpus: choose the text in focus; Shift with ↑ ↓ takes a stretch, Ctrl A all"],
   ["F2", "Corpus: change the value in focus"],
+  ["F, X, U", "Judging: fits, does not, take back; ↑ ↓ go to and fro"],
+  ["Delete", "Cloud: take the word in focus out of the picture"],
   ["Ctrl Enter", "Reading: keep a note or a correction"],
   ["[ and ]", "Reading: previous and next text"],
   ["Tab", "Compare: go through the dots; Enter opens their passages"],

@@ -12,6 +12,9 @@ import { Reader } from "../stations/corpus/reader";
 import { TextTable } from "../stations/corpus/table";
 import { VariablesView } from "../stations/corpus/variables";
 import { DictionaryStation } from "../stations/dictionary/station";
+import { Context } from "../stations/words/context";
+import { Search } from "../stations/words/search";
+import { Words } from "../stations/words/words";
 import { KeysDialog } from "./about";
 import { EvidencePanel, EvidenceProvider } from "./evidence";
 import { GoTo } from "./goto";
@@ -69,6 +72,9 @@ function Gate() {
         <Route path="corpus/import" element={<ImportFlow />} />
         <Route path="corpus/deliveries" element={<Deliveries />} />
         <Route path="corpus/variables" element={<VariablesView />} />
+        <Route path="corpus/words" element={<Words />} />
+        <Route path="corpus/context" element={<Context />} />
+        <Route path="corpus/search" element={<Search />} />
         <Route path="corpus/check" element={<CheckView />} />
         <Route path="corpus/:textId" element={<Reader />} />
         <Route path="dictionary" element={<DictionaryStation />} />

@@ -4,8 +4,10 @@ import { Link, useLocation } from "react-router";
 import { api, type Condition, data, type Schema } from "../api/client";
 import { date, plural, whole } from "../lib/numbers";
 import { stretches } from "../lib/offsets";
+import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
+import { type JudgingOf, JudgePanel } from "./judge";
 import { useProjectId } from "./project";
 
 /** What the panel shows: a title for people, the request behind the number, and the number itself. */
@@ -16,11 +18,33 @@ export interface EvidenceOf {
   request: Omit<Schema["EvidenceRequest"], "scope" | "start" | "most" | "form" | "order">;
 }
 
-const Context = createContext<{ shown: EvidenceOf | null; show: (what: EvidenceOf | null) => void }>({ shown: null, show: () => {} });
+interface Panels {
+  shown: EvidenceOf | null;
+  show: (what: EvidenceOf | null) => void;
+  judging: JudgingOf | null;
+  judge: (what: JudgingOf | null) => void;
+}
+
+const Context = createContext<Panels>({ shown: null, show: () => {}, judging: null, judge: () => {} });
 
 export function EvidenceProvider({ children }: { children: ReactNode }) {
-  const [shown, show] = useState<EvidenceOf | null>(null);
-  const value = useMemo(() => ({ shown, show }), [shown]);
+  const [shown, setShown] = useState<EvidenceOf | null>(null);
+  const [judging, setJudging] = useState<JudgingOf | null>(null);
+  const value = useMemo(
+    () => ({
+      shown,
+      judging,
+      show: (what: EvidenceOf | null) => {
+        setShown(what);
+        if (what) setJudging(null);
+      },
+      judge: (what: JudgingOf | null) => {
+        setJudging(what);
+        if (what) setShown(null);
+      },
+    }),
+    [shown, judging],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
@@ -30,8 +54,11 @@ type Passage = Schema["PassagePublic"];
 type Form = "context" | "line";
 
 export function EvidencePanel() {
-  const { shown, show } = useEvidence();
-  const close = useCallback(() => show(null), [show]);
+  const { shown, show, judging, judge } = useEvidence();
+  const close = useCallback(() => {
+    show(null);
+    judge(null);
+  }, [show, judge]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === "Escape" && !event.defaultPrevented && !document.querySelector("[role=dialog]")) close();
@@ -39,6 +66,7 @@ export function EvidencePanel() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [close]);
+  if (judging) return <JudgePanel key={judging.sample_id} what={judging} onClose={close} />;
   if (!shown) return null;
   return <Panel what={shown} onClose={close} />;
 }
@@ -95,13 +123,27 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
           </div>
         )}
       </div>
-      {first && <Foot passages={passages} hits={first.hits} next={found.data?.pages.at(-1)?.next ?? null} />}
+      {first && <Foot what={what} passages={passages} hits={first.hits} next={found.data?.pages.at(-1)?.next ?? null} />}
     </aside>
   );
 }
 
-function Foot({ passages, hits, next }: { passages: readonly Passage[]; hits: number; next: number | null }) {
+/** The address of the concordance of what the panel shows; none for one group of a split. */
+function contextOf(what: EvidenceOf, search: string): string | null {
+  const { dictionary_id, category_id, query, terms, group } = what.request;
+  if (group) return null;
+  const next = new URLSearchParams(search);
+  for (const key of ["hits-of", "q", "order", "paragraph"]) next.delete(key);
+  if (dictionary_id && category_id) next.set("hits-of", `${dictionary_id}.${category_id}`);
+  else next.set("q", query ?? asQuery(terms ?? []));
+  return `?${next}`;
+}
+
+function Foot({ what, passages, hits, next }: { what: EvidenceOf; passages: readonly Passage[]; hits: number; next: number | null }) {
   const { tell, fail } = useToast();
+  const project = useProjectId();
+  const { search } = useLocation();
+  const context = contextOf(what, search);
   const copy = () => {
     navigator.clipboard.writeText(passages.map(quote).join("\n\n")).then(
       () => tell(`${plural(passages.length, "passage")} copied with their sources.`),
@@ -111,7 +153,8 @@ function Foot({ passages, hits, next }: { passages: readonly Passage[]; hits: nu
   return (
     <div className="flex items-center gap-2 border-t border-line2 bg-wash px-3.5 py-2">
       <Button onClick={copy} disabled={!passages.length}>Copy with sources</Button>
-      <span className="ml-auto text-ink2">hits 1–{whole(next ?? hits)} of {whole(hits)}</span>
+      {context && hits > 0 && <Link to={{ pathname: `/projects/${project}/corpus/context`, search: context }} className="font-semibold whitespace-nowrap text-bottle hover:underline">All in lines</Link>}
+      <span className="ml-auto text-right text-ink2">hits 1–{whole(next ?? hits)} of {whole(hits)}</span>
     </div>
   );
 }

@@ -9,6 +9,9 @@ type Hit = Schema["GoToHit"];
 const KINDS: Record<Hit["kind"], string> = { text: "Texts", category: "Categories", term: "Terms", subcorpus: "Subcorpora", source: "Sources" };
 const PLACES = [
   { label: "Corpus", path: "corpus" },
+  { label: "Words", path: "corpus/words" },
+  { label: "In context", path: "corpus/context" },
+  { label: "Search", path: "corpus/search" },
   { label: "Import texts", path: "corpus/import" },
   { label: "Deliveries", path: "corpus/deliveries" },
   { label: "Dictionary", path: "dictionary" },
@@ -55,7 +58,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
     close();
   };
   const hits = q ? (found.data ?? []) : [];
-  const first = hits[0] ? `${hits[0].kind}${hits[0].id}-0` : "";
+  const first = hits[0] ? `${hits[0].kind}${hits[0].id}-0` : q ? "search-texts" : "";
   const [chosen, setChosen] = useState("");
   useEffect(() => {
     if (first) setChosen(first);
@@ -64,9 +67,15 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const item = "flex cursor-pointer items-baseline gap-3 rounded px-2.5 py-1.5 data-[selected=true]:bg-tint";
   return (
     <Command.Dialog open={open} onOpenChange={(next) => !next && close()} label="Go to" shouldFilter={false} value={chosen} onValueChange={setChosen} overlayClassName="fixed inset-0 z-40 bg-black/30" contentClassName="fixed top-[12vh] left-1/2 z-50 w-[92vw] max-w-[560px] -translate-x-1/2 overflow-hidden rounded-lg border border-line2 bg-sheet shadow-xl">
-      <Command.Input value={typed} onValueChange={setTyped} placeholder="Go to a text, category, term, source or view" className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3" />
+      <Command.Input value={typed} onValueChange={setTyped} placeholder="Go to a text, category, term, source or view; or search the texts" className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3" />
       <Command.List className="max-h-[50vh] overflow-auto p-2">
-        {q && found.isFetched && !hits.length && <div className="px-2.5 py-3 text-ink2">Nothing is called so.</div>}
+        {q && found.isFetched && !hits.length && <div className="px-2.5 py-2 text-ink2">Nothing is called so.</div>}
+        {q && (
+          <Command.Group heading={<div className="px-2.5 pt-1 pb-1 text-[11.5px] font-bold text-ink2">In the texts</div>}>
+            <Command.Item value="search-texts" onSelect={() => go("corpus/search", { q })} className={item}>Search the texts for “{q}”</Command.Item>
+            <Command.Item value="read-context" onSelect={() => go("corpus/context", { q })} className={item}>Read “{q}” in context</Command.Item>
+          </Command.Group>
+        )}
         {groups.map((kind) => (
           <Command.Group key={kind} heading={<div className="px-2.5 pt-2 pb-1 text-[11.5px] font-bold text-ink2">{KINDS[kind]}</div>}>
             {hits.filter((hit) => hit.kind === kind).map((hit, at) => (

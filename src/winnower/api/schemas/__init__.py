@@ -34,13 +34,17 @@ from winnower.api.schemas.imports import (
 from winnower.api.schemas.instruments import (
     CategoryCount,
     CategoryCreate,
+    CategoryMerge,
+    CategoryMove,
     CategoryProfiles,
     CategoryPublic,
     CategoryUpdate,
     DictionaryCounts,
     DictionaryCreate,
+    DictionaryImported,
     DictionaryPublic,
     DictionaryTree,
+    DictionaryUpdate,
     FormCount,
     ProfileRequest,
     Refusal,
@@ -82,6 +86,10 @@ from winnower.api.schemas.texts import (
 )
 
 __all__ = [
+    "DictionaryUpdate",
+    "DictionaryImported",
+    "CategoryMove",
+    "CategoryMerge",
     "Around",
     "AroundRequest",
     "CategoryCount",

@@ -70,11 +70,13 @@ class ComparisonPublic(Model):
 
 
 class EvidenceRequest(Scoped):
-    """The passages under a number: of a category, or of terms, in a group of a split or everywhere."""
+    """The passages under a number: of a category, of terms or of a search, in a group of a split or
+    everywhere."""
 
     dictionary_id: int | None = None
     category_id: int | None = None
     terms: list[TermOptions] = Field(default=[], max_length=200)
+    query: str | None = Field(default=None, max_length=2_000)
     split: Split = Split()
     group: str | None = None
     order: Literal["date", "source", "text"] = "date"

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.scope import Scoped, Split
+from winnower.core.dictionary import TermEntry
 
 
 class DictionaryCreate(Model):
@@ -15,6 +16,14 @@ class DictionaryCreate(Model):
 class DictionaryPublic(Model):
     id: int
     name: str
+    description: str
+    revision: int
+
+
+class DictionaryUpdate(Model):
+    revision: int
+    name: str | None = Field(default=None, max_length=500)
+    description: str | None = Field(default=None, max_length=5000)
 
 
 class CategoryCreate(Model):
@@ -30,12 +39,25 @@ class CategoryUpdate(Model):
     colour: int | None = Field(default=None, ge=0, le=9)
 
 
+class CategoryMove(Model):
+    """Under ``parent_id`` (None: the top), before ``before_id`` or last."""
+
+    revision: int
+    parent_id: int | None = None
+    before_id: int | None = None
+
+
+class CategoryMerge(Model):
+    into_id: int
+
+
 class TermPublic(Model):
     id: int
     category_id: int
     source: str
     match_case: bool
     ignore_accents: bool
+    forms_of: str
     note: str
     revision: int
 
@@ -54,15 +76,23 @@ class CategoryPublic(Model):
 class DictionaryTree(Model):
     id: int
     name: str
+    description: str
+    revision: int
     version: int
     categories: list[CategoryPublic]
 
 
 class TermOptions(Model):
+    """A term as text, with its options; ``forms_of`` is the language whose word forms it stands for."""
+
     source: str = Field(max_length=2000)
     match_case: bool = False
     ignore_accents: bool = False
+    forms_of: str = Field(default="", max_length=8)
     note: str = Field(default="", max_length=5000)
+
+    def entry(self) -> TermEntry:
+        return TermEntry(self.source, self.match_case, self.ignore_accents, self.note, self.forms_of)
 
 
 class TermsCreate(Model):
@@ -80,11 +110,16 @@ class TermsAdded(Model):
     refused: list[Refusal]
 
 
+class DictionaryImported(TermsAdded):
+    dictionary: DictionaryPublic
+
+
 class TermUpdate(Model):
     revision: int
     source: str | None = Field(default=None, max_length=2000)
     match_case: bool | None = None
     ignore_accents: bool | None = None
+    forms_of: str | None = Field(default=None, max_length=8)
     note: str | None = Field(default=None, max_length=5000)
     category_id: int | None = None
 

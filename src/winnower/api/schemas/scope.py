@@ -71,8 +71,19 @@ class Finds(Model):
         return core.Finds(self.words, self.exclude)
 
 
+class Matches(Model):
+    """Found by a search: terms joined by AND, OR, NOT."""
+
+    kind: Literal["matches"]
+    query: str = Field(min_length=1, max_length=2_000)
+    exclude: bool = False
+
+    def value(self) -> core.Matches:
+        return core.Matches(self.query, self.exclude)
+
+
 Condition = Annotated[
-    HasValue | DateRange | NumberRange | HasTerm | InTitle | Finds, Field(discriminator="kind")
+    HasValue | DateRange | NumberRange | HasTerm | InTitle | Finds | Matches, Field(discriminator="kind")
 ]
 
 

@@ -4,7 +4,7 @@ from winnower.core.compare.care import Care, Overlap, look_over
 from winnower.core.compare.comparison import MEASURES, Comparison
 from winnower.core.compare.counting import GroupSums, count_groups
 from winnower.core.compare.evidence import ORDERS, Evidence, Passage, find_evidence, passages, whole_sentence
-from winnower.core.compare.method import how_counted
+from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.sentences import Statement, statements
 from winnower.core.compare.side_by_side import SideBySide, side_by_side
@@ -23,6 +23,7 @@ __all__ = [
     "SideBySide",
     "Statement",
     "Table",
+    "collocates_method",
     "compare",
     "count_groups",
     "dictionary_overview",
@@ -33,4 +34,5 @@ __all__ = [
     "side_by_side",
     "statements",
     "whole_sentence",
+    "words_method",
 ]

@@ -72,3 +72,62 @@ def how_counted(table: Table) -> list[tuple[str, str, str]]:
             "Haberman (1973), Biometrics 29.",
         ),
     ]
+
+
+def words_method(unit: str, length: int, merge: str, stop: bool, language: str) -> list[tuple[str, str, str]]:
+    """(heading, sentences, source) for a word list."""
+    what = (
+        "A word is a run of letters and digits, with inner apostrophes and hyphens; case is ignored and "
+        "accents count. Hits are all its tokens in the scope, texts those with at least one."
+    )
+    if unit == "phrase":
+        what = (
+            f"A phrase is {length} tokens in a row within one sentence; case is ignored and accents count. "
+            "Overlapping phrases all count, so the same word can stand in several."
+        )
+    parts = [("What was counted", what, "")]
+    if merge == "lemma":
+        words = f"Forms of one lemma are one row, by a word list for “{language}” that does not look at the sentence."
+        parts.append(("Forms together", words, "Word lists of simplemma."))
+    elif merge == "stem":
+        words = f"Forms with one stem are one row, by the Snowball rules for “{language}”."
+        parts.append(("Forms together", words, "Porter (2001), Snowball."))
+    if stop:
+        words = "Words of the stop list are left out."
+        if unit == "phrase":
+            words = "Phrases that begin or finish with a word of the stop list are left out."
+        parts.append(("Stop list", words, ""))
+    parts.append(
+        (
+            "Evenness",
+            "DP over the groups of the split: 0 where the hits fall as the words do, 1 where all are in "
+            "one group.",
+            "Gries (2008), normalised as in Lijffijt and Gries (2012).",
+        )
+    )
+    return parts
+
+
+def collocates_method(window: int, least: int) -> list[tuple[str, str, str]]:
+    """(heading, sentences, source) for collocates."""
+    return [
+        (
+            "Company",
+            f"Words within {window} tokens of a hit, inside the sentence in which it begins. A token between "
+            "two hits counts once in all measures, and at both its places in the small columns. Words "
+            f"that stand there fewer than {least} times are left out.",
+            "",
+        ),
+        (
+            "G2",
+            "Log-likelihood of the 2 by 2 table: in a window or not, this word or not; negative where there "
+            "is less than expected. Words clump in texts, so take it for ordering rather than as a test.",
+            "Dunning (1993), Computational Linguistics 19.",
+        ),
+        ("logDice", "14 plus log2 of the Dice coefficient; does not grow with the corpus.", "Rychly (2008)."),
+        (
+            "PMI",
+            "Log2 of observed over expected; overrates rare words.",
+            "Church and Hanks (1990), Computational Linguistics 16.",
+        ),
+    ]

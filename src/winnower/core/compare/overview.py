@@ -46,7 +46,9 @@ def dictionary_overview(target: Dictionary, index: TokenIndex, ground: Ground) -
         texts=sums.with_hit.sum(1) if sums else np.empty(0),
         texts_matched=int((matched & ground.mask).sum()),
         empty_terms=tuple(
-            at for at, term in enumerate(terms) if not any(len(find_term(term, s).start) for s in index.segments)
+            at
+            for at, term in enumerate(terms)
+            if not any(len(find_term(term, s).start) for s in index.segments)
         ),
         double_terms=tuple(at for at, (_, e) in enumerate(placed) if len(homes[e.source.casefold()]) > 1),
     )

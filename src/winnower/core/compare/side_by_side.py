@@ -48,9 +48,9 @@ def side_by_side(first: Dictionary, second: Dictionary, index: TokenIndex, groun
                 of_text = np.bincount(segment.text_of[one.start], minlength=segment.n_texts)
                 with_hit = np.flatnonzero(of_text)
                 at, group = ground.groups.expand(with_hit + base)
-                hits[side, row] += np.bincount(
-                    group, weights=of_text[with_hit][at], minlength=g
-                ).astype(np.int64)
+                hits[side, row] += np.bincount(group, weights=of_text[with_hit][at], minlength=g).astype(
+                    np.int64
+                )
                 texts[side, row] += np.bincount(group, minlength=g)
             both[row] += _overlapping(*found)
     return SideBySide(paths, has, hits, texts, both)

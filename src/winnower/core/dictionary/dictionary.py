@@ -100,19 +100,48 @@ class Dictionary:
         return tuple(range(len(self.categories)))[:1]
 
     def content(self) -> list:
-        """The instrument in plain values, in a fixed order: what a version keeps."""
+        """The whole instrument in plain values, in a fixed order: what a version keeps."""
         return [
             {
                 "path": list(category.path),
-                "terms": sorted(_options(term) for term in category.terms),
+                "description": category.description,
+                "colour": category.colour,
+                "terms": [[*_options(term), {"note": term.note}] for term in category.terms],
             }
             for category in self.categories
         ]
 
     def fingerprint(self) -> str:
         """Equal for dictionaries that count alike: categories, terms and their options."""
-        plain = json.dumps(self.content(), ensure_ascii=False, separators=(",", ":"))
+        counted = [
+            {"path": list(category.path), "terms": sorted(_options(term) for term in category.terms)}
+            for category in self.categories
+        ]
+        plain = json.dumps(counted, ensure_ascii=False, separators=(",", ":"))
         return hashlib.sha256(plain.encode()).hexdigest()
+
+    @classmethod
+    def from_content(cls, name: str, content: list) -> Dictionary:
+        """The dictionary that ``content`` was taken from; older contents have no notes."""
+        return cls(
+            name,
+            tuple(
+                Category(
+                    tuple(one["path"]),
+                    tuple(_entry(term) for term in one["terms"]),
+                    one.get("description", ""),
+                    one.get("colour", at % 10),
+                )
+                for at, one in enumerate(content)
+            ),
+        )
+
+
+def _entry(kept: list) -> TermEntry:
+    options = [value for value in kept if not isinstance(value, dict)]
+    note = next((value["note"] for value in kept if isinstance(value, dict)), "")
+    source, match_case, ignore_accents, *forms_of = options
+    return TermEntry(source, match_case, ignore_accents, note, forms_of[0] if forms_of else "")
 
 
 def _options(term: TermEntry) -> list:

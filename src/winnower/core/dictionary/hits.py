@@ -11,7 +11,15 @@ from collections.abc import Sequence
 import numpy as np
 
 from winnower.core.index import Segment, TokenIndex
-from winnower.core.pattern import Hits, Term, find_term, forms_of_single, longest_first, positions_in_order, union
+from winnower.core.pattern import (
+    Hits,
+    Term,
+    find_term,
+    forms_of_single,
+    longest_first,
+    positions_in_order,
+    union,
+)
 
 
 def category_hits(terms: Sequence[Term], segment: Segment) -> Hits:

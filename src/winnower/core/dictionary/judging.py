@@ -61,7 +61,14 @@ class Missed:
 
 
 def missed_texts(
-    missed: int, judged: int, without_hit: int, with_hit: int, right: Quality, *, seed: int = 1, level: float = 0.95
+    missed: int,
+    judged: int,
+    without_hit: int,
+    with_hit: int,
+    right: Quality,
+    *,
+    seed: int = 1,
+    level: float = 0.95,
 ) -> Missed:
     """Texts that the instrument misses, and recall from that and the precision ``right``.
 

@@ -132,9 +132,7 @@ def _count_single(
     return texts.astype(np.int64)
 
 
-def _count_spans(
-    term: Term, segment: Segment, at: int, mask: np.ndarray | None, forms: _Forms
-) -> np.ndarray:
+def _count_spans(term: Term, segment: Segment, at: int, mask: np.ndarray | None, forms: _Forms) -> np.ndarray:
     hits = category_hits([term], segment)
     texts = segment.text_of[hits.start]
     if mask is not None:

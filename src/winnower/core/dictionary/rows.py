@@ -15,7 +15,7 @@ from winnower.core.dictionary.dictionary import (
 from winnower.core.errors import DictionaryError, TermError
 from winnower.core.tokens import clean
 
-COLUMNS = ("category", "term", "case", "accents", "note", "description")
+COLUMNS = ("category", "term", "case", "accents", "forms", "note", "description", "colour")
 MAX_NAME = 120
 _YES = {"1", "yes", "true", "y", "x", "match", "ignore"}
 
@@ -35,8 +35,9 @@ def dictionary_from_rows(
 ) -> DictionaryRows:
     """Read rows (row number, cells by column). Bad rows are listed, the others taken.
 
-    Columns ``category`` and ``term`` are needed; ``case`` ("match"), ``accents`` ("ignore"),
-    ``note`` and ``description`` (of the category) are optional, all others are reported.
+    Columns ``category`` and ``term`` are needed; ``case`` ("match"), ``accents`` ("ignore"), ``forms``
+    (a language code), ``note``, and ``description`` and ``colour`` (1 to 10) of the category are
+    optional, all others are reported.
     Raises DictionaryError where a needed column is missing or no row can be taken.
     """
     given = [column.strip().lower() for column in columns]
@@ -49,6 +50,7 @@ def dictionary_from_rows(
         )
     terms: dict[tuple[str, ...], dict[tuple, TermEntry]] = {}
     described: dict[tuple[str, ...], str] = {}
+    coloured: dict[tuple[str, ...], int] = {}
     refused, doubles = [], 0
     for number, cells in rows:
         row = {key.strip().lower(): clean(value or "")[0].strip() for key, value in cells.items()}
@@ -62,21 +64,22 @@ def dictionary_from_rows(
             continue
         if row.get("description"):
             described[path] = row["description"]
+        if row.get("colour", "").isdigit() and 1 <= int(row["colour"]) <= 10:
+            coloured[path] = int(row["colour"]) - 1
         inside = terms.setdefault(path, {})
         if entry is None:
             continue
-        key = (entry.source, entry.match_case, entry.ignore_accents)
-        doubles += key in inside
-        inside.setdefault(key, entry)
+        doubles += entry.key in inside
+        inside.setdefault(entry.key, entry)
     if not terms:
         reason = f" First reason: row {refused[0][0]}: {refused[0][1]}" if refused else ""
         raise DictionaryError(f"No row of the file could be taken.{reason}")
     categories = in_tree_order(
         Category(path, tuple(entries.values()), described.get(path, "")) for path, entries in terms.items()
     )
-    coloured = tuple(replace(c, colour=at % 10) for at, c in enumerate(categories))
+    categories = tuple(replace(c, colour=coloured.get(c.path, at % 10)) for at, c in enumerate(categories))
     unknown = tuple(c for c in given if c and c not in COLUMNS)
-    return DictionaryRows(Dictionary(name, coloured), tuple(refused), doubles, unknown)
+    return DictionaryRows(Dictionary(name, categories), tuple(refused), doubles, unknown)
 
 
 def read_path(written: str) -> tuple[str, ...]:
@@ -99,16 +102,20 @@ def _entry(row: Mapping[str, str]) -> TermEntry | None:
         match_case=row.get("case", "").lower() in _YES - {"ignore"},
         ignore_accents=row.get("accents", "").lower() in _YES - {"match"},
         note=row.get("note", ""),
+        forms_of=row.get("forms", "").lower(),
     )
-    entry.parse()
-    return entry
+    return entry.settled()
 
 
 def dictionary_to_rows(dictionary: Dictionary) -> list[dict[str, str]]:
     """One row a term, and one without a term for a category that has none; reads back the same."""
     rows = []
     for category in dictionary.categories:
-        start = {"category": LEVEL_SIGN.join(category.path), "description": category.description}
+        start = {
+            "category": LEVEL_SIGN.join(category.path),
+            "description": category.description,
+            "colour": str(category.colour + 1),
+        }
         for term in category.terms or [TermEntry("")]:
             rows.append(
                 {
@@ -116,6 +123,7 @@ def dictionary_to_rows(dictionary: Dictionary) -> list[dict[str, str]]:
                     "term": term.source,
                     "case": "match" if term.match_case else "",
                     "accents": "ignore" if term.ignore_accents else "",
+                    "forms": term.forms_of,
                     "note": term.note,
                 }
             )

@@ -13,7 +13,7 @@ from winnower.core.pattern.query import (
 from winnower.core.pattern.resolve import Letters, resolve
 from winnower.core.pattern.spans import Hits, leftmost, longest_first, union
 from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
-from winnower.core.pattern.write import write_term
+from winnower.core.pattern.write import write_piece, write_term
 
 __all__ = [
     "Choice",
@@ -38,5 +38,6 @@ __all__ = [
     "terms_of",
     "union",
     "with_alternatives",
+    "write_piece",
     "write_term",
 ]

@@ -95,6 +95,8 @@ class _Parser:
             begin = self.here.at if self.here is not None else len(self.text)
             if self.here is not None and self.here.kind == "quoted":
                 begin -= 1
+        if forms_of and forms_of not in LEMMA_LANGUAGES:
+            raise self.fail(f"There is no list of word forms for the language “{forms_of}”.", 0)
         if forms_of and match_case:
             raise self.fail("Exact case and all forms of a word cannot go together.", 0)
         head = self.choice(0, "There is no word in this term.")

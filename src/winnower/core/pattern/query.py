@@ -60,7 +60,9 @@ def parse_query(source: str) -> Query:
     parser = _Parser(source)
     found = parser.either(0)
     if parser.here is not None:
-        raise TermError("This bracket closes nothing; add its partner or take it away.", source, parser.here.at)
+        raise TermError(
+            "This bracket closes nothing; add its partner or take it away.", source, parser.here.at
+        )
     return found
 
 

@@ -31,7 +31,7 @@ class Letters(NamedTuple):
 
 
 @lru_cache(maxsize=200_000)
-def resolve(segment: Segment, piece: Piece, letters: Letters = Letters()) -> np.ndarray:
+def resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
     """The rows of the segment's vocabulary that the word stands for: int64, sorted, may be empty.
 
     Segments never change, so what a word stands for in one is remembered.

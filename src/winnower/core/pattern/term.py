@@ -1,10 +1,10 @@
 """A term as a value: what is looked for, under which conditions, and how letters are compared.
 
-    Term        head + conditions + options
-    Choice      one of several sequences                        (lamb | ewe*)
-    Sequence    items in a row, with gaps of so many words      market [0-2] price
-    Piece       one word, with * and ?, or an expression        compensat*   /sub(sid|ven).*/
-    Condition   what must, or must not, stand near the head     near:5 price   unless-part-of: stock cube
+Term        head + conditions + options
+Choice      one of several sequences                        (lamb | ewe*)
+Sequence    items in a row, with gaps of so many words      market [0-2] price
+Piece       one word, with * and ?, or an expression        compensat*   /sub(sid|ven).*/
+Condition   what must, or must not, stand near the head     near:5 price   unless-part-of: stock cube
 """
 
 from __future__ import annotations

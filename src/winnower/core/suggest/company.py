@@ -67,7 +67,9 @@ def build_company(
     progress(steps, steps)
     known = np.linalg.norm(vectors, axis=1) > 1e-9
     vectors = vectors[known]
-    return Company(words[known], (vectors / np.linalg.norm(vectors, axis=1, keepdims=True)).astype(np.float32))
+    return Company(
+        words[known], (vectors / np.linalg.norm(vectors, axis=1, keepdims=True)).astype(np.float32)
+    )
 
 
 def _pairs(

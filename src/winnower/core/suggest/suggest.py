@@ -51,7 +51,12 @@ def suggest(
 
 
 def in_the_same_company(
-    words: list[str], lexicon: Lexicon, company: Company, hits: np.ndarray, left_out: np.ndarray, most: int = 40
+    words: list[str],
+    lexicon: Lexicon,
+    company: Company,
+    hits: np.ndarray,
+    left_out: np.ndarray,
+    most: int = 40,
 ) -> dict[int, str]:
     """Folds whose vectors lie nearest to those of the words, best first, and the word each is nearest to.
 

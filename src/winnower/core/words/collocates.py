@@ -7,10 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare import Evidence
-from winnower.core.index import Segment, TokenIndex
+from winnower.core.index import Lexicon, Segment, TokenIndex
 from winnower.core.measure import log_dice, log_likelihood, mutual_information
 from winnower.core.words.frequency import WordCounts
-from winnower.core.index import Lexicon
 
 MAX_WINDOW = 10
 

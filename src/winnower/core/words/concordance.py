@@ -7,8 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare import Evidence
-from winnower.core.index import TokenIndex
-from winnower.core.index import Lexicon
+from winnower.core.index import Lexicon, TokenIndex
 
 REACH = 3
 #: What lines can be sorted by: the text's date or source, or the first to third word to a side.

@@ -8,11 +8,9 @@ import numpy as np
 import polars as pl
 from scipy import sparse
 
-from winnower.core.scope import Ground
-from winnower.core.index import Segment, TokenIndex
+from winnower.core.index import Lexicon, Segment, TokenIndex
 from winnower.core.measure import deviation_of_proportions
-from winnower.core.scope import Groups
-from winnower.core.index import Lexicon
+from winnower.core.scope import Ground, Groups
 
 
 @dataclass(frozen=True)
@@ -25,7 +23,7 @@ class WordCounts:
     group_hits   float64 (R, G): in each group of the split
     group_words  float64 (G): words of each group
     row_of       int64 per fold of the lexicon: its row, -1 where the scope does not have it
-    form_hits    int64 per fold of the lexicon
+    form_hits    int64 per fold of the lexicon; both empty for phrases
     """
 
     names: pl.Series

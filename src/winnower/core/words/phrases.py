@@ -7,38 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
+from winnower.core.index import KINDS, Lexicon, TokenIndex
 from winnower.core.scope import Ground
-from winnower.core.index import TokenIndex
-from winnower.core.measure import deviation_of_proportions
-from winnower.core.words.frequency import hits_by_group
-from winnower.core.index import KINDS, Lexicon
+from winnower.core.words.frequency import WordCounts, hits_by_group
 
 LENGTHS = (2, 3, 4, 5)
-
-
-@dataclass(frozen=True)
-class PhraseCounts:
-    """Phrases of n tokens, the most frequent first, then by alphabet.
-
-    words        int32 (R, n): numbers of folds
-    hits, texts  int64 (R)
-    group_hits   float64 (R, G); ``group_words`` float64 (G)
-    """
-
-    words: np.ndarray
-    hits: np.ndarray
-    texts: np.ndarray
-    group_hits: np.ndarray
-    group_words: np.ndarray
-
-    def names(self, lexicon: Lexicon, rows: np.ndarray | slice = slice(None)) -> list[str]:
-        words = self.words[rows]
-        folds = lexicon.folds.gather(words.ravel()).to_list()
-        n = words.shape[1]
-        return [" ".join(folds[at * n : (at + 1) * n]) for at in range(len(words))]
-
-    def evenness(self, rows: np.ndarray | slice = slice(None)) -> np.ndarray:
-        return deviation_of_proportions(self.group_hits[rows], self.group_words)
 
 
 @dataclass
@@ -52,12 +25,12 @@ class _Tokens:
 
 def count_phrases(
     index: TokenIndex, lexicon: Lexicon, ground: Ground, n: int, stop: np.ndarray, least_hits: int = 2
-) -> PhraseCounts:
+) -> WordCounts:
     """Phrases of ``n`` tokens with at least ``least_hits`` in the scope.
 
     Phrases that begin or end with a fold of ``stop`` (numbers), and those with a web address, are
     left out. A phrase can only be as frequent as its beginning, so each length keeps what can
-    still be frequent enough.
+    still be frequent enough. Rows ascend by alphabet; they have no forms.
     """
     if n not in LENGTHS:
         raise ValueError(f"phrases have {LENGTHS[0]} to {LENGTHS[-1]} tokens")
@@ -77,7 +50,7 @@ def count_phrases(
             keep &= ~stopped[last]
         start, key = start[keep], code[keep] * len(lexicon) + last[keep]
         start, code = _frequent(start, key, least_hits)
-    return _summed(tokens, start, code, n, ground)
+    return _summed(tokens, start, code, n, lexicon, ground)
 
 
 def _tokens(index: TokenIndex, lexicon: Lexicon, ground: Ground) -> _Tokens:
@@ -112,7 +85,9 @@ def _frequent(start: np.ndarray, key: np.ndarray, least: int) -> tuple[np.ndarra
     return start[found], code[found]
 
 
-def _summed(tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, ground: Ground) -> PhraseCounts:
+def _summed(
+    tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, lexicon: Lexicon, ground: Ground
+) -> WordCounts:
     r = int(code.max()) + 1 if len(code) else 0
     pairs = pl.DataFrame({"code": code, "text": tokens.text[start]}).group_by("code", "text").len()
     row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
@@ -120,8 +95,16 @@ def _summed(tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, ground
     group_hits = hits_by_group(row, texts, times, r, ground.groups)
     first = np.full(r, -1, np.int64)
     first[code[::-1]] = start[::-1]
-    words = np.stack([tokens.fold[first + k] for k in range(n)], axis=1) if r else np.zeros((0, n), np.int32)
-    order = np.argsort(-hits, kind="stable")  # codes ascend by alphabet
-    return PhraseCounts(
-        words[order], hits[order], np.bincount(row, minlength=r)[order], group_hits[order], ground.words
+    words = [lexicon.folds.gather(tokens.fold[first + k]).alias(f"w{k}") for k in range(n)]
+    names = pl.DataFrame(words).select(pl.concat_str(pl.all(), separator=" ").alias("fold"))["fold"]
+    nowhere = np.empty(0, np.int64)
+    return WordCounts(
+        names,
+        np.zeros(r, np.uint8),
+        hits,
+        np.bincount(row, minlength=r),
+        group_hits,
+        ground.words,
+        nowhere,
+        nowhere,
     )

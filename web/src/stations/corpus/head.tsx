@@ -5,7 +5,10 @@ import { useProjectId, useSummary } from "../../shell/project";
 
 const VIEWS = [
   { to: "", label: "Texts" },
-  { to: "/variables", label: "Variables and sets" },
+  { to: "/words", label: "Words" },
+  { to: "/context", label: "In context" },
+  { to: "/search", label: "Search" },
+  { to: "/variables", label: "Variables" },
   { to: "/check", label: "Check" },
   { to: "/deliveries", label: "Deliveries" },
 ];

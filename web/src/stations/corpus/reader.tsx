@@ -5,6 +5,7 @@ import { api, data, type Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { layered, toCodePoint } from "../../lib/offsets";
 import { useTabs } from "../../lib/tabs";
+import { written } from "../../lib/terms";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -21,7 +22,7 @@ export function Reader() {
   const project_id = useProjectId();
   const text_id = Number(useParams().textId);
   const [paragraph] = useAddress("paragraph", "");
-  const marked = useMarkedTerms();
+  const marked = useMarked();
   const revision = useSummary().data?.revision;
   const writes = useSummary().data?.role !== "reader";
   const [unlocked, setUnlocked] = useState(false);
@@ -31,7 +32,7 @@ export function Reader() {
   const path = { path: { project_id, text_id } };
   const found = useQuery({
     queryKey: ["project", project_id, "text", text_id, revision, marked],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: { mark: marked } } })),
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: marked } })),
     placeholderData: (before) => (before?.id === text_id ? before : undefined),
   });
   const beside = useQuery({
@@ -110,25 +111,18 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
 }
 
 /** Terms of the evidence panel, so that its hits show in the text. */
-function useMarkedTerms(): string[] {
+/** The hits that are marked while reading: those of the open evidence. */
+function useMarked() {
   const { shown } = useEvidence();
-  const project_id = useProjectId();
-  const dictionary_id = shown?.request.dictionary_id ?? null;
-  const tree = useQuery({
-    queryKey: ["project", project_id, "dictionary", dictionary_id],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", { params: { path: { project_id, dictionary_id: dictionary_id! } } })),
-    enabled: dictionary_id !== null,
-  });
   return useMemo(() => {
-    if (!shown) return [];
-    const categories = tree.data?.categories ?? [];
-    const inside = new Set<number>();
-    for (const category of categories) {
-      if (category.id === shown.request.category_id || (category.parent_id !== null && inside.has(category.parent_id))) inside.add(category.id);
-    }
-    const own = (shown.request.terms ?? []).map((term) => term.source);
-    return [...own, ...categories.filter((c) => inside.has(c.id)).flatMap((c) => c.terms.map((t) => t.source))].slice(0, 50);
-  }, [shown, tree.data]);
+    if (!shown) return {};
+    const { terms, dictionary_id, category_id, query } = shown.request;
+    return {
+      ...(terms?.length ? { mark: terms.map(written).slice(0, 50) } : {}),
+      ...(dictionary_id && category_id ? { dictionary: dictionary_id, category: category_id } : {}),
+      ...(query ? { query } : {}),
+    };
+  }, [shown]);
 }
 
 function Steps({ textId }: { textId: number }) {

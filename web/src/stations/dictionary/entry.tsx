@@ -2,56 +2,57 @@ import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue, useEffect, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
-import { Button } from "../../parts/controls";
+import { languageName, term, type TermOptions } from "../../lib/terms";
+import { Button, Dialog } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
 import { useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { Falls } from "./falls";
+import { Fault } from "./fault";
+import { FieldsForm } from "./fieldsform";
+
+/** The language of the project, for all forms of a word. */
+export function useLanguage(): { language: string; hasForms: boolean } {
+  const project_id = useProjectId();
+  const found = useQuery({ queryKey: ["project", project_id, "words", "settings"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/words/settings", { params: { path: { project_id } } })) });
+  return { language: found.data?.language ?? "en", hasForms: found.data ? found.data.has_lemmas : true };
+}
 
 /** Type a term and see at each keystroke what it catches; several lines pasted are several terms. */
 export function TermEntry({ dictionary, category }: { dictionary: Schema["DictionaryTree"]; category: Schema["CategoryPublic"] }) {
   const project_id = useProjectId();
-  const { scope } = useScope();
-  const { show } = useEvidence();
   const { tell } = useToast();
-  const revision = useSummary().data?.revision;
   const [typed, setTyped] = useState("");
-  const [matchCase, setMatchCase] = useState(false);
-  const [ignoreAccents, setIgnoreAccents] = useState(false);
-  const source = useDeferredValue(typed.trim());
-  const options = { match_case: matchCase, ignore_accents: ignoreAccents, note: "" };
-  const tried = useQuery({
-    queryKey: ["project", project_id, "try", revision, source, options, scope],
-    queryFn: ({ signal }) => data(api.POST("/api/v1/projects/{project_id}/terms/try", { params: { path: { project_id } }, body: { source, ...options, scope: [...scope], split: { field: "source" } }, signal })),
-    enabled: source.length > 0,
-    placeholderData: (before) => (source ? before : undefined),
-    retry: false,
-  });
+  const [options, setOptions] = useState<TermOptions>(term(""));
+  const [asFields, setAsFields] = useState(false);
+  const [refused, setRefused] = useState<Schema["TermsAdded"] | null>(null);
+  const { language, hasForms } = useLanguage();
   useEffect(() => setTyped(""), [category.id]);
   const add = useChange(
     (sources: readonly string[]) =>
       data(
         api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms", {
           params: { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } },
-          body: { terms: sources.map((one) => ({ source: one, ...options })) },
+          body: { terms: sources.map((one) => ({ ...options, source: one })) },
         }),
       ),
     (out, sources) => {
       setTyped("");
-      const bad = out.refused[0] ? ` Not taken: ${out.refused.length}, first “${out.refused[0].what}”: ${out.refused[0].reason}` : "";
-      if (sources.length > 1 || out.doubles || bad) tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.${bad}`);
+      setOptions(term(""));
+      if (out.refused.length) setRefused(out);
+      else if (sources.length > 1 || out.doubles) tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
     },
   );
   const onPaste = (event: ClipboardEvent) => {
     const lines = event.clipboardData.getData("text").split(/\r?\n/).map((line) => line.trim()).filter(Boolean);
     if (lines.length > 1) {
       event.preventDefault();
-      add.mutate(lines);
+      add.mutate(lines.slice(0, 10_000));
+      if (lines.length > 10_000) tell(`The first 10,000 of ${whole(lines.length)} lines are added; paste the rest again.`);
     }
   };
-  const open = () => show({ title: `“${source}”`, colour: category.colour, scope, request: { terms: [{ source, ...options }], split: {} } });
-  const error = source && tried.error instanceof ProblemError ? tried.error : null;
-  const found = source && !error ? tried.data : undefined;
+  const source = useDeferredValue(typed.trim());
+  const { error } = useTried(source, options);
   return (
     <div className="mt-2.5">
       <form
@@ -67,30 +68,67 @@ export function TermEntry({ dictionary, category }: { dictionary: Schema["Dictio
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
           onPaste={onPaste}
-          placeholder="Type a term: lamb*, market price, #night*"
+          placeholder="Type a term: lamb*, market [0-2] price, stock near:5 market"
           spellCheck={false}
           autoComplete="off"
-          maxLength={500}
+          maxLength={700}
           className={`min-w-0 flex-1 rounded-md border-2 bg-sheet px-3 py-1.5 text-[15px] outline-none placeholder:text-ink3 ${error ? "border-rust" : "border-bottle"}`}
         />
         <Button look="main" type="submit" disabled={!source || error !== null || add.isPending}>Add term ⏎</Button>
       </form>
-      <div className="mt-1.5 flex min-h-[40px] flex-wrap items-start gap-x-4 text-ink2" aria-live="polite">
-        {error && <Fault error={error} term={source} />}
-        {found && (
-          <div className={`min-w-0 flex-1 ${tried.isPlaceholderData ? "opacity-60" : ""}`} data-testid="term-catches">
-            <Catches profile={found.profile} onOpen={open} />
-          </div>
+      {asFields && <FieldsForm source={typed.trim()} options={options} language={language} onChange={(next, given) => { setTyped(next); setOptions(given); }} />}
+      <div className="mt-1.5 flex min-h-[40px] flex-wrap items-start gap-x-4 text-ink2">
+        <Catching source={source} options={options} colour={category.colour} />
+        {!asFields && !source && (
+          <>
+            <label className="flex items-center gap-1.5"><input type="checkbox" checked={options.match_case} onChange={(event) => setOptions({ ...options, match_case: event.target.checked, forms_of: "" })} /> exact case</label>
+            <label className="flex items-center gap-1.5"><input type="checkbox" checked={options.ignore_accents} onChange={(event) => setOptions({ ...options, ignore_accents: event.target.checked })} /> ignore accents</label>
+            {hasForms && <label className="flex items-center gap-1.5"><input type="checkbox" checked={Boolean(options.forms_of)} onChange={(event) => setOptions({ ...options, forms_of: event.target.checked ? language : "", match_case: false })} /> all forms ({languageName(language)})</label>}
+            <span className="text-ink3">A pasted list is many terms, one a line.</span>
+          </>
         )}
-        {found && <Falls groups={found.groups} rates={found.profile.group_rates} hits={found.profile.group_hits} colour={category.colour} top={Math.max(0, ...found.profile.group_rates.map((r) => r ?? 0))} />}
-        {!source && (
-          <div className="flex gap-4">
-            <label className="flex items-center gap-1.5"><input type="checkbox" checked={matchCase} onChange={(event) => setMatchCase(event.target.checked)} /> match exact case</label>
-            <label className="flex items-center gap-1.5"><input type="checkbox" checked={ignoreAccents} onChange={(event) => setIgnoreAccents(event.target.checked)} /> ignore accents</label>
-            <span>Paste a list to add many at once, one a line.</span>
-          </div>
-        )}
+        <Button look="ghost" className="ml-auto !py-0" onClick={() => setAsFields(!asFields)} aria-expanded={asFields}>{asFields ? "Only as text" : "As fields"}</Button>
       </div>
+      <Dialog title="Not all lines were taken" open={refused !== null} onClose={() => setRefused(null)} wide>
+        {refused && (
+          <>
+            <p className="mb-2">{plural(refused.added, "term")} added{refused.doubles ? `, ${whole(refused.doubles)} were there already` : ""}; {plural(refused.refused.length, "line")} could not be read:</p>
+            <table className="w-full"><tbody>{refused.refused.slice(0, 300).map((one, at) => <tr key={at} className="border-b border-line"><td className="py-1 pr-4 font-semibold">{one.what}</td><td className="py-1 text-rust">{one.reason}</td></tr>)}</tbody></table>
+            {refused.refused.length > 300 && <p className="mt-2 text-ink2">and {whole(refused.refused.length - 300)} more.</p>}
+          </>
+        )}
+      </Dialog>
+    </div>
+  );
+}
+
+/** What a term catches in the scope, followed as it is typed. */
+function useTried(source: string, options: TermOptions) {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const revision = useSummary().data?.revision;
+  const tried = useQuery({
+    queryKey: ["project", project_id, "try", revision, source, options, scope],
+    queryFn: ({ signal }) => data(api.POST("/api/v1/projects/{project_id}/terms/try", { params: { path: { project_id } }, body: { ...options, source, scope: [...scope], split: { field: "source" } }, signal })),
+    enabled: source.length > 0,
+    placeholderData: (before) => (source ? before : undefined),
+    retry: false,
+  });
+  const error = source && tried.error instanceof ProblemError ? tried.error : null;
+  return { error, found: source && !error ? tried.data : undefined, faint: tried.isPlaceholderData };
+}
+
+/** Hits, forms and where they fall, or why the term cannot be searched. */
+export function Catching({ source, options, colour }: { source: string; options: TermOptions; colour: number }) {
+  const { scope } = useScope();
+  const { show } = useEvidence();
+  const { error, found, faint } = useTried(source, options);
+  const open = () => show({ title: `“${source}”`, colour, scope, request: { terms: [{ ...options, source }], split: {} } });
+  return (
+    <div className="flex min-w-0 flex-1 flex-wrap items-start gap-x-4" aria-live="polite">
+      {error && <Fault error={error} term={source} />}
+      {found && <div className={`min-w-0 flex-1 ${faint ? "opacity-60" : ""}`} data-testid="term-catches"><Catches profile={found.profile} onOpen={open} /></div>}
+      {found && <Falls groups={found.groups} rates={found.profile.group_rates} hits={found.profile.group_hits} colour={colour} top={Math.max(0, ...found.profile.group_rates.map((r) => r ?? 0))} />}
     </div>
   );
 }
@@ -109,23 +147,5 @@ function Catches({ profile, onOpen }: { profile: Schema["TermProfile"]; onOpen: 
       {more > 0 && ` and ${whole(more)} more forms`}
       {profile.remark && <span className="block text-rust">{profile.remark}</span>}
     </span>
-  );
-}
-
-/** Why a term cannot be searched, with the place in it. */
-function Fault({ error, term }: { error: ProblemError; term: string }) {
-  const chars = [...term];
-  const at = error.position;
-  return (
-    <div role="alert" className="text-rust">
-      {at !== null && at < chars.length && (
-        <span className="mr-2 rounded bg-wash px-1.5 font-mono">
-          {chars.slice(0, at).join("")}
-          <u className="font-bold decoration-2">{chars[at] === " " ? "\u00a0" : chars[at]}</u>
-          {chars.slice(at + 1).join("")}
-        </span>
-      )}
-      {error.message}
-    </div>
   );
 }

@@ -1,0 +1,285 @@
+"""Samples to judge, verdicts, and what they say about terms and categories."""
+
+from __future__ import annotations
+
+import datetime as dt
+import secrets
+
+import numpy as np
+from fastapi import APIRouter
+
+from winnower.api import schemas as s
+from winnower.api.context import Desk, Reading, Writing
+from winnower.api.evidence import passage_public
+from winnower.api.instruments import loaded, plain
+from winnower.api.schemas import judging as j
+from winnower.core.compare import Evidence, passages
+from winnower.core.dictionary.judging import Quality, balanced_sample, missed_texts, precision
+from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts
+from winnower.core.errors import DictionaryError
+from winnower.core.pattern import Term, write_term
+from winnower.core.scope import CategoryColumn, Scope, Split, value_at
+from winnower.store import dictionaries as store
+from winnower.store import judging as kept
+from winnower.store.models import JudgingSample
+from winnower.store.opened import OpenCorpus
+from winnower.store.texts import bodies
+
+router = APIRouter(prefix="/projects/{project_id}/dictionaries/{dictionary_id}")
+BEGINNING_CHARS = 600
+
+
+def _terms(stored: store.StoredDictionary, category_id: int) -> tuple[Term, ...]:
+    """Terms of a category and of all below it."""
+    at = stored.categories.index(store.category_in(stored, category_id))
+    return tuple(
+        entry.parse()
+        for place in stored.value.with_children(at)
+        for entry in stored.value.categories[place].terms
+    )
+
+
+def _hits(desk: Desk, terms: tuple[Term, ...], scope: Scope) -> Evidence:
+    return desk.corpus.evidence(terms, scope, Split(), None, "text")
+
+
+def _sources(corpus: OpenCorpus) -> np.ndarray:
+    source = corpus.columns.fields["source"]
+    assert isinstance(source, CategoryColumn)
+    return source.codes
+
+
+@router.post("/categories/{category_id}/samples", status_code=201)
+def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleRequest) -> j.SamplePublic:
+    """Draw a seeded sample: hits in equal numbers from each source, or texts without a hit."""
+    stored = loaded(desk, dictionary_id)
+    category = store.category_in(stored, category_id)
+    scope, corpus = asked.scope_value(), desk.corpus
+    terms, name = _terms(stored, category_id), ""
+    if asked.term_id is not None:
+        term = store.entry_of(store.term_in(stored, asked.term_id)).parse()
+        terms, name = (term,), write_term(term)
+    if not terms:
+        raise DictionaryError(f"“{category.name}” has no terms yet, so there is nothing to judge.")
+    seed = asked.seed or 1 + secrets.randbelow(999_999)
+    found = _hits(desk, terms, scope)
+    if asked.kind == "hit":
+        if not found.hits:
+            raise DictionaryError("There is no hit in this scope to judge.")
+        chosen = balanced_sample(_sources(corpus)[found.text], asked.size, seed)
+        part = Evidence(found.text[chosen], found.start[chosen], found.length[chosen])
+        items = [list(row) for row in places_in_texts(part, corpus.index).iter_rows()]
+    else:
+        without = corpus.ground(scope, Split()).mask.copy()
+        without[found.text] = False
+        without &= corpus.index.words > 0
+        places = np.flatnonzero(without)
+        if not len(places):
+            raise DictionaryError("Every text of this scope has a hit; nothing is left to look through.")
+        size = min(asked.size, len(places))
+        places = np.random.default_rng(seed).choice(places, size, replace=False)
+        items = [[int(i)] for i in corpus.columns.text_id[places]]
+    row = kept.keep_sample(
+        desk.session,
+        JudgingSample(
+            project_id=desk.project.id,
+            dictionary_id=dictionary_id,
+            category_id=category_id,
+            term=name[:800],
+            kind=asked.kind,
+            seed=seed,
+            scope=[condition.model_dump(mode="json") for condition in asked.scope],
+            items=items,
+            version=store.version_of(desk.session, stored, desk.account.id),
+            made_by=desk.account.id,
+        ),
+    )
+    return _sample(desk, row, desk.account.full_name)
+
+
+def _sample(desk: Desk, row: JudgingSample, by: str) -> j.SamplePublic:
+    ids = sorted({item[0] for item in row.items})
+    given = kept.verdicts_in_texts(desk.session, row.category_id, row.kind, ids)
+    places = {(v.text_id, v.start, v.end) for v, _ in given}
+    keys = [tuple(item) if row.kind == "hit" else (item[0], -1, -1) for item in row.items]
+    return j.SamplePublic(
+        id=row.id,
+        kind=row.kind,  # type: ignore[arg-type]
+        category_id=row.category_id,
+        term=row.term,
+        seed=row.seed,
+        size=len(row.items),
+        judged=sum(key in places for key in keys),
+        version=row.version,
+        by=by,
+        made_at=row.made_at.replace(tzinfo=dt.UTC),
+    )
+
+
+@router.get("/categories/{category_id}/samples")
+def samples(desk: Reading, dictionary_id: int, category_id: int) -> list[j.SamplePublic]:
+    """Samples drawn so far, the newest first."""
+    store.category_in(loaded(desk, dictionary_id), category_id)
+    return [_sample(desk, row, by) for row, by in kept.samples_of(desk.session, desk.project.id, category_id)]
+
+
+@router.get("/samples/{sample_id}")
+def sample(desk: Reading, dictionary_id: int, sample_id: int) -> j.SampleItems:
+    """A sample with its passages and the verdicts so far, in the order drawn."""
+    loaded(desk, dictionary_id)
+    row = kept.sample_in(desk.session, desk.project.id, sample_id)
+    ids = sorted({item[0] for item in row.items})
+    body = bodies(desk.session, ids)
+    verdicts: dict[tuple, list[j.Verdict]] = {}
+    for one, by in kept.verdicts_in_texts(desk.session, row.category_id, row.kind, ids):
+        verdicts.setdefault((one.text_id, one.start, one.end), []).append(
+            j.Verdict(
+                by=by,
+                mine=one.made_by == desk.account.id,
+                verdict=one.verdict,
+                version=one.version,
+                made_at=one.made_at.replace(tzinfo=dt.UTC),
+            )
+        )
+    items = []
+    for item in row.items:
+        text_id, start, end = item if row.kind == "hit" else (item[0], -1, -1)
+        items.append(
+            j.SampleItem(
+                text_id=text_id,
+                start=start,
+                end=end,
+                passage=_passage(desk, text_id, start, end, body.get(text_id)),
+                verdicts=verdicts.get((text_id, start, end), []),
+            )
+        )
+    by = next(
+        (
+            name
+            for one, name in kept.samples_of(desk.session, desk.project.id, row.category_id)
+            if one.id == row.id
+        ),
+        "",
+    )
+    return j.SampleItems(sample=_sample(desk, row, by), items=items)
+
+
+def _passage(desk: Desk, text_id: int, start: int, end: int, body: str | None) -> s.PassagePublic | None:
+    """The sentence around words, or the beginning of a text; None where they are gone."""
+    corpus = desk.corpus
+    place = int(corpus.places_of(np.array([text_id]))[0])
+    if place < 0 or body is None:
+        return None
+    if start < 0:
+        fields = corpus.columns.fields
+        return s.PassagePublic(
+            text_id=text_id,
+            title=fields["title"].values[place],  # type: ignore[union-attr]
+            source=value_at(fields["source"], place),  # type: ignore[arg-type]
+            date=value_at(fields["date"], place),  # type: ignore[arg-type]
+            paragraph=1,
+            start=0,
+            before="",
+            text=body[:BEGINNING_CHARS],
+            after=body[BEGINNING_CHARS : BEGINNING_CHARS + 1],
+            marks=[],
+        )
+    segment, local = corpus.index.locate(place)
+    low, high = int(segment.text_start[local]), int(segment.text_start[local + 1])
+    chars = segment.char_start[low:high]
+    first = int(np.searchsorted(chars, start))
+    if first >= len(chars) or chars[first] != start:
+        return None
+    last = int(np.searchsorted(chars, end)) - 1
+    hit = Evidence(np.array([place]), np.array([low + first]), np.array([max(last - first + 1, 1)]))
+    found, _ = passages(hit, corpus.index, 0, 1)
+    return passage_public(desk, found[0], body, "context")
+
+
+@router.post("/categories/{category_id}/judge")
+def judge(desk: Writing, dictionary_id: int, category_id: int, given: j.JudgeRequest) -> s.Done:
+    """Give a verdict, change it, or take it back; can be undone."""
+    stored = loaded(desk, dictionary_id)
+    name = store.category_in(stored, category_id).name
+    desk.corpus.place_of(given.text_id)
+    recorder = desk.recorder(f"Judge a {given.kind} of {name}")
+    kept.judge(
+        recorder,
+        category_id=category_id,
+        kind=given.kind,
+        place=(given.text_id, given.start, given.end),
+        verdict=given.verdict,
+        term=given.term,
+        version=store.version_of(desk.session, stored, desk.account.id),
+    )
+    recorder.save()
+    return s.Done(label=recorder.label)
+
+
+@router.post("/categories/{category_id}/quality")
+def quality(
+    desk: Reading, dictionary_id: int, category_id: int, asked: s.ProfileRequest
+) -> j.CategoryQuality:
+    """Precision of the category and its terms from all verdicts, and what is missed."""
+    stored = loaded(desk, dictionary_id)
+    at = stored.categories.index(store.category_in(stored, category_id))
+    corpus, scope = desk.corpus, asked.scope_value()
+    under = [stored.categories[place].id for place in stored.value.with_children(at)]
+    frames = kept.verdicts(desk.session, under, "hit")
+    terms = _terms(stored, category_id)
+    found = _hits(desk, terms, scope) if terms else None
+    own = frames[category_id]
+    whole = _precision(judged_hits(found, corpus.index, own)) if found else precision(0, 0)
+    by_term = {}
+    for row in stored.terms[category_id] if len(own) else []:
+        one = _hits(desk, (store.entry_of(row).parse(),), scope)
+        judged = _precision(judged_hits(one, corpus.index, own))
+        if judged.judged:
+            by_term[row.id] = _quality(judged)
+    split = own.group_by("text_id", "start", "end").agg(spread="verdict") if len(own) else None
+    different = int(sum(len(set(v)) > 1 for v in split["spread"].to_list())) if split is not None else 0
+    return j.CategoryQuality(
+        category=_quality(whole),
+        terms=by_term,
+        missed=_missed(desk, category_id, found, scope, whole),
+        disagreements=different,
+        judges=kept.judges_of(desk.session, category_id),
+    )
+
+
+def _precision(judged: np.ndarray) -> Quality:
+    return precision(int((judged == 1).sum()), int((judged >= 0).sum()))
+
+
+def _quality(found: Quality) -> j.QualityPublic:
+    return j.QualityPublic(
+        judged=found.judged,
+        right=found.right,
+        share=plain(found.share),
+        low=plain(found.low),
+        high=plain(found.high),
+    )
+
+
+def _missed(
+    desk: Desk, category_id: int, found: Evidence | None, scope: Scope, whole: Quality
+) -> j.MissedPublic:
+    """Only verdicts on texts that still have no hit, in the scope, count."""
+    corpus = desk.corpus
+    mask = corpus.ground(scope, Split()).mask & (corpus.index.words > 0)
+    with_hit = np.zeros(corpus.index.n_texts, bool)
+    if found is not None:
+        with_hit[found.text] = True
+    frame = agreed(kept.verdicts(desk.session, [category_id], "text")[category_id])
+    places = corpus.places_of(frame["text_id"].to_numpy())
+    usable = (places >= 0) & mask[places] & ~with_hit[places]
+    verdict = frame["verdict"].to_numpy()[usable]
+    without = int((mask & ~with_hit).sum())
+    missed = missed_texts(int(verdict.sum()), len(verdict), without, int((mask & with_hit).sum()), whole)
+    return j.MissedPublic(
+        share=_quality(missed.share),
+        texts=[plain(v) for v in missed.texts],
+        recall=[plain(v) for v in missed.recall],
+        without_hit=without,
+        with_hit=int((mask & with_hit).sum()),
+    )

@@ -1,0 +1,98 @@
+"""Judging hits, and texts without one."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Literal
+
+from pydantic import Field
+
+from winnower.api.schemas.base import Model
+from winnower.api.schemas.comparing import PassagePublic
+from winnower.api.schemas.scope import Scoped
+
+
+class SampleRequest(Scoped):
+    """Draw hits of the category or of one of its terms, or texts without a hit of the category."""
+
+    kind: Literal["hit", "text"] = "hit"
+    term_id: int | None = None
+    size: int = Field(default=20, ge=1, le=500)
+    seed: int | None = Field(default=None, ge=1, le=999_999)
+
+
+class Verdict(Model):
+    by: str
+    mine: bool
+    verdict: int
+    version: int
+    made_at: dt.datetime
+
+
+class SampleItem(Model):
+    """``passage`` shows the hit in its sentence; for a text its beginning. ``gone``: the words are no
+    longer there, or no longer a hit."""
+
+    text_id: int
+    start: int
+    end: int
+    passage: PassagePublic | None
+    verdicts: list[Verdict]
+
+
+class SamplePublic(Model):
+    id: int
+    kind: Literal["hit", "text"]
+    category_id: int
+    term: str
+    seed: int
+    size: int
+    judged: int
+    version: int
+    by: str
+    made_at: dt.datetime
+
+
+class SampleItems(Model):
+    sample: SamplePublic
+    items: list[SampleItem]
+
+
+class JudgeRequest(Model):
+    """A verdict on words of a text, or on a text; None takes it back."""
+
+    kind: Literal["hit", "text"] = "hit"
+    text_id: int
+    start: int = Field(default=-1, ge=-1)
+    end: int = Field(default=-1, ge=-1)
+    verdict: Literal[0, 1] | None
+    term: str = Field(default="", max_length=800)
+
+
+class QualityPublic(Model):
+    """``share`` of ``judged`` with its interval; None where nothing is judged."""
+
+    judged: int
+    right: int
+    share: float | None
+    low: float | None
+    high: float | None
+
+
+class MissedPublic(Model):
+    share: QualityPublic
+    texts: list[float | None]
+    recall: list[float | None]
+    without_hit: int
+    with_hit: int
+
+
+class CategoryQuality(Model):
+    """Precision of the category and of each term with verdicts; ``disagreements`` are words on which
+    people gave different verdicts."""
+
+    category: QualityPublic
+    terms: dict[int, QualityPublic]
+    missed: MissedPublic
+    disagreements: int
+    judges: list[str]

@@ -1,0 +1,132 @@
+"""Searches over whole texts: results by source, variants and synonyms to take in."""
+
+from __future__ import annotations
+
+import numpy as np
+from fastapi import APIRouter
+
+from winnower.api.context import Desk, Reading
+from winnower.api.schemas import words as w
+from winnower.api.words import counts_in_scope
+from winnower.core.pattern import only_or, parse_query, terms_of, with_alternatives, write_term
+from winnower.core.scope import Matches, Scope, Split
+from winnower.core.suggest import other_forms, variants
+from winnower.core.tokens import fold
+from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
+from winnower.readers.thesaurus import Thesaurus
+from winnower.store import words as store
+from winnower.store.opened import OpenCorpus
+
+router = APIRouter(prefix="/projects/{project_id}/search")
+MOST_WORDS = 12
+MOST_OFFERS = 12
+thesaurus = Thesaurus()
+
+
+@router.post("")
+def search(desk: Reading, asked: w.SearchRequest) -> w.SearchResult:
+    """How many texts and hits a search finds, by group. Raises TermError with the place."""
+    query = parse_query(asked.query)
+    corpus, split = desk.corpus, asked.split.value()
+    scope = Scope((*asked.scope_value().conditions, Matches(asked.query)))
+    whole, found = corpus.ground(asked.scope_value(), split), corpus.ground(scope, split)
+    terms = terms_of(query)
+    hits = corpus.evidence(terms, scope, Split(), None, "date")
+    texts, times = np.unique(hits.text, return_counts=True)
+    at, group = whole.groups.expand(texts)
+    of_group = np.bincount(group, weights=times[at], minlength=whole.groups.n_groups).astype(int)
+    sizes = dict(zip(found.groups.labels, found.sizes[0].astype(int).tolist(), strict=True))
+    as_term = " | ".join(write_term(term) for term in terms)
+    simple = only_or(query) and (len(terms) == 1 or all(not t.conditions for t in terms))
+    return w.SearchResult(
+        texts=int(found.mask.sum()),
+        hits=hits.hits,
+        groups=[
+            w.SearchGroup(label=label, texts=sizes.get(label, 0), hits=int(of_group[n]), of_texts=int(total))
+            for n, (label, total) in enumerate(zip(whole.groups.labels, whole.sizes[0], strict=True))
+        ],
+        terms=[write_term(term) for term in terms],
+        as_term=as_term if simple and not any(_has_options(t) for t in terms[1:]) else None,
+    )
+
+
+def _has_options(term) -> bool:
+    return term.match_case or term.ignore_accents or bool(term.forms_of)
+
+
+def lemma_series(corpus: OpenCorpus, language: str):
+    """The lemma of each fold of the corpus."""
+
+    def make(corpus: OpenCorpus):
+        import polars as pl
+
+        names = np.empty(len(corpus.lexicon), object)
+        for at, segment in enumerate(corpus.index.segments):
+            first = np.flatnonzero(np.diff(segment.fold_of, prepend=-1))
+            lemmas = segment.brought_together(language, "lemma").gather(first)
+            names[corpus.lexicon.places[at]] = lemmas.to_list()
+        return pl.Series(names.tolist(), dtype=pl.String)
+
+    return corpus.kept(("lemmas", language), make)
+
+
+@router.post("/offers")
+def offers(desk: Reading, asked: w.OffersRequest) -> w.OffersPublic:
+    """For each plain word of a search: other forms, other spellings, synonyms that the scope has."""
+    language = store.language_of(desk.session, desk.project.id)
+    words = [
+        fold(piece.form)
+        for term in terms_of(parse_query(asked.query))
+        for piece in term.pieces
+        if piece.kind == "word" and piece.form.isalpha()
+    ]
+    words = list(dict.fromkeys(words))[:MOST_WORDS]
+    return w.OffersPublic(
+        words=[_offers(desk, word, asked.scope_value(), language) for word in words],
+        thesaurus=thesaurus.available and language == "en",
+        language=language,
+    )
+
+
+def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
+    corpus = desk.corpus
+    lexicon = corpus.lexicon
+    hits = counts_in_scope(corpus, scope, Split()).form_hits
+    nothing = np.zeros(len(lexicon), bool)
+    found: dict[str, tuple[int, str]] = {}
+
+    def take(numbers, reason: str) -> None:
+        for number in sorted(numbers, key=lambda n: (-hits[n], n)):
+            found.setdefault(lexicon.folds[int(number)], (int(hits[number]), reason))
+
+    if language in LEMMA_LANGUAGES:
+        take(other_forms([word], lexicon, lemma_series(corpus, language), hits, nothing), "form")
+    take(variants([word], lexicon, hits, nothing), "spelling")
+    if language == "en":
+        close = [s for base in synonym_bases(word) for s in thesaurus.synonyms(base)]
+        take([n for n in lexicon.numbers_of([fold(s) for s in close]) if hits[n]], "synonym")
+    found.pop(word, None)
+    number = lexicon.number_of(word)
+    return w.WordOffers(
+        word=word,
+        hits=int(hits[number]) if number >= 0 else 0,
+        offers=[
+            w.Offer(text=text, hits=n, reason=reason)  # type: ignore[arg-type]
+            for text, (n, reason) in list(found.items())[: 3 * MOST_OFFERS]
+        ],
+    )
+
+
+def synonym_bases(word: str) -> list[str]:
+    """The word and its base forms, as the thesaurus lists them."""
+    from winnower.core.tokens.lemmas import lemma_of
+
+    return list(dict.fromkeys([*thesaurus.base_forms(word), lemma_of(word, "en")]))
+
+
+@router.post("/alternatives")
+def take_in(desk: Reading, asked: w.Alternatives) -> w.QueryText:
+    """The search with alternatives beside some of its words."""
+    query = with_alternatives(asked.query, asked.added)
+    parse_query(query)
+    return w.QueryText(query=query)

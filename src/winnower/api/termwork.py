@@ -1,0 +1,361 @@
+"""Terms at work: what they catch while typed, their fields, warnings, suggestions."""
+
+from __future__ import annotations
+
+import numpy as np
+from fastapi import APIRouter, Request
+
+from winnower.api import schemas as s
+from winnower.api.context import Desk, Reading, Writing
+from winnower.api.instruments import loaded, plain, term_public
+from winnower.api.schemas import termwork as t
+from winnower.api.searching import lemma_series, synonym_bases, thesaurus
+from winnower.api.words import counts_in_scope, stop_numbers
+from winnower.core.compare import dictionary_overview, look_over
+from winnower.core.dictionary.profile import COMMON_SHARE, TermProfile, profile_term
+from winnower.core.errors import TermError
+from winnower.core.pattern import Piece, Term, write_piece, write_term
+from winnower.core.pattern.exclude import exclude_form
+from winnower.core.pattern.fields import Cell, FieldCondition, TermFields, from_fields, to_fields
+from winnower.core.scope import Scope, Split
+from winnower.core.suggest import (
+    Company,
+    in_the_same_company,
+    mixed_company,
+    other_forms,
+    suggest,
+    typical_words,
+    variants,
+)
+from winnower.core.tokens import fold
+from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
+from winnower.jobs.company import company_path, read_company
+from winnower.store import dictionaries as store
+from winnower.store import jobs
+from winnower.store import words as word_store
+from winnower.store.jobs import latest_job
+from winnower.store.judging import verdicts
+from winnower.store.opened import OpenCorpus
+
+router = APIRouter(prefix="/projects/{project_id}")
+MOST_WORDS = 60
+
+
+@router.post("/terms/try")
+def try_term(desk: Reading, given: s.TryRequest) -> s.TriedTerm:
+    """What a term catches in the scope, while it is typed."""
+    term = given.entry().parse()
+    corpus, scope, split = desk.corpus, given.scope_value(), given.split.value()
+    ground = corpus.ground(scope, split)
+    return s.TriedTerm(groups=list(ground.groups.labels), profile=_profile(corpus, term, scope, split))
+
+
+def _profile(corpus: OpenCorpus, term: Term, scope: Scope, split: Split) -> s.TermProfile:
+    def make(corpus: OpenCorpus) -> TermProfile:
+        return profile_term(term, corpus.index, corpus.lexicon, corpus.ground(scope, split))
+
+    found = corpus.profile((term, scope, split), make)
+    remark = None
+    if found.share_of_words > COMMON_SHARE:
+        remark = f"This is {found.share_of_words:.0%} of all words; as a term it says little about a text."
+    return s.TermProfile(
+        hits=found.hits,
+        texts=found.texts,
+        forms=[s.FormCount(form=form, hits=hits) for form, hits in found.forms],
+        forms_total=found.forms_total,
+        group_hits=found.group_hits.tolist(),
+        group_rates=[plain(v) for v in found.group_rates],
+        evenness=plain(found.evenness),
+        share_of_words=found.share_of_words,
+        remark=remark,
+    )
+
+
+@router.post("/terms/fields")
+def as_fields(desk: Reading, given: s.TermOptions) -> t.TermFieldsModel:
+    """A term as the fields of a form. Raises TermError with the place."""
+    found = to_fields(given.entry().parse())
+
+    def cells(rows) -> list[list[t.CellModel]]:
+        return [
+            [
+                t.CellModel(text=c.text, kind=c.kind, least=(c.gap or (0, 0))[0], most=(c.gap or (0, 0))[1])
+                for c in row
+            ]
+            for row in rows
+        ]
+
+    return t.TermFieldsModel(
+        rows=cells(found.rows),
+        conditions=[
+            t.ConditionModel(relation=c.relation, unless=c.unless, within=c.within, rows=cells(c.rows))
+            for c in found.conditions
+        ],
+        match_case=found.match_case,
+        ignore_accents=found.ignore_accents,
+        forms_of=found.forms_of,
+    )
+
+
+@router.post("/terms/text")
+def as_text(desk: Reading, given: t.TermFieldsModel) -> t.TermText:
+    """The text of a term given as fields. Raises TermError."""
+
+    def cells(rows: list[list[t.CellModel]]) -> tuple[tuple[Cell, ...], ...]:
+        return tuple(
+            tuple(Cell(c.text, c.kind, (c.least, max(c.least, c.most))) for c in row) for row in rows
+        )
+
+    fields = TermFields(
+        cells(given.rows),
+        tuple(FieldCondition(c.relation, c.unless, c.within, cells(c.rows)) for c in given.conditions),
+        given.match_case,
+        given.ignore_accents,
+        given.forms_of,
+    )
+    term = from_fields(fields)
+    return t.TermText(
+        source=write_term(term, options=False),
+        written=write_term(term),
+        match_case=term.match_case,
+        ignore_accents=term.ignore_accents,
+        forms_of=term.forms_of,
+    )
+
+
+@router.post("/dictionaries/{dictionary_id}/terms/{term_id}/exclude")
+def exclude(desk: Writing, dictionary_id: int, term_id: int, given: t.ExcludeForm) -> s.TermPublic:
+    """Leave one of the forms a term catches out of it."""
+    stored = loaded(desk, dictionary_id)
+    row = store.term_in(stored, term_id)
+    term = exclude_form(store.entry_of(row).parse(), given.form)
+    recorder = desk.recorder(f"Leave “{given.form}” out of {row.source}")
+    values = {"source": write_term(term, options=False)}
+    changed = store.change_term(recorder, stored, term_id, values, given.revision)
+    recorder.save()
+    return term_public(changed)
+
+
+@router.post("/dictionaries/{dictionary_id}/categories/{category_id}/profile")
+def profile_category(
+    desk: Reading, dictionary_id: int, category_id: int, asked: s.ProfileRequest
+) -> s.CategoryProfiles:
+    """Every term of a category: hits, texts, where it falls, evenness, forms."""
+    stored = loaded(desk, dictionary_id)
+    store.category_in(stored, category_id)
+    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
+    groups = corpus.ground(scope, split).groups
+    found = {}
+    for row in stored.terms[category_id]:
+        try:
+            found[row.id] = _profile(corpus, store.entry_of(row).parse(), scope, split)
+        except TermError as error:  # one term that cannot be worked out must not hide the others
+            found[row.id] = s.TermProfile(
+                hits=0, texts=0, forms=[], forms_total=0, group_hits=[], group_rates=[], evenness=None,
+                share_of_words=0.0, remark=error.message,
+            )  # fmt: skip
+    return s.CategoryProfiles(groups=list(groups.labels), terms=found)
+
+
+@router.post("/dictionaries/{dictionary_id}/counts")
+def count_dictionary(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> s.DictionaryCounts:
+    """Counts of all categories, texts matched at all, and terms that match nothing or stand twice."""
+    stored = loaded(desk, dictionary_id)
+    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
+    key = ("counts", stored.value.fingerprint(), stored.row.id, scope)
+    return corpus.kept(key, lambda corpus: _count(stored, corpus, scope, split))
+
+
+def _count(
+    stored: store.StoredDictionary, corpus: OpenCorpus, scope: Scope, split: Split
+) -> s.DictionaryCounts:
+    ground = corpus.ground(scope, Split())
+    found = dictionary_overview(stored.value, corpus.index, ground)
+    term_ids = _term_ids(stored)
+    return s.DictionaryCounts(
+        groups=list(corpus.ground(scope, split).groups.labels),
+        categories=[
+            s.CategoryCount(id=row.id, hits=int(hits), texts=int(texts))
+            for row, hits, texts in zip(stored.categories, found.hits, found.texts, strict=True)
+        ],
+        texts_in_scope=int(ground.mask.sum()),
+        texts_matched=found.texts_matched,
+        empty_terms=[term_ids[at] for at in found.empty_terms],
+        double_terms=[term_ids[at] for at in found.double_terms],
+    )
+
+
+def _term_ids(stored: store.StoredDictionary) -> list[int]:
+    return [term.id for category in stored.categories for term in stored.terms[category.id]]
+
+
+def company_of(desk: Desk) -> tuple[Company | None, str]:
+    """The company vectors of the present texts, and "ready", "working" or "none"."""
+    corpus = desk.corpus
+    path = company_path(corpus.folder, corpus.revision)
+    found = corpus.kept(("company",), lambda _: read_company(path)) if path.exists() else None
+    if found is not None:
+        return found, "ready"
+    job = latest_job(desk.session, desk.project.id, "company")
+    return None, "working" if job is not None and job.state in ("queued", "running") else "none"
+
+
+@router.post("/company", status_code=201)
+def start_company(desk: Writing, request: Request) -> s.JobPublic:
+    """Work out which words keep which company; a run that is under way is told instead."""
+    from winnower.api.imports import job_public
+
+    job = latest_job(desk.session, desk.project.id, "company")
+    if job is None or job.state not in ("queued", "running"):
+        params = {"name": "Company of words"}
+        job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "company", params)
+    desk.session.commit()
+    request.app.state.runner.wake()
+    return job_public(job)
+
+
+@router.post("/dictionaries/{dictionary_id}/care")
+def care(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> t.CarePublic:
+    """Overlaps, terms that add nothing, terms that carry most, likely double meanings."""
+    stored = loaded(desk, dictionary_id)
+    corpus, scope = desk.corpus, asked.scope_value()
+    company, state = company_of(desk)
+    key = ("care", stored.value.fingerprint(), stored.row.id, scope, state)
+    return corpus.kept(key, lambda corpus: _care(stored, corpus, scope, company, state))
+
+
+def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, state: str) -> t.CarePublic:
+    found = look_over(stored.value, corpus.index, corpus.ground(scope, Split()))
+    ids = _term_ids(stored)
+    mixed = []
+    if company is not None:
+        entries = [entry for category in stored.value.categories for entry in category.terms]
+        for term_id, entry in zip(ids, entries, strict=True):
+            hits = corpus.evidence((entry.parse(),), scope, Split(), None, "text")
+            split = mixed_company(hits, corpus.index, corpus.lexicon, company)
+            if split is not None and split.likely:
+                words = [list(side) for side in split.words]
+                mixed.append(
+                    t.MixedTerm(term_id=term_id, share=split.share, sizes=list(split.sizes), words=words)
+                )
+    return t.CarePublic(
+        overlaps=[
+            t.OverlapPublic(
+                first=stored.categories[o.first].id, second=stored.categories[o.second].id, words=o.words
+            )
+            for o in found.overlaps
+        ],
+        idle=[ids[at] for at in found.idle],
+        carrying=[t.CarryingTerm(term_id=ids[at], share=share) for at, share in found.carrying],
+        mixed=mixed,
+        company=state,  # type: ignore[arg-type]
+    )
+
+
+@router.post("/dictionaries/{dictionary_id}/categories/{category_id}/suggestions")
+def suggestions(
+    desk: Reading, dictionary_id: int, category_id: int, asked: t.SuggestionsRequest
+) -> t.SuggestionsPublic:
+    """What the category may be missing: forms, spellings, same company, synonyms, typical words."""
+    stored = loaded(desk, dictionary_id)
+    store.category_in(stored, category_id)
+    corpus, scope = desk.corpus, asked.scope_value()
+    lexicon, hits = corpus.lexicon, counts_in_scope(corpus, scope, Split()).form_hits
+    language = word_store.language_of(desk.session, desk.project.id)
+    company, state = company_of(desk)
+    caught, words = _caught(desk, stored, category_id, scope)
+    left_out = caught.copy()
+    left_out[lexicon.numbers_of(list(word_store.dismissed(desk.session, category_id)))] = True
+    left_out[stop_numbers(desk)] = True
+    found: dict[str, dict[int, str]] = {}
+    if words and language in LEMMA_LANGUAGES:
+        found["form"] = _by_hits(
+            other_forms(words, lexicon, lemma_series(corpus, language), hits, left_out), hits
+        )
+    if words:
+        found["spelling"] = _by_hits(variants(words, lexicon, hits, left_out), hits)
+    if words and company is not None:
+        found["company"] = in_the_same_company(words, lexicon, company, hits, left_out)
+    if words and language == "en":
+        found["synonym"] = _synonyms(words, lexicon, hits, left_out)
+    right = _judged_right(desk, stored, category_id)
+    if right is not None:
+        found["typical"] = {int(n): "" for n in typical_words(right, corpus.index, lexicon, hits)[0]}
+    return t.SuggestionsPublic(
+        suggestions=[
+            t.SuggestionPublic(
+                text=one.text,
+                term=write_piece(Piece(one.text)),
+                hits=one.hits,
+                reason=one.reason,
+                like=one.like,  # type: ignore[arg-type]
+            )
+            for one in suggest(lexicon, hits, found, left_out, asked.most_each)
+        ],
+        company=state,  # type: ignore[arg-type]
+        thesaurus=thesaurus.available and language == "en",
+        judged_right=right.hits if right is not None else 0,
+    )
+
+
+def _by_hits(found: dict[int, str], hits: np.ndarray) -> dict[int, str]:
+    return dict(sorted(found.items(), key=lambda item: (-hits[item[0]], item[0])))
+
+
+def _caught(desk: Desk, stored, category_id: int, scope: Scope) -> tuple[np.ndarray, list[str]]:
+    """Folds that single-word terms of the whole dictionary catch (bool), and the category's own words,
+    the most frequent first."""
+    corpus = desk.corpus
+    caught = np.zeros(len(corpus.lexicon), bool)
+    own: dict[str, int] = {}
+    for row, value in zip(stored.categories, stored.value.categories, strict=True):
+        for entry in value.terms:
+            profile = _profile(corpus, entry.parse(), scope, Split())
+            single = [(one.form, one.hits) for one in profile.forms if " " not in one.form]
+            caught[corpus.lexicon.numbers_of([form for form, _ in single])] = True
+            if row.id == category_id:
+                for form, hits in single:
+                    own[form] = max(own.get(form, 0), hits)
+                plain_words = [p.form for p in entry.parse().pieces if p.kind == "word"]
+                for word in plain_words if len(plain_words) == 1 else []:
+                    own.setdefault(fold(word), 0)
+    return caught, sorted(own, key=lambda form: (-own[form], form))[:MOST_WORDS]
+
+
+def _synonyms(words: list[str], lexicon, hits: np.ndarray, left_out: np.ndarray) -> dict[int, str]:
+    found: dict[int, str] = {}
+    for word in words[:40]:
+        close = [fold(other) for base in synonym_bases(word) for other in thesaurus.synonyms(base)]
+        for number in lexicon.numbers_of(close):
+            if hits[number] and not left_out[number]:
+                found.setdefault(int(number), word)
+    return _by_hits(found, hits)
+
+
+LEAST_JUDGED = 5
+
+
+def _judged_right(desk: Desk, stored, category_id: int):
+    """Hits of the category that were judged right, as evidence; None where too few."""
+    from winnower.core.dictionary.verdicts import right_hits
+
+    at = stored.categories.index(store.category_in(stored, category_id))
+    terms = tuple(
+        e.parse() for place in stored.value.with_children(at) for e in stored.value.categories[place].terms
+    )
+    frame = verdicts(desk.session, [category_id], "hit")[category_id]
+    if not len(frame) or not terms:
+        return None
+    evidence = desk.corpus.evidence(terms, Scope(), Split(), None, "text")
+    found = right_hits(evidence, desk.corpus.index, frame)
+    return found if found.hits >= LEAST_JUDGED else None
+
+
+@router.post("/dictionaries/{dictionary_id}/categories/{category_id}/dismiss")
+def dismiss(desk: Writing, dictionary_id: int, category_id: int, given: t.DismissRequest) -> s.Done:
+    """Do not offer a word for this category again; can be undone."""
+    store.category_in(loaded(desk, dictionary_id), category_id)
+    recorder = desk.recorder(f"Do not suggest “{given.form}” again")
+    word_store.dismiss(recorder, category_id, given.form)
+    recorder.save()
+    return s.Done(label=given.form)

@@ -1,0 +1,55 @@
+"""Bring verdicts, which are kept by their words in a text, together with the hits there are now."""
+
+from __future__ import annotations
+
+import numpy as np
+import polars as pl
+
+from winnower.core.compare.evidence import Evidence
+from winnower.core.index import TokenIndex
+
+
+def places_in_texts(hits: Evidence, index: TokenIndex) -> pl.DataFrame:
+    """text_id, start and end (code points in the text) of hits, in their order."""
+    text_id = np.empty(hits.hits, np.int64)
+    start, end = np.empty(hits.hits, np.int32), np.empty(hits.hits, np.int32)
+    of_segment = np.searchsorted(index.base, hits.text, side="right") - 1
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        here = np.flatnonzero(of_segment == at)
+        first, last = hits.start[here], hits.start[here] + hits.length[here] - 1
+        text_id[here] = segment.text_id[hits.text[here] - base]
+        start[here] = segment.char_start[first]
+        end[here] = segment.char_start[last] + segment.form_chars[segment.codes[last]]
+    return pl.DataFrame({"text_id": text_id, "start": start, "end": end})
+
+
+def agreed(verdicts: pl.DataFrame) -> pl.DataFrame:
+    """One verdict for each stretch of words: that of most people; where they are even, wrong.
+
+    ``verdicts`` with text_id, start, end, verdict (0 or 1); gives the same columns, ``judges`` beside.
+    """
+    return verdicts.group_by("text_id", "start", "end", maintain_order=True).agg(
+        (pl.col("verdict").mean() > 0.5).cast(pl.Int8).alias("verdict"), pl.len().alias("judges")
+    )
+
+
+def judged_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
+    """int8 per hit: 1 right, 0 wrong, -1 not judged. Only verdicts on the very same words count."""
+    if not len(verdicts):
+        return np.full(hits.hits, -1, np.int8)
+    # only texts with verdicts can have judged hits
+    judged_texts = np.isin(index.text_id[hits.text], verdicts["text_id"].unique().to_numpy())
+    some = np.flatnonzero(judged_texts)
+    part = Evidence(hits.text[some], hits.start[some], hits.length[some])
+    joined = places_in_texts(part, index).join(
+        agreed(verdicts), on=["text_id", "start", "end"], how="left", maintain_order="left"
+    )
+    out = np.full(hits.hits, -1, np.int8)
+    out[some] = joined["verdict"].fill_null(-1).to_numpy()
+    return out
+
+
+def right_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> Evidence:
+    """The hits that were judged right."""
+    right = judged_hits(hits, index, verdicts) == 1
+    return Evidence(hits.text[right], hits.start[right], hits.length[right])

@@ -1,0 +1,67 @@
+"""The tables. What the code relies on is said here as keys and checks."""
+
+from winnower.store.models.base import KINDS, Base
+from winnower.store.models.corpus import (
+    Delivery,
+    FieldRevision,
+    Source,
+    Subcorpus,
+    TextBody,
+    TextEdit,
+    TextNote,
+    TextPlace,
+    TextRow,
+    TextValue,
+    Variable,
+    VariableCategory,
+)
+from winnower.store.models.history import Command, CommandData, IdBlock, Job, KeptMapping, Upload
+from winnower.store.models.instruments import (
+    CategoryRow,
+    DictionaryRow,
+    DictionaryVersion,
+    DismissedSuggestion,
+    Judgement,
+    JudgingSample,
+    StopWord,
+    TermRow,
+    WordSetting,
+)
+from winnower.store.models.people import Account, Member, Preference, Project, SignIn
+
+__all__ = [
+    "Account",
+    "Base",
+    "CategoryRow",
+    "Command",
+    "CommandData",
+    "Delivery",
+    "DictionaryRow",
+    "DictionaryVersion",
+    "DismissedSuggestion",
+    "FieldRevision",
+    "IdBlock",
+    "Job",
+    "Judgement",
+    "JudgingSample",
+    "KINDS",
+    "KeptMapping",
+    "Member",
+    "Preference",
+    "Project",
+    "SignIn",
+    "Source",
+    "StopWord",
+    "Subcorpus",
+    "TermRow",
+    "TextBody",
+    "TextEdit",
+    "TextNote",
+    "TextPlace",
+    "TextRow",
+    "TextValue",
+    "Upload",
+    "Variable",
+    "VariableCategory",
+    "WordSetting",
+]

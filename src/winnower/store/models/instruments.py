@@ -1,0 +1,168 @@
+"""Dictionaries, word lists, judgements."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from sqlalchemy import (
+    JSON,
+    CheckConstraint,
+    ForeignKey,
+    Index,
+    Integer,
+    SmallInteger,
+    String,
+    Text,
+    UniqueConstraint,
+    text,
+)
+from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.orm import Mapped, mapped_column
+
+from winnower.store.models.base import EXACT, Base, key_to, made_at, one_of
+
+
+class DictionaryRow(Base):
+    __tablename__ = "dictionary"
+    __table_args__ = (UniqueConstraint("project_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    name: Mapped[str] = mapped_column(String(200, EXACT))
+    description: Mapped[str] = mapped_column(Text, server_default="")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class CategoryRow(Base):
+    __tablename__ = "category"
+    __table_args__ = (Index("category_tree", "dictionary_id", "parent_id", "position"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    dictionary_id: Mapped[int] = key_to("dictionary.id")
+    parent_id: Mapped[int | None] = key_to("category.id")
+    name: Mapped[str] = mapped_column(String(120, EXACT))
+    description: Mapped[str] = mapped_column(Text, server_default="")
+    colour: Mapped[int] = mapped_column(SmallInteger, server_default="0")
+    position: Mapped[int] = mapped_column(Integer, server_default="0")
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class TermRow(Base):
+    __tablename__ = "term"
+    __table_args__ = (
+        UniqueConstraint(
+            "category_id", "source", "match_case", "ignore_accents", "forms_of", name="term_once"
+        ),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    category_id: Mapped[int] = key_to("category.id")
+    source: Mapped[str] = mapped_column(String(700, EXACT))
+    match_case: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
+    ignore_accents: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
+    forms_of: Mapped[str] = mapped_column(String(8), server_default="")
+    note: Mapped[str] = mapped_column(Text, server_default="")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class DictionaryVersion(Base):
+    """A state of a dictionary that was counted with, exported or named, as it was then."""
+
+    __tablename__ = "dictionary_version"
+    __table_args__ = (
+        UniqueConstraint("dictionary_id", "number"),
+        UniqueConstraint("dictionary_id", "fingerprint"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    dictionary_id: Mapped[int] = key_to("dictionary.id")
+    number: Mapped[int] = mapped_column(Integer)
+    fingerprint: Mapped[str] = mapped_column(String(64))
+    content: Mapped[list] = mapped_column(JSON)
+    name: Mapped[str] = mapped_column(String(120, EXACT), server_default="")
+    note: Mapped[str] = mapped_column(Text, server_default="")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
+class StopWord(Base):
+    """A form that word lists leave out (``listed``), or keep although the shipped list has it."""
+
+    __tablename__ = "stop_word"
+    __table_args__ = (UniqueConstraint("project_id", "form"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    form: Mapped[str] = mapped_column(String(120, EXACT))
+    listed: Mapped[bool] = mapped_column(SmallInteger)
+
+
+class WordSetting(Base):
+    """The language whose stop list and word forms a project uses."""
+
+    __tablename__ = "word_setting"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), unique=True)
+    language: Mapped[str] = mapped_column(String(8), server_default="")
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class DismissedSuggestion(Base):
+    """A word that is not to be offered for a category again. Categories may come back by undo, so
+    nothing is deleted with them."""
+
+    __tablename__ = "dismissed_suggestion"
+    __table_args__ = (UniqueConstraint("category_id", "form"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    category_id: Mapped[int]
+    form: Mapped[str] = mapped_column(String(200, EXACT))
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+
+
+class JudgingSample(Base):
+    """Hits of a category or a term ("hit"), or texts without any ("text"), drawn to be judged.
+
+    ``items`` are [text, start, end] in code points, or [text]; ``term`` is a term's text, or empty.
+    """
+
+    __tablename__ = "judging_sample"
+    __table_args__ = (CheckConstraint(one_of("kind", ("hit", "text")), name="sample_kind"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    dictionary_id: Mapped[int]
+    category_id: Mapped[int]
+    term: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
+    kind: Mapped[str] = mapped_column(String(8))
+    seed: Mapped[int] = mapped_column(Integer)
+    scope: Mapped[list] = mapped_column(JSON)
+    items: Mapped[list] = mapped_column(JSON)
+    version: Mapped[int] = mapped_column(Integer)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
+class Judgement(Base):
+    """One person's verdict on the words of a hit, or on a text without a hit.
+
+    For a hit: it belongs to the category (1) or not (0). For a text: it should have had a hit (1) or
+    not (0). It stays with the words, whatever becomes of the term that found them.
+    """
+
+    __tablename__ = "judgement"
+    __table_args__ = (
+        CheckConstraint(one_of("kind", ("hit", "text")), name="judgement_kind"),
+        UniqueConstraint("category_id", "text_id", "kind", "start", "end", "made_by"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    category_id: Mapped[int]
+    kind: Mapped[str] = mapped_column(String(8))
+    text_id: Mapped[int] = key_to("text.id")
+    start: Mapped[int] = mapped_column(Integer)
+    end: Mapped[int] = mapped_column(Integer)
+    verdict: Mapped[int] = mapped_column(SmallInteger)
+    term: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
+    version: Mapped[int] = mapped_column(Integer)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = mapped_column(DATETIME(fsp=6), server_default=text("current_timestamp(6)"))
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
