@@ -101,7 +101,7 @@ def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
 
     if language in LEMMA_LANGUAGES:
         take(other_forms([word], lexicon, lemma_series(corpus, language), hits, nothing), "form")
-    take(variants([word], lexicon, hits, nothing), "spelling")
+    take(variants([word], lexicon, hits, nothing, language), "spelling")
     if language == "en":
         close = [s for base in synonym_bases(word) for s in thesaurus.synonyms(base)]
         take([n for n in lexicon.numbers_of([fold(s) for s in close]) if hits[n]], "synonym")

@@ -273,7 +273,7 @@ def suggestions(
             other_forms(words, lexicon, lemma_series(corpus, language), hits, left_out), hits
         )
     if words:
-        found["spelling"] = _by_hits(variants(words, lexicon, hits, left_out), hits)
+        found["spelling"] = _by_hits(variants(words, lexicon, hits, left_out, language), hits)
     if words and company is not None:
         found["company"] = in_the_same_company(words, lexicon, company, hits, left_out)
     if words and language == "en":

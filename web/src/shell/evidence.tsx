@@ -165,7 +165,7 @@ export function quote(passage: Passage): string {
   return `${passage.before}${passage.text}${passage.after} (${origin})`;
 }
 
-function PassageItem({ passage, form }: { passage: Passage; form: Form }) {
+export function PassageItem({ passage, form }: { passage: Passage; form: Form }) {
   const project = useProjectId();
   const { search } = useLocation();
   const to = { pathname: `/projects/${project}/corpus/${passage.text_id}`, search: withParagraph(search, passage.paragraph) };

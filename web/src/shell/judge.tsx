@@ -118,7 +118,7 @@ function SampleRow({ item, kind, here, verdict, onHere, onJudge }: { item: Item;
   return (
     <div ref={row} aria-current={here} onClick={onHere} className={`border-b border-line px-3.5 py-2 ${here ? "border-l-[3px] border-l-bottle bg-tint pl-[11px]" : "cursor-pointer hover:bg-wash"}`}>
       <div className="mb-0.5 flex justify-between gap-3 text-[11.5px] text-ink2">
-        <span className="truncate">{passage.source ?? "No source"}, {date(passage.date)}</span>
+        <span className="truncate">{[passage.source ?? "No source", date(passage.date)].filter(Boolean).join(", ")}</span>
         <b className={look}>{said}</b>
       </div>
       {kind === "text" && <div className="mb-0.5 font-semibold">{passage.title}</div>}

@@ -1,7 +1,7 @@
 """The company words keep, as vectors made from the corpus itself.
 
-Words are described by the words within four tokens of them in a sentence: counts, turned into
-positive pointwise mutual information with a smoothed context distribution, reduced to some 100
+Words are described by the two telling words to each side of them in a sentence (words of the stop
+list and rare ones are passed over): counts, turned into positive pointwise mutual information with a smoothed context distribution, reduced to some 100
 dimensions by singular values. Source: Levy, Goldberg and Dagan (2015), Transactions of the ACL 3,
 211-225.
 """
@@ -20,7 +20,7 @@ from winnower.core.index import KINDS, Lexicon, Segment, TokenIndex
 MOST_WORDS = 40_000
 MOST_CONTEXTS = 5_000
 LEAST_HITS = 5
-REACH = 4
+REACH = 2
 DIMENSIONS = 100
 SMOOTHING = 0.75
 
@@ -78,11 +78,13 @@ def _pairs(
     """How often each word stands within reach of each context in a segment."""
     row, column = np.full(n, -1, np.int32), np.full(n, -1, np.int32)
     row[words], column[contexts] = np.arange(len(words)), np.arange(len(contexts))
-    fold = place[segment.fold_of[segment.codes]]
-    of_word, of_context = row[fold], column[fold]
     sentence = np.zeros(segment.n_tokens, np.int32)
     sentence[segment.sentence_start] = 1
     sentence = np.cumsum(sentence, dtype=np.int32)
+    fold = place[segment.fold_of[segment.codes]]
+    telling = np.flatnonzero(row[fold] >= 0)  # words that say nothing stand in nobody's way
+    fold, sentence = fold[telling], sentence[telling]
+    of_word, of_context = row[fold], column[fold]
     keys = []
     for step in range(1, REACH + 1):
         same = sentence[step:] == sentence[:-step]
@@ -90,7 +92,7 @@ def _pairs(
             (of_word[step:], of_context[:-step]),
             (of_word[:-step], of_context[step:]),
         ):
-            found = np.flatnonzero(same & (word >= 0) & (context >= 0))
+            found = np.flatnonzero(same & (context >= 0))
             keys.append(word[found].astype(np.int64) * len(contexts) + context[found])
     key, times = np.unique(np.concatenate(keys), return_counts=True) if keys else (np.empty(0, int),) * 2
     at = (key // max(len(contexts), 1), key % max(len(contexts), 1))

@@ -16,21 +16,27 @@ REACH = 6
 ROUNDS = 12
 #: Share of the spread between hits that splitting them in two must explain.
 MIXED = 0.30
-SMALLER_PART = 0.1
+SMALLER_PART = 0.08
+#: Cosine of the two kinds of company above which they are taken for one subject.
+RELATED = 0.2
 TELLING_WORDS = 4
 
 
 @dataclass(frozen=True)
 class MixedCompany:
-    """``share``: of the spread that two kinds of company explain; ``words``: what is typical of each."""
+    """``share``: of the spread that two kinds of company explain; ``between``: the cosine of their means;
+    ``words``: what is typical of each."""
 
     share: float
+    between: float
     sizes: tuple[int, int]
     words: tuple[tuple[str, ...], tuple[str, ...]]
 
     @property
     def likely(self) -> bool:
-        return self.share >= MIXED and min(self.sizes) >= SMALLER_PART * sum(self.sizes)
+        """A pointer, not a test: unrelated kinds of company that tell most hits apart."""
+        smaller = SMALLER_PART * sum(self.sizes)
+        return self.share >= MIXED and self.between <= RELATED and min(self.sizes) >= smaller
 
 
 def mixed_company(
@@ -58,7 +64,9 @@ def mixed_company(
     of_side = np.full(len(chosen), -1)
     of_side[used] = side
     telling = tuple(_telling(rows, of_side[of_hit], k, company, lexicon) for k in (0, 1))
-    return MixedCompany(float(share), (int((side == 0).sum()), int((side == 1).sum())), telling)  # type: ignore[arg-type]
+    means = [points[side == k].mean(0) if (side == k).any() else points.mean(0) for k in (0, 1)]
+    between = float(means[0] @ means[1] / (np.linalg.norm(means[0]) * np.linalg.norm(means[1]) + 1e-12))
+    return MixedCompany(float(share), between, (int((side == 0).sum()), int((side == 1).sum())), telling)  # type: ignore[arg-type]
 
 
 def _around(

@@ -8,18 +8,22 @@ from rapidfuzz import process
 from rapidfuzz.distance import OSA
 
 from winnower.core.index import KINDS, Lexicon
+from winnower.core.tokens.lemmas import is_listed
 
 SHORTEST = 5
 SHORTEST_FOR_TWO = 9
 MOST_WORDS = 80
 
 
-def variants(words: list[str], lexicon: Lexicon, hits: np.ndarray, left_out: np.ndarray) -> dict[int, str]:
+def variants(
+    words: list[str], lexicon: Lexicon, hits: np.ndarray, left_out: np.ndarray, language: str = ""
+) -> dict[int, str]:
     """Folds that differ from one of the words by one letter (two in long words), and from which.
 
     ``hits`` per fold of the lexicon; only folds with hits, rarer than the word, of at least five
     letters. ``left_out``: bool per fold. A letter too many, too few, another or two changed places
-    are one difference (optimal string alignment).
+    are one difference (optimal string alignment). Words that the list of ``language`` knows are words
+    of their own and are left out.
     """
     asked = [word for word in dict.fromkeys(words) if len(word) >= SHORTEST and word.isalpha()][:MOST_WORDS]
     if not asked:
@@ -40,7 +44,12 @@ def variants(words: list[str], lexicon: Lexicon, hits: np.ndarray, left_out: np.
             best = out.get(int(numbers[place]))
             if best is None or away[at, place] < best[0]:
                 out[int(numbers[place])] = (int(away[at, place]), word)
-    return {number: word for number, (_, word) in out.items()}
+    names = lexicon.folds.gather(list(out)).to_list()
+    return {
+        number: word
+        for (number, (_, word)), name in zip(out.items(), names, strict=True)
+        if not is_listed(name, language)
+    }
 
 
 def other_forms(

@@ -52,6 +52,16 @@ def lemma_of(form: str, language: str) -> str:
     return fold(_lemmatizer().lemmatize(form, language))
 
 
+@lru_cache(maxsize=100_000)
+def is_listed(form: str, language: str) -> bool:
+    """Whether the word list of a language knows the form; False for languages without a list."""
+    if language not in LEMMA_LANGUAGES:
+        return False
+    from simplemma import is_known
+
+    return is_known(form, language) or is_known(form.capitalize(), language)
+
+
 @cache
 def _lemmatizer():
     from simplemma import Lemmatizer

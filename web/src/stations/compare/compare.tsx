@@ -7,6 +7,7 @@ import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { useAddress, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
+import { Sides } from "../dictionary/sides";
 import { DotPlot } from "./dots";
 import { NumberTable } from "./numbertable";
 import { TrendPlot } from "./trend";
@@ -39,9 +40,10 @@ function useSettings() {
   const [period, setPeriod] = useAddress("period", "month");
   const [measure, setMeasure] = useAddress("measure", "rate");
   const [draw, setDraw] = useAddress("draw", "");
+  const [against, setAgainst] = useAddress("against", "");
   const field = fields.find((one) => one.key === by);
   const dated = field?.kind === "date";
-  return { fields, field, by, setBy, period, setPeriod, measure: measure as Measure, setMeasure, dated, draw: draw || (dated ? "trend" : "dots"), setDraw };
+  return { against, setAgainst, fields, field, by, setBy, period, setPeriod, measure: measure as Measure, setMeasure, dated, draw: draw || (dated ? "trend" : "dots"), setDraw };
 }
 
 export function Compare() {
@@ -87,9 +89,10 @@ function View({ dictionaries, dictionary, onDictionary }: { dictionaries: readon
           <h1 className="text-[19px] font-[650]">{settings.by === "none" ? "How often each category is used" : settings.dated ? `How the categories change by ${settings.period}` : `How each ${splitName} uses the categories`}</h1>
           <span className="ml-auto"><About topic="compare">Each dot is a category in a group of texts; the line through it is the 95% interval, with the text as the unit. Click a dot or a number to read the passages under it.</About></span>
         </div>
+        {settings.against && <Beside first={dictionary.id} against={settings.against} split={request.split ?? {}} />}
         {found.error && <div className="mt-3"><Failure error={found.error} /></div>}
-        {found.isPending && <Waiting what="Counting" />}
-        {found.data && !found.error && <Result comparison={found.data} request={request} settings={settings} faint={found.isPlaceholderData} />}
+        {found.isPending && !settings.against && <Waiting what="Counting" />}
+        {found.data && !found.error && !settings.against && <Result comparison={found.data} request={request} settings={settings} faint={found.isPlaceholderData} />}
       </div>
     </div>
   );
@@ -100,6 +103,7 @@ function Choices({ settings, dictionaries, dictionary, onDictionary }: { setting
   return (
     <section aria-label="What to compare" className="w-[196px] shrink-0 overflow-auto border-r border-line2 px-4 py-3.5">
       <Field label="Compare the categories of">{(id) => <Select id={id} value={String(dictionary.id)} choices={dictionaries.map((one) => ({ value: String(one.id), label: one.name }))} onChange={onDictionary} />}</Field>
+      <Against dictionaries={dictionaries} dictionary={dictionary} value={settings.against} onChange={settings.setAgainst} />
       <Field label="Across">{(id) => <Select id={id} value={settings.by} choices={across} onChange={settings.setBy} />}</Field>
       {settings.dated && <Field label="By">{(id) => <Select id={id} value={settings.period} choices={PERIODS.map((one) => ({ value: one, label: one }))} onChange={settings.setPeriod} />}</Field>}
       <Field label="Measure">{(id) => <Select id={id} value={settings.measure} choices={MEASURES} onChange={settings.setMeasure} />}</Field>
@@ -111,6 +115,38 @@ function Choices({ settings, dictionaries, dictionary, onDictionary }: { setting
       <p className="text-ink2">95% intervals with the text as the unit, so that one long article cannot decide the result.</p>
     </section>
   );
+}
+
+/** Another dictionary, or an earlier version of this one, on the same texts. */
+function Against({ dictionaries, dictionary, value, onChange }: { dictionaries: readonly Schema["DictionaryPublic"][]; dictionary: Schema["DictionaryPublic"]; value: string; onChange: (value: string) => void }) {
+  const project_id = useProjectId();
+  const versions = useQuery({
+    queryKey: ["project", project_id, "versions", dictionary.id],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions", { params: { path: { project_id, dictionary_id: dictionary.id } } })),
+  });
+  const choices = [
+    { value: "", label: "nothing" },
+    ...dictionaries.filter((one) => one.id !== dictionary.id).map((one) => ({ value: `${one.id}.`, label: one.name })),
+    ...(versions.data ?? []).filter((one) => !one.now).map((one) => ({ value: `${dictionary.id}.${one.number}`, label: `its version ${one.number}${one.name ? ` “${one.name}”` : ""}` })),
+  ];
+  if (choices.length === 1) return null;
+  return <Field label="Against">{(id) => <Select id={id} value={choices.some((one) => one.value === value) ? value : ""} choices={choices} onChange={onChange} />}</Field>;
+}
+
+function Beside({ first, against, split }: { first: number; against: string; split: Schema["Split"] }) {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const revision = useSummary().data?.revision;
+  const [other, number] = against.split(".");
+  const body = { first: { dictionary_id: first, version: null }, second: { dictionary_id: Number(other), version: number ? Number(number) : null }, scope: [...scope], split };
+  const found = useQuery({
+    queryKey: ["project", project_id, "sides", revision, body],
+    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/side-by-side", { params: { path: { project_id } }, body })),
+    retry: false,
+  });
+  if (found.isPending) return <Waiting what="Counting both" />;
+  if (found.error) return <div className="mt-3"><Failure error={found.error} /></div>;
+  return <div className="mt-2"><Sides sides={found.data} request={body} /></div>;
 }
 
 function Result({ comparison, request, settings, faint }: { comparison: Comparison; request: Schema["CompareRequest"]; settings: ReturnType<typeof useSettings>; faint: boolean }) {

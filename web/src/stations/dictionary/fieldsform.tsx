@@ -84,7 +84,7 @@ function Rows({ label, rows, onChange }: { label: string; rows: readonly Cell[][
     <div>
       {rows.map((cells, row) => (
         <div key={row} className="mb-1 flex flex-wrap items-center gap-1.5">
-          <span className="w-[32px] text-right text-ink2">{row ? "or" : ""}</span>
+          <span className="w-[32px] text-right text-ink2">{row ? "or" : label === "Find" ? "find" : ""}</span>
           {cells.map((one, at) => (
             <span key={at} className="flex items-center gap-1">
               {at > 0 && (

@@ -29,7 +29,7 @@ export function Cloud({ request, groups, onOpen }: { request: WordsRequest; grou
   const [most, setMost] = useState("80");
   const [scale, setScale] = useState<Scale>("root");
   const [shape, setShape] = useState<Shape>("oval");
-  const [largest, setLargest] = useState(64);
+  const [largest, setLargest] = useState(84);
   const [tinted, setTinted] = useState(false);
   const [out, setOut] = useState<readonly string[]>([]);
   const svg = useRef<SVGSVGElement>(null);
@@ -48,7 +48,7 @@ export function Cloud({ request, groups, onOpen }: { request: WordsRequest; grou
   const measure = useMeasure();
   const rows = useMemo(() => (found.data?.rows ?? []).filter((row) => !out.includes(row.name)).slice(0, Number(most)), [found.data, out, most]);
   const placed = useMemo(
-    () => layOut(rows.map((row) => ({ text: row.name, value: row.hits, tint: strongest(row) })), { ...room, smallest: 11, largest, scale, shape }, measure),
+    () => layOut(rows.map((row) => ({ text: row.name, value: row.hits, tint: strongest(row) })), { ...room, smallest: 13, largest, scale, shape }, measure),
     [rows, room, largest, scale, shape, measure],
   );
   const byName = new Map(rows.map((row) => [row.name, row]));

@@ -154,7 +154,7 @@ function Neighbours({ request, sort, picked, onPick }: { request: LinesRequest; 
   });
   const top = found.data?.words[0]?.hits ?? 1;
   return (
-    <section aria-label="Neighbouring words" className="flex w-[212px] shrink-0 flex-col border-l border-line2 bg-sheet">
+    <section aria-label="Neighbouring words" className="flex w-[252px] shrink-0 flex-col border-l border-line2 bg-sheet">
       <div className="border-b border-line px-3 py-2.5">
         <b>Neighbouring words</b>
         <div className="mt-1.5"><Segments label="Place beside the hit" value={String(offset)} onChange={(value) => setChosen(Number(value))} choices={OFFSETS.map((at) => ({ value: String(at), label: at < 0 ? `−${-at}` : `+${at}` }))} /></div>

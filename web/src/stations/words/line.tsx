@@ -19,8 +19,9 @@ export function Line({ passage }: { passage: Schema["PassagePublic"] }) {
   const origin = `${passage.source ?? "No source"}, ${date(passage.date) || "no date"}: ${passage.title}, paragraph ${passage.paragraph}`;
   return (
     <div>
-      <button type="button" aria-expanded={wide !== null} title={origin} onClick={() => setWide(wide ? null : "sentence")} className="grid w-full grid-cols-[118px_1fr_auto_1fr] items-baseline gap-1.5 px-2 py-[5px] text-left hover:bg-wash">
-        <span className="truncate text-[11.5px] text-ink2">{passage.source ?? "–"} <span className="text-ink3">{date(passage.date)}</span></span>
+      <button type="button" aria-expanded={wide !== null} title={origin} onClick={() => setWide(wide ? null : "sentence")} className="grid w-full grid-cols-[86px_76px_1fr_auto_1fr] items-baseline gap-1.5 px-2 py-[5px] text-left hover:bg-wash">
+        <span className="truncate text-[11.5px] text-ink2">{passage.source ?? "–"}</span>
+        <span className="truncate text-right text-[11.5px] text-ink3">{date(passage.date)}</span>
         <span dir="rtl" className="overflow-hidden text-right font-serif text-[14px] whitespace-nowrap"><bdi>{passage.before}</bdi></span>
         <mark className="font-serif text-[14px] whitespace-nowrap">{passage.text}</mark>
         <span className="overflow-hidden font-serif text-[14px] whitespace-nowrap">{passage.after}</span>

@@ -7,7 +7,7 @@ import { languageName } from "../../lib/terms";
 import { Button, Dialog, Empty, Failure, Field, Input, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
-import { useEvidence } from "../../shell/evidence";
+import { PassageItem, useEvidence } from "../../shell/evidence";
 import { useAddress, useChange, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
@@ -87,7 +87,27 @@ function Result({ query, onQuery }: { query: string; onQuery: (query: string) =>
         </section>
         <Offers query={query} onQuery={onQuery} />
       </div>
+      {result.hits > 0 && <FirstPassages query={query} onAll={() => open()} />}
     </div>
+  );
+}
+
+/** The beginning of the passages, to see at once what was found. */
+function FirstPassages({ query, onAll }: { query: string; onAll: () => void }) {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const revision = useSummary().data?.revision;
+  const found = useQuery({
+    queryKey: ["project", project_id, "evidence", "first", revision, query, scope],
+    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/evidence", { params: { path: { project_id } }, body: { query, terms: [], scope: [...scope], split: {}, order: "date", form: "context", start: 0, most: 12 } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  return (
+    <section aria-label="First passages" className="mt-5 rounded-md border border-line bg-sheet">
+      <div className="flex items-center gap-3 border-b border-line2 px-3.5 py-1.5"><b>Passages</b> <span className="text-ink2">the earliest first</span><Button look="ghost" className="ml-auto" onClick={onAll}>All of them beside this view</Button></div>
+      <div className="columns-2 gap-0 *:break-inside-avoid">{found.data?.passages.map((passage, at) => <PassageItem key={at} passage={passage} form="context" />)}</div>
+    </section>
   );
 }
 

@@ -8,7 +8,7 @@ import { Falls } from "../dictionary/falls";
 import type { WordRow } from "./words";
 
 const ROW = 30;
-const COLUMNS = "52px minmax(150px,1fr) 84px 84px 76px minmax(210px,1.4fr) 84px 34px";
+const COLUMNS = "52px minmax(170px,1fr) 92px 92px 84px 330px 92px 40px";
 
 interface Props {
   rows: readonly WordRow[];
@@ -50,7 +50,8 @@ export function WordTable({ rows, groups, total, sort, phrase, faint, onSort, on
   };
   return (
     <div role="table" aria-label="Words" aria-rowcount={total} className={`mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet ${faint ? "opacity-60" : ""}`}>
-      <div role="row" className="grid shrink-0 items-center border-b border-line2 py-1.5 pr-[10px] text-ink2" style={{ gridTemplateColumns: COLUMNS }}>
+      <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
+      <div role="row" className="sticky top-0 z-10 grid items-center border-b border-line2 bg-sheet py-1.5 text-ink2" style={{ gridTemplateColumns: COLUMNS }}>
         <div role="columnheader" className="px-2 text-right font-semibold">Rank</div>
         {head("name", phrase ? "Phrase" : "Word", true)}
         {head("hits", "Hits")}
@@ -63,7 +64,6 @@ export function WordTable({ rows, groups, total, sort, phrase, faint, onSort, on
         {head("evenness", "Evenness")}
         <div role="columnheader"><span className="sr-only">Actions</span></div>
       </div>
-      <div ref={box} className="min-h-0 flex-1 overflow-y-scroll">
         <div style={{ height: virtual.getTotalSize() }} className="relative">
           {items.map((item) => {
             const row = rows[item.index]!;
