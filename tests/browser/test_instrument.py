@@ -18,7 +18,8 @@ def project(page, tmp_path):
     page.text("Dictionary", "b").click()
     path = tmp_path / "frames.csv"
     path.write_text("category,term\nLivelihood,lamb*\nLivelihood,flock\nEcology,deer\nEcology,unicorn\n")
-    page.button("Import from .csv")
+    page.button("Import from a file").click()
+    page.button("Choose a file")
     page.driver.find_element(By.CSS_SELECTOR, "[data-testid=dictionary-file]").send_keys(str(path))
     page.button("flock")
     return page
@@ -42,7 +43,7 @@ def terms(page: Page) -> set[str]:
 def test_terms_are_changed_moved_deleted_and_brought_back(project):
     page = project
     page.says("section[aria-label=Categories]", "1 term matches nothing")
-    choose(page, "Menu of flock", "Change wording")
+    choose(page, "Menu of flock", "Change wording or note")
     field = page.find("[role=dialog] input")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("flock*", Keys.ENTER)
@@ -57,7 +58,7 @@ def test_terms_are_changed_moved_deleted_and_brought_back(project):
 
 def test_a_category_is_renamed_nested_deleted_and_brought_back(project):
     page = project
-    choose(page, "Category menu", "Rename and describe")
+    choose(page, "Category menu", "Rename, describe, recolour")
     field = page.find("[role=dialog] input")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("Income")

@@ -42,13 +42,14 @@ def make_dictionary(desk: Writing, given: s.DictionaryCreate) -> s.DictionaryPub
 @router.get("/dictionaries/{dictionary_id}")
 def dictionary(desk: Reading, dictionary_id: int) -> s.DictionaryTree:
     stored = loaded(desk, dictionary_id)
-    version = store.version_of(desk.session, stored, desk.account.id)
+    version, is_kept = store.newest_version(desk.session, stored)
     return s.DictionaryTree(
         id=stored.row.id,
         name=stored.row.name,
         description=stored.row.description,
         revision=stored.row.revision,
         version=version,
+        version_kept=is_kept,
         categories=[
             s.CategoryPublic(
                 id=row.id,

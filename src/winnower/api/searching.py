@@ -100,7 +100,7 @@ def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
             found.setdefault(lexicon.folds[int(number)], (int(hits[number]), reason))
 
     if language in LEMMA_LANGUAGES:
-        take(other_forms([word], lexicon, lemma_series(corpus, language), hits, nothing), "form")
+        take(other_forms([word], lexicon, lemma_series(corpus, language), hits, nothing, language), "form")
     take(variants([word], lexicon, hits, nothing, language), "spelling")
     if language == "en":
         close = [s for base in synonym_bases(word) for s in thesaurus.synonyms(base)]

@@ -270,7 +270,7 @@ def suggestions(
     found: dict[str, dict[int, str]] = {}
     if words and language in LEMMA_LANGUAGES:
         found["form"] = _by_hits(
-            other_forms(words, lexicon, lemma_series(corpus, language), hits, left_out), hits
+            other_forms(words, lexicon, lemma_series(corpus, language), hits, left_out, language), hits
         )
     if words:
         found["spelling"] = _by_hits(variants(words, lexicon, hits, left_out, language), hits)

@@ -28,7 +28,7 @@ class Thesaurus:
     def synonyms(self, word: str) -> list[str]:
         """Words that share a sense with ``word`` (a lemma, lower case), most common senses first;
         several words are parted by spaces. Empty for words it does not have."""
-        if not self.available:
+        if not word.strip() or not self.available:
             return []
         found: dict[str, None] = {}
         for part in PARTS:

@@ -87,6 +87,16 @@ def entry_of(term: TermRow) -> TermEntry:
     return TermEntry(term.source, bool(term.match_case), bool(term.ignore_accents), term.note, term.forms_of)
 
 
+def newest_version(session: Session, stored: StoredDictionary) -> tuple[int, bool]:
+    """The version that the present state is, and True; else the newest one kept (0: none), and False."""
+    versions = select(DictionaryVersion.number).where(DictionaryVersion.dictionary_id == stored.row.id)
+    fingerprint = stored.value.fingerprint()
+    known = session.scalar(versions.where(DictionaryVersion.fingerprint == fingerprint))
+    if known is not None:
+        return known, True
+    return session.scalar(versions.order_by(DictionaryVersion.number.desc()).limit(1)) or 0, False
+
+
 def version_of(session: Session, stored: StoredDictionary, account_id: int) -> int:
     """The version number of a dictionary as it is now; a state not seen before gets the next one.
 

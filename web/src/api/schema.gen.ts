@@ -2756,7 +2756,10 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** DictionaryTree */
+        /**
+         * DictionaryTree
+         * @description ``version`` is the present state where that is kept, else the newest kept one (0: none yet).
+         */
         DictionaryTree: {
             /** Id */
             id: number;
@@ -2768,6 +2771,8 @@ export interface components {
             revision: number;
             /** Version */
             version: number;
+            /** Version Kept */
+            version_kept: boolean;
             /** Categories */
             categories: components["schemas"]["CategoryPublic"][];
         };

@@ -74,11 +74,14 @@ class CategoryPublic(Model):
 
 
 class DictionaryTree(Model):
+    """``version`` is the present state where that is kept, else the newest kept one (0: none yet)."""
+
     id: int
     name: str
     description: str
     revision: int
     version: int
+    version_kept: bool
     categories: list[CategoryPublic]
 
 

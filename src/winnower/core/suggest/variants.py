@@ -8,7 +8,7 @@ from rapidfuzz import process
 from rapidfuzz.distance import OSA
 
 from winnower.core.index import KINDS, Lexicon
-from winnower.core.tokens.lemmas import is_listed
+from winnower.core.tokens.lemmas import is_listed, lemma_of
 
 SHORTEST = 5
 SHORTEST_FOR_TWO = 9
@@ -53,14 +53,18 @@ def variants(
 
 
 def other_forms(
-    words: list[str], lexicon: Lexicon, lemmas: pl.Series, hits: np.ndarray, left_out: np.ndarray
+    words: list[str],
+    lexicon: Lexicon,
+    lemmas: pl.Series,
+    hits: np.ndarray,
+    left_out: np.ndarray,
+    language: str,
 ) -> dict[int, str]:
     """Folds with hits that share a lemma with one of the words, and with which.
 
-    ``lemmas``: per fold of the lexicon.
+    ``lemmas``: per fold of the lexicon. The corpus need not have the words themselves.
     """
-    own = lexicon.numbers_of(words)
-    by_lemma = {lemmas[int(at)]: lexicon.folds[int(at)] for at in own[::-1]}
+    by_lemma = {lemma_of(word, language): word for word in reversed(words)}
     found = lemmas.is_in(list(by_lemma)).to_numpy() & (hits > 0) & ~left_out
-    found[own] = False
+    found[lexicon.numbers_of(words)] = False
     return {int(at): by_lemma[lemmas[int(at)]] for at in np.flatnonzero(found)}

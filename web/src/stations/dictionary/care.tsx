@@ -37,7 +37,7 @@ export function CareView({ tree, counts, care, writes, onCategory }: { tree: Tre
       <Part title="Categories that share words" count={care.overlaps.length} hint="Words of the texts that both count. Shares of the two are then not apart from each other.">
         {care.overlaps.map((pair) => <li key={`${pair.first}.${pair.second}`} className="flex items-center gap-2 border-b border-line px-3 py-1 last:border-0">{named(pair.first)} <span className="text-ink2">and</span> {named(pair.second)} <span className="ml-auto">{plural(pair.words, "word")}</span></li>)}
       </Part>
-      <Part title="Add nothing" count={care.idle.length} hint="Every word they catch is caught by other terms of the same category, so leaving them out changes no number.">
+      <Part title="Add nothing" count={care.idle.length} hint="Every word they catch is caught by other terms of the same category, so leaving one of them out changes no number.">
         {some(care.idle).map((one) => <TermLine key={one.term.id} {...one} tree={tree} writes={writes} onCategory={onCategory} />)}
       </Part>
       <Part title="Carry most of their category" count={care.carrying.length} hint="More than half of the category’s hits are theirs: what is said of the category is said of this term.">

@@ -62,7 +62,7 @@ export function Categories({ tree, counts, care, chosen, all, writes, view, onVi
         ) : (
           <b className="truncate text-[14px]" title={tree.description || undefined}>{tree.name}</b>
         )}
-        <button type="button" onClick={() => onView("versions")} className="ml-auto text-ink2 hover:text-bottle hover:underline" title="Versions: what was changed, and going back">v{tree.version}</button>
+        <button type="button" onClick={() => onView("versions")} className="ml-auto text-ink2 hover:text-bottle hover:underline" title={tree.version_kept ? "Versions: what was changed, and going back" : tree.version ? `Changed since version ${tree.version}; it becomes a version when it is counted with, exported or named` : "Not a version yet; it becomes one when it is counted with, exported or named"}>{tree.version ? `v${tree.version}${tree.version_kept ? "" : " +"}` : "new"}</button>
         <Menu
           trigger={<button type="button" aria-label="Dictionary menu" className="px-1 font-bold text-ink2 hover:text-ink">⋯</button>}
           items={[

@@ -16,7 +16,7 @@ export function Versions({ tree, all, writes }: { tree: Schema["DictionaryTree"]
   const [first, setFirst] = useState("");
   const path = { path: { project_id, dictionary_id: tree.id } };
   const found = useQuery({
-    queryKey: ["project", project_id, "versions", tree.id, tree.version],
+    queryKey: ["project", project_id, "versions", tree.id, tree.version, tree.version_kept],
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions", { params: path })),
   });
   const keep = useChange(
@@ -39,6 +39,7 @@ export function Versions({ tree, all, writes }: { tree: Schema["DictionaryTree"]
     ...all.filter((one) => one.id !== tree.id).map((one) => ({ value: `${one.id}.`, label: `dictionary ${one.name}` })),
   ];
   const before = versions.find((one) => !one.now);
+  const stamp = tree.categories.map((one) => `${one.id}.${one.revision}.${one.terms.map((term) => `${term.id}.${term.revision}`).join()}`).join(";");
   const chosen = first || (before ? `${tree.id}.${before.number}` : "");
   const [other, number] = chosen.split(".");
   return (
@@ -75,7 +76,7 @@ export function Versions({ tree, all, writes }: { tree: Schema["DictionaryTree"]
             <b>Name the present state</b>
             <div className="mt-2"><Field label="Name">{(id) => <Input id={id} value={name} maxLength={120} placeholder="as in the report of May" onChange={(event) => setName(event.target.value)} />}</Field></div>
             <Field label="Note">{(id) => <textarea id={id} rows={2} value={note} onChange={(event) => setNote(event.target.value)} className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1" />}</Field>
-            <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>Name version {tree.version}</Button>
+            <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>Name {tree.version_kept ? `version ${tree.version}` : `it version ${(versions[0]?.number ?? 0) + 1}`}</Button>
           </form>
         )}
       </div>
@@ -84,12 +85,12 @@ export function Versions({ tree, all, writes }: { tree: Schema["DictionaryTree"]
         {choices.length > 1 ? <Select aria-label="Compare with" value={chosen} choices={choices.filter((one) => one.value !== `${tree.id}.${versions.find((v) => v.now)?.number}`)} onChange={setFirst} className="!w-[280px]" /> : <span className="text-ink2">There is only one version so far.</span>}
         {choices.length > 1 && <b>to now</b>}
       </div>
-      {choices.length > 1 && chosen && <SidesHere first={{ dictionary_id: Number(other), version: number ? Number(number) : null }} second={{ dictionary_id: tree.id, version: null }} stamp={tree.version} />}
+      {choices.length > 1 && chosen && <SidesHere first={{ dictionary_id: Number(other), version: number ? Number(number) : null }} second={{ dictionary_id: tree.id, version: null }} stamp={stamp} />}
     </div>
   );
 }
 
-function SidesHere({ first, second, stamp }: { first: Schema["Side"]; second: Schema["Side"]; stamp: number }) {
+function SidesHere({ first, second, stamp }: { first: Schema["Side"]; second: Schema["Side"]; stamp: string }) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const revision = useSummary().data?.revision;

@@ -1,0 +1,413 @@
+"""The dictionary station over HTTP: grammar, tree, care, suggestions, judging, versions, files."""
+
+import io
+import json
+import time
+
+import pytest
+from fastapi.testclient import TestClient
+from python_calamine import CalamineWorkbook
+
+from tests.api.test_api import problem
+from winnower.jobs.company import CompanyRun
+from winnower.store.accounts import make_account
+from winnower.store.models import Member
+
+
+@pytest.fixture
+def station(client, at, filled):
+    return Station(client, at, filled)
+
+
+class Station:
+    """Short ways to ask; ``ids`` of categories and terms by name."""
+
+    def __init__(self, client, at, dictionary):
+        self.client, self.at, self.id = client, f"{at}/dictionaries", dictionary
+        self.here = f"{self.at}/{dictionary}"
+
+    def tree(self):
+        return self.client.get(self.here).json()["categories"]
+
+    def category(self, name):
+        return next(one for one in self.tree() if one["name"] == name)
+
+    def term(self, source):
+        return next(term for one in self.tree() for term in one["terms"] if term["source"] == source)
+
+    def post(self, path, status=200, **body):
+        answer = self.client.post(f"{self.here}/{path}", json=body)
+        assert answer.status_code == status, answer.text
+        return answer.json() if answer.content else None
+
+    def add(self, category, *terms):
+        return self.post(
+            f"categories/{self.category(category)['id']}/terms",
+            201,
+            terms=[{"source": t} if isinstance(t, str) else t for t in terms],
+        )
+
+    def shape(self):
+        by_id = {one["id"]: one["name"] for one in self.tree()}
+        return [
+            (one["name"], by_id.get(one["parent_id"]), sorted(t["source"] for t in one["terms"]))
+            for one in self.tree()
+        ]
+
+
+def test_options_written_in_a_term_are_taken_out_of_it(station):
+    station.add(
+        "Livelihood", "exact-case: Hill", "all-forms:en lose", {"source": "café", "ignore_accents": True}
+    )
+    hill, lose = station.term("Hill"), station.term("lose")
+    assert (hill["match_case"], lose["forms_of"]) == (True, "en")
+    again = station.add("Livelihood", "any-accents: café")
+    assert (again["added"], again["doubles"]) == (0, 1)
+    tried = station.client.post(
+        f"{station.at[: -len('/dictionaries')]}/terms/try", json={"source": "lose", "forms_of": "en"}
+    )
+    assert tried.json()["profile"]["forms"] == [{"form": "lost", "hits": 1}]
+
+
+def test_text_and_fields_say_the_same(client, at):
+    text = "(lamb* | ewe) [0-2] lost near:5 price unless-part-of: lost property"
+    fields = client.post(f"{at}/terms/fields", json={"source": text}).json()
+    assert fields["conditions"][1]["relation"] == "part-of"
+    assert client.post(f"{at}/terms/text", json=fields).json()["source"] == text.replace("(lamb*", "(lamb*")
+    body = problem(
+        client.post(f"{at}/terms/fields", json={"source": "lamb near:x price"}), 422, "number of words"
+    )
+    assert body["position"] == 10
+    problem(client.post(f"{at}/terms/text", json={"rows": [[{"text": "( lamb"}]]}), 422, "not closed")
+
+
+def test_a_form_is_left_out_and_taken_in_again_by_undo(station, client, at):
+    term = station.term("lamb*")
+    changed = station.post(f"terms/{term['id']}/exclude", form="lambs", revision=term["revision"])
+    assert changed["source"] == "lamb* unless-part-of: lambs"
+    client.post(f"{at}/undo")
+    assert station.term("lamb*")["revision"] == term["revision"]
+    stale = client.post(f"{station.here}/terms/{term['id']}/exclude", json={"form": "x", "revision": 99})
+    problem(stale, 409, "Somebody changed this")
+
+
+def test_ten_thousand_pasted_lines_with_doubles_and_bad_ones(station):
+    lines = [f"word{n % 8000}*" for n in range(9_990)] + ["c++", "(open", "a near:x b", "*"] + [" lamb* "] * 6
+    added = station.add("Livelihood", *lines)
+    assert (added["added"], len(added["refused"])) == (8_000, 4)
+    assert added["doubles"] == 9_990 - 8_000 + 6
+    began = len(station.category("Livelihood")["terms"])
+    assert began == 8_002
+
+
+def test_categories_are_moved_nested_and_never_into_themselves(station, client, at):
+    life, eco, trees = (station.category(name) for name in ("Livelihood", "Ecology", "Trees"))
+    station.post(f"categories/{life['id']}/move", parent_id=eco["id"], revision=life["revision"])
+    assert [(n, p) for n, p, _ in station.shape()] == [
+        ("Ecology", None),
+        ("Trees", "Ecology"),
+        ("Livelihood", "Ecology"),
+    ]
+    for home in (eco["id"], trees["id"]):
+        answer = client.post(
+            f"{station.here}/categories/{eco['id']}/move",
+            json={"parent_id": home, "revision": eco["revision"]},
+        )
+        problem(answer, 422, "cannot be moved into itself")
+    life = station.category("Livelihood")
+    station.post(
+        f"categories/{life['id']}/move", parent_id=None, before_id=eco["id"], revision=life["revision"]
+    )
+    assert [n for n, _, _ in station.shape()] == ["Livelihood", "Ecology", "Trees"]
+    stale = {"parent_id": None, "revision": 1}
+    problem(
+        client.post(f"{station.here}/categories/{life['id']}/move", json=stale), 409, "Somebody changed this"
+    )
+    for _ in range(2):
+        client.post(f"{at}/undo")
+    assert [(n, p) for n, p, _ in station.shape()] == [
+        ("Livelihood", None),
+        ("Ecology", None),
+        ("Trees", "Ecology"),
+    ]
+
+
+def test_categories_are_merged_and_parted_again(station, client, at):
+    before = station.shape()
+    station.add("Ecology", "flock*")
+    life, eco = station.category("Livelihood"), station.category("Ecology")
+    station.post(f"categories/{eco['id']}/merge", into_id=life["id"])
+    assert station.shape() == [
+        ("Livelihood", None, ["birch", "deer", "flock*", "lamb*"]),
+        ("Trees", "Livelihood", ["wood"]),
+    ]
+    answer = client.post(
+        f"{station.here}/categories/{life['id']}/merge", json={"into_id": station.category("Trees")["id"]}
+    )
+    problem(answer, 422, "cannot be merged into itself")
+    for _ in range(2):
+        client.post(f"{at}/undo")
+    assert station.shape() == before
+
+
+def test_what_to_look_after_is_told(station):
+    station.add("Ecology", "flock", "unicorn")
+    station.add("Livelihood", "lambs")
+    care = station.post("care", scope=[])
+    life, eco = station.category("Livelihood")["id"], station.category("Ecology")["id"]
+    assert care["overlaps"] == [{"first": life, "second": eco, "words": 3}]
+    assert sorted(care["idle"]) == sorted(station.term(t)["id"] for t in ("lamb*", "lambs"))  # one of the two
+    assert care["company"] == "none"
+    counts = station.post("counts", scope=[])
+    assert counts["empty_terms"] == [station.term("unicorn")["id"]]
+
+
+def test_suggestions_are_added_or_dismissed_for_good(station, client, at, database, settings):
+    station.add("Ecology", "tree", {"source": "grow"})
+    eco = station.category("Ecology")["id"]
+
+    def offered():
+        found = station.post(f"categories/{eco}/suggestions", scope=[])
+        return {one["text"]: one["reason"] for one in found["suggestions"]}
+
+    assert offered() == {"grows": "form"}
+    station.post(f"categories/{eco}/dismiss", form="Grows")
+    assert offered() == {}
+    client.post(f"{at}/undo")
+    assert offered() == {"grows": "form"}
+    station.add("Livelihood", "grows")  # what another category catches is not offered
+    assert offered() == {}
+    job = client.post(f"{at}/company").json()
+    assert client.post(f"{at}/company").json()["id"] == job["id"]
+    for _ in range(300):
+        state = client.get(f"{at}/jobs/{job['id']}").json()["state"]
+        if state not in ("queued", "running"):
+            break
+        time.sleep(0.1)
+    assert state == "done"
+    assert station.post(f"categories/{eco}/suggestions", scope=[])["company"] == "ready"
+    assert CompanyRun.__doc__
+
+
+def test_hits_are_judged_and_verdicts_survive_edits(station, client, at):
+    life = station.category("Livelihood")["id"]
+    sample = station.post(f"categories/{life}/samples", 201, size=50, seed=7)
+    again = station.post(f"categories/{life}/samples", 201, size=50, seed=7)
+    items = client.get(f"{station.here}/samples/{sample['id']}").json()["items"]
+    assert [(i["text_id"], i["start"]) for i in items] == [
+        (i["text_id"], i["start"])
+        for i in client.get(f"{station.here}/samples/{again['id']}").json()["items"]
+    ]
+    assert len(items) == 7 and all(i["passage"]["marks"] for i in items)
+    for item in items:
+        mark = item["passage"]["marks"][0]
+        word = item["passage"]["text"][mark["start"] : mark["end"]].lower()
+        place = {name: item[name] for name in ("text_id", "start", "end")}
+        station.post(f"categories/{life}/judge", **place, verdict=int(word.startswith("lamb")))
+
+    def quality():
+        return station.post(f"categories/{life}/quality", scope=[])
+
+    found = quality()
+    lamb, flock = station.term("lamb*"), station.term("flock*")
+    assert (found["category"]["judged"], found["category"]["right"]) == (7, 3)
+    assert found["terms"][str(lamb["id"])]["share"] == 1 and found["terms"][str(flock["id"])]["share"] == 0
+    station.client.patch(
+        f"{station.here}/terms/{lamb['id']}", json={"source": "lamb | lambs", "revision": lamb["revision"]}
+    )
+    assert quality()["terms"][str(lamb["id"])]["judged"] == 3
+    station.post(f"terms/{flock['id']}/exclude", form="flocks", revision=flock["revision"])
+    assert quality()["terms"][str(flock["id"])]["judged"] == 3  # flocks is no hit any more
+    client.post(f"{at}/undo")
+    station.post(f"categories/{life}/judge", **place, verdict=None)
+    assert quality()["category"]["judged"] == 6
+    client.post(f"{at}/undo")
+    assert quality()["category"]["judged"] == 7
+    listed = client.get(f"{station.here}/categories/{life}/samples").json()
+    assert [(one["seed"], one["judged"], one["version"]) for one in listed] == [(7, 7, 1), (7, 7, 1)]
+
+
+def test_two_judges_who_differ_are_told(station, app, database, project, client):
+    life = station.category("Livelihood")["id"]
+    sample = station.post(f"categories/{life}/samples", 201, size=1, seed=3)
+    item = client.get(f"{station.here}/samples/{sample['id']}").json()["items"][0]
+    place = {name: item[name] for name in ("text_id", "start", "end")}
+    station.post(f"categories/{life}/judge", **place, verdict=1)
+    with database.session() as session:
+        other = make_account(session, f"judge{project.id}", "Second Judge", "a long password")
+        session.add(Member(project_id=project.id, account_id=other.id, role="coder"))
+    with TestClient(app) as second:
+        second.post("/api/v1/sign-in", json={"name": f"judge{project.id}", "password": "a long password"})
+        answer = second.post(f"{station.here}/categories/{life}/judge", json={**place, "verdict": 0})
+        assert answer.status_code == 200
+    found = station.post(f"categories/{life}/quality", scope=[])
+    assert found["disagreements"] == 1 and "Second Judge" in found["judges"]
+    assert (found["category"]["judged"], found["category"]["right"]) == (1, 0)
+    verdicts = client.get(f"{station.here}/samples/{sample['id']}").json()["items"][0]["verdicts"]
+    assert [(v["mine"], v["verdict"], v["by"] == "Second Judge") for v in verdicts] == [
+        (True, 1, False),
+        (False, 0, True),
+    ]
+
+
+def test_texts_without_a_hit_estimate_what_is_missed(station, client):
+    eco = station.category("Ecology")["id"]
+    sample = station.post(f"categories/{eco}/samples", 201, kind="text", size=10, seed=2)
+    items = client.get(f"{station.here}/samples/{sample['id']}").json()["items"]
+    assert len(items) == 3 and all(i["passage"]["text"] for i in items)
+    for at_item, item in enumerate(items):
+        station.post(
+            f"categories/{eco}/judge", kind="text", text_id=item["text_id"], verdict=int(at_item == 0)
+        )
+    missed = station.post(f"categories/{eco}/quality", scope=[])["missed"]
+    assert (missed["share"]["judged"], missed["share"]["right"], missed["without_hit"]) == (3, 1, 3)
+    assert missed["texts"][0] == pytest.approx(1)
+    station.add("Ecology", "the")  # now they have hits: their verdicts no longer speak of misses
+    assert station.post(f"categories/{eco}/quality", scope=[])["missed"]["share"]["judged"] < 3
+
+
+def test_samples_that_cannot_be_drawn(station, client):
+    empty = station.post("categories", 201, name="Empty")["label"]
+    problem(client.post(f"{station.here}/categories/{empty}/samples", json={}), 422, "no terms yet")
+    station.add("Empty", "unicorn")
+    problem(client.post(f"{station.here}/categories/{empty}/samples", json={}), 422, "no hit in this scope")
+    problem(client.get(f"{station.here}/samples/999999"), 404, "no such sample")
+
+
+def test_versions_are_named_compared_and_gone_back_to(station, client, at):
+    versions = f"{station.here}/versions"
+    assert (
+        client.post(versions, json={"name": "first draft", "note": "before the meeting"}).json()["label"]
+        == "1"
+    )
+    station.add("Livelihood", "claim*", "compensat*")
+    client.delete(f"{station.here}/terms/{station.term('flock*')['id']}")
+    eco = station.category("Ecology")
+    station.client.delete(f"{station.here}/categories/{eco['id']}")
+    assert client.post(versions, json={"name": " "}).status_code == 422
+    assert station.client.get(station.here).json()["version_kept"] is False
+    client.get(f"{station.here}/export")
+    listed = client.get(versions).json()
+    assert [(v["number"], v["name"], v["terms"], v["now"]) for v in listed] == [
+        (2, "", 3, True),
+        (1, "first draft", 5, False),
+    ]
+    sides = client.post(
+        f"{station.at}/side-by-side",
+        json={"first": {"dictionary_id": station.id, "version": 1}, "second": {"dictionary_id": station.id}},
+    ).json()
+    assert sorted((t["kind"], t["after"] or t["before"]) for t in sides["terms"]) == [
+        ("added", "claim*"), ("added", "compensat*"), ("removed", "birch"), ("removed", "deer"), ("removed", "flock*"), ("removed", "wood"),
+    ]  # fmt: skip
+    life = next(row for row in sides["rows"] if row["label"] == "Livelihood")
+    assert (sum(life["hits"][0]), sum(life["hits"][1]), life["both"]) == (7, 4, 3)
+    assert not next(row for row in sides["rows"] if row["label"] == "Ecology")["in_second"]
+    now = station.shape()
+    client.post(f"{versions}/1/back")
+    assert {name for name, _, _ in station.shape()} == {"Livelihood", "Ecology", "Trees"}
+    assert station.client.get(station.here).json()["version"] == 1
+    client.post(f"{at}/undo")
+    assert station.shape() == now
+    problem(client.post(f"{versions}/77/back"), 404, "has no version 77")
+    csv_of_first = client.get(f"{station.here}/export?version=1").text
+    assert "birch" in csv_of_first and "claim" not in csv_of_first
+
+
+@pytest.mark.parametrize("form", ["csv", "xlsx", "json"])
+def test_a_dictionary_leaves_and_comes_back_the_same(station, client, form):
+    station.add(
+        "Livelihood",
+        {"source": "Hill", "match_case": True, "note": "the name, with capital"},
+        "all-forms:en lose",
+    )
+    content = client.get(f"{station.here}/export?form={form}").content
+    if form == "json":
+        assert json.loads(content)["version"] == 1
+    if form == "xlsx":
+        assert CalamineWorkbook.from_filelike(io.BytesIO(content)).sheet_names == ["Dictionary"]
+    made = client.post(f"{station.at}/import", files={"file": (f"Copy.{form}", content)})
+    assert made.status_code == 201, made.text
+    copy = Station(client, station.at[: -len("/dictionaries")], made.json()["dictionary"]["id"])
+    assert copy.shape() == station.shape()
+    assert (copy.term("Hill")["note"], copy.term("lose")["forms_of"]) == ("the name, with capital", "en")
+
+
+def test_plain_lists_and_odd_files(station, client):
+    words = "lamb\n# a remark\n#lynx\n\nmarket price\nlamb\nc++\n"
+    made = client.post(f"{station.at}/import", files={"file": ("Words of the hill.txt", words)}).json()
+    assert (made["added"], made["doubles"]) == (3, 1) and "never part of a word" in made["refused"][0][
+        "reason"
+    ]
+    odd = "category,term,weight,Author\nA,lamb,3,me\n"
+    made = client.post(f"{station.at}/import", files={"file": ("Odd.csv", odd)}).json()
+    assert [r["what"] for r in made["refused"]] == ["Column weight", "Column author"]
+    problem(client.post(f"{station.at}/import", files={"file": ("Odd.csv", odd)}), 409, "already")
+    problem(client.post(f"{station.at}/import", files={"file": ("x.json", "{")}), 422, "not whole JSON")
+    problem(
+        client.post(f"{station.at}/import", files={"file": ("x.json", '{"a": 1}')}),
+        422,
+        "no list of categories",
+    )
+    problem(client.post(f"{station.at}/import", files={"file": ("x.xlsx", "nonsense")}), 422, "damaged")
+    plain = json.dumps(
+        [{"path": "A", "terms": ["oak", {"term": "ash", "case": True}]}, {"name": "B", "terms": "elm"}]
+    )
+    made = client.post(f"{station.at}/import", files={"file": ("Trees.json", plain)}).json()
+    assert made["added"] == 3
+
+
+def test_a_file_is_merged_with_its_conflicts_settled(station, client, at):
+    theirs = "category,term,case,description\nLivelihood,lamb*,,Income\nLivelihood,deer,,\nLivelihood,flock*,match,\nWonder,awe,,\n"
+
+    def send(path, **more):
+        return client.post(f"{station.here}/{path}", files={"file": ("Theirs.csv", theirs)}, data=more)
+
+    plan = send("merge/preview").json()
+    assert (plan["categories"], plan["terms"], plan["same"]) == (["Wonder"], 1, 1)
+    assert [(c["kind"], c["source"]) for c in plan["conflicts"]] == [
+        ("description", ""),
+        ("category", "deer"),
+        ("options", "flock*"),
+    ]
+    before = station.shape()
+    assert (
+        send(
+            "merge", take_theirs=json.dumps([plan["conflicts"][1]["key"], plan["conflicts"][2]["key"]])
+        ).status_code
+        == 200
+    )
+    assert station.term("flock*")["match_case"] and station.category("Livelihood")["description"] == ""
+    assert "deer" in [t["source"] for t in station.category("Livelihood")["terms"]]
+    client.post(f"{at}/undo")
+    assert station.shape() == before
+    eco = station.category("Ecology")["id"]
+    assert send("merge/preview", into=str(eco)).json()["terms"] == 2  # awe, flock* with case
+
+
+def test_dictionaries_are_renamed_copied_and_kept_apart(station, client):
+    row = client.get(station.at).json()[0]
+    assert (
+        client.patch(
+            station.here,
+            json={"revision": row["revision"], "name": "Frames of the year", "description": "what for"},
+        ).status_code
+        == 200
+    )
+    problem(
+        client.patch(station.here, json={"revision": row["revision"], "name": "Other"}),
+        409,
+        "Somebody changed this",
+    )
+    copy = client.post(f"{station.here}/copy", json={"name": "Second"}).json()
+    assert [d["name"] for d in client.get(station.at).json()] == ["Frames of the year", "Second"]
+    problem(client.post(f"{station.here}/copy", json={"name": "Second"}), 409, "already")
+    assert Station(client, station.at[: -len("/dictionaries")], copy["id"]).shape() == station.shape()
+
+
+def test_a_term_too_common_for_its_gaps_is_told_and_hides_no_other(station, client, monkeypatch):
+    station.add("Livelihood", "a* [0-20] t*")
+    monkeypatch.setattr("winnower.core.pattern.find.MOST_READINGS", 1)
+    life = station.category("Livelihood")["id"]
+    found = station.post(f"categories/{life}/profile", scope=[])["terms"]
+    assert "too common" in found[str(station.term("a* [0-20] t*")["id"])]["remark"]
+    assert found[str(station.term("lamb*")["id"])]["hits"] == 3
