@@ -20,6 +20,7 @@ import describing  # noqa: E402
 import documents  # noqa: E402
 import import_texts  # noqa: E402
 import serving  # noqa: E402
+import wording  # noqa: E402
 
 from winnower.cli.common import Desk, database_in_use  # noqa: E402
 from winnower.settings import load_settings  # noqa: E402
@@ -38,7 +39,7 @@ def write_dictionary(path: Path) -> Path:
 def main() -> None:
     options = argparse.ArgumentParser()
     options.add_argument("--small", action="store_true", help="a tenth of the size")
-    options.add_argument("--only", choices=("texts", "documents"), help="one part")
+    options.add_argument("--only", choices=("texts", "documents", "words"), help="one part")
     given = options.parse_args()
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
@@ -46,14 +47,17 @@ def main() -> None:
         os.environ["WINNOWER_DATA"] = str(folder / "data")
         settings = replace(load_settings(), data=folder / "data", database_url=None)
         with database_in_use(settings) as database:
-            if given.only != "texts":
+            if given.only in (None, "documents"):
                 documents.main(folder, *((1_000, 200) if given.small else (10_000, 2_000)))
             if given.only == "documents":
                 return
-            import_texts.main(database.url, folder, short, long)
+            import_texts.main(database.url, folder, short, 1_000 if given.only == "words" else long)
             with database.session() as session:
                 account = local_account(session)
             desk = Desk(settings, database, account)
+            wording.main(desk.corpus(desk.project(f"short {short}")), folder / "short.csv", short)
+            if given.only == "words":
+                return
             counting.main(desk.corpus(desk.project(f"short {short}")), folder / "short.csv")
             describing.main(database, settings, folder, f"short {short}", given.small)
             serving.main(database, f"short {short}", write_dictionary(folder / "bench.csv"))

@@ -54,6 +54,37 @@ def corpus_views(page: Page, shots: Shots, project: str) -> None:
     shots.take("deliveries")
 
 
+def words_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/corpus/words?forms=lemma")
+    page.find("[role=table] [role=cell]")
+    shots.take("words")
+    page.open(f"{project}/corpus/words?as=cloud")
+    page.find("svg[aria-label='Cloud of words'] text")
+    shots.take("cloud")
+    page.open(f"{project}/corpus/context?q=stock*&order=right1")
+    page.find("[role=listitem] button").click()
+    shots.take("context")
+    page.open(f"{project}/corpus/search?q=lamb+AND+price")
+    page.find("section[aria-label='First passages'] mark")
+    shots.take("search")
+
+
+def judged(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/dictionary")
+    page.find("button[aria-label='Menu of stock*']").click()
+    page.text("Judge a sample of hits", "div").click()
+    page.find("[role=dialog] input[placeholder=new]").send_keys("12")
+    page.button("Draw and judge").click()
+    page.find("aside[aria-label=Judging] [aria-current=true]")
+    rows = len(page.driver.find_elements("css selector", "aside[aria-label=Judging] [aria-current]"))
+    for _ in range(min(rows, 12)):
+        here = page.find("aside[aria-label=Judging] [aria-current=true]").text
+        page.button("Fits" if "insurers" in here else "Does not").click()
+        page.driver.find_element("css selector", "body").send_keys("j")
+        time.sleep(0.25)
+    shots.take("judging")
+
+
 def dictionary_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/dictionary")
     page.find("table[aria-label=Terms]")
@@ -62,6 +93,7 @@ def dictionary_views(page: Page, shots: Shots, project: str) -> None:
     page.button("stock*").click()
     page.find("[data-testid=evidence-count]")
     shots.take("dictionary")
+    judged(page, shots, project)
 
 
 def compare_views(page: Page, shots: Shots, project: str) -> None:
@@ -101,6 +133,7 @@ def main() -> None:
         project = link.removeprefix(given.address).removesuffix("/corpus")
         for name, views in (
             ("corpus", corpus_views),
+            ("words", words_views),
             ("dictionary", dictionary_views),
             ("compare", compare_views),
         ):

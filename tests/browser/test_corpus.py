@@ -152,7 +152,7 @@ def test_a_locked_text_is_corrected_and_a_note_stays_on_its_words(filled):
 
 def test_variables_are_derived_merged_and_filled_from_a_table(filled, tmp_path):
     page = filled
-    page.text("Variables and sets", "a").click()
+    page.text("Variables", "a").click()
     page.find("h1")
     page.button("Derive a variable").click()
     page.button("a date").click()
