@@ -144,9 +144,9 @@ def test_categories_are_dragged_into_one_another(station):
         """
     )
     page.text("Livelihood", "span").click()
-    page.says("h1 + button", "8 hits")
+    page.says("h1 + button", "9 hits")
     choose(page, "Category menu", "Read all hits in context")
-    page.says("[data-testid=lines-total]", "8 hits")
+    page.says("[data-testid=lines-total]", "9 hits")
 
 
 def test_what_to_look_after_and_two_dictionaries(station):

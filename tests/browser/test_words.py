@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.test_instrument import choose
 from tests.browser.test_journeys import HEADER, downloaded, import_table, make_project
@@ -111,7 +112,7 @@ def test_lines_are_sorted_kept_by_a_neighbour_widened_and_saved(words, downloads
         assert [row["hit"] for row in csv.DictReader(file)] == ["price"] * 4
     page.text("Company", "button").click()
     page.text("No company to speak of")
-    page.find("select[aria-label='Times together, at least']").send_keys("1")
+    Select(page.find("select[aria-label='Times together, at least']")).select_by_value("1")
     page.says("table[aria-label=Company]", "market")
     page.text("market", "button").click()
     page.says("[data-testid=evidence-title]", "within 5 words of “market”")

@@ -59,7 +59,7 @@ export function TermEntry({ dictionary, category }: { dictionary: Schema["Dictio
         className="flex gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          if (source && !error) add.mutate([typed.trim()]);
+          if (typed.trim() && !error) add.mutate([typed.trim()]);
         }}
       >
         <input
@@ -74,7 +74,7 @@ export function TermEntry({ dictionary, category }: { dictionary: Schema["Dictio
           maxLength={700}
           className={`min-w-0 flex-1 rounded-md border-2 bg-sheet px-3 py-1.5 text-[15px] outline-none placeholder:text-ink3 ${error ? "border-rust" : "border-bottle"}`}
         />
-        <Button look="main" type="submit" disabled={!source || error !== null || add.isPending}>Add term ⏎</Button>
+        <Button look="main" type="submit" disabled={!typed.trim() || error !== null || add.isPending}>Add term ⏎</Button>
       </form>
       {asFields && <FieldsForm source={typed.trim()} options={options} language={language} onChange={(next, given) => { setTyped(next); setOptions(given); }} />}
       <div className="mt-1.5 flex min-h-[40px] flex-wrap items-start gap-x-4 text-ink2">

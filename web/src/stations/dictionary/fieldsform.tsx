@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
 import { languageName, term, type TermOptions } from "../../lib/terms";
 import { Button, Input, Select } from "../../parts/controls";
@@ -27,6 +27,7 @@ export function FieldsForm({ source, options, language, onChange }: { source: st
   const [fields, setFields] = useState<Fields>(empty);
   const [said, setSaid] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
+  const asked = useRef(0);
   const written = JSON.stringify([source, options]);
   // fields follow the text, unless the text came from these very fields
   const read = useQuery({
@@ -41,14 +42,17 @@ export function FieldsForm({ source, options, language, onChange }: { source: st
   }, [read.data]);
   const put = (next: Fields) => {
     setFields(next);
+    asked.current += 1;
+    const mine = asked.current;
     if (!next.rows.some((row) => row.some((one) => one.text.trim()))) return;
     data(api.POST("/api/v1/projects/{project_id}/terms/text", { params: { path: { project_id } }, body: next }))
       .then((out) => {
+        if (mine !== asked.current) return; // more was typed meanwhile
         setProblem(null);
         setSaid(out.source);
         onChange(out.source, term(out.source, { match_case: out.match_case, ignore_accents: out.ignore_accents, forms_of: out.forms_of }));
       })
-      .catch((error: unknown) => setProblem(error instanceof ProblemError ? error.message : String(error)));
+      .catch((error: unknown) => mine === asked.current && setProblem(error instanceof ProblemError ? error.message : String(error)));
   };
   const setCondition = (at: number, change: Partial<Condition>) => put({ ...fields, conditions: (fields.conditions ?? []).map((one, n) => (n === at ? { ...one, ...change } : one)) });
   return (

@@ -16,7 +16,7 @@ export function StopList({ open, settings, writes, onClose }: { open: boolean; s
   const change = useChange((given: { forms: string[]; listed: boolean }) => data(api.POST("/api/v1/projects/{project_id}/words/stop-list", { ...path, body: given })));
   const choose = useChange((language: string) => data(api.PUT("/api/v1/projects/{project_id}/words/language", { ...path, body: { language } })));
   const kept = new Set(settings.kept);
-  const listed = [...settings.added, ...settings.shipped.filter((word) => !kept.has(word))].sort();
+  const listed = [...settings.added, ...settings.shipped.filter((word) => !kept.has(word))]; // one’s own words first
   const shown = listed.filter((word) => word.includes(find.toLowerCase())).slice(0, SHOWN);
   const added = new Set(settings.added);
   const languages = [{ value: "none", label: "No language: only the project’s own words" }, ...settings.languages.map((one) => ({ value: one, label: languageName(one) })).sort((a, b) => a.label.localeCompare(b.label))];
