@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
+from winnower.jobs.company import CompanyRun
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target, gather, list_files
@@ -211,6 +212,9 @@ def _check(settings: Settings, database: Database, project_id: int, account_id: 
     with database.session() as session:
         job = make_job(session, project_id, account_id, "check", {"name": "Corpus check"})
     CheckRun(database, settings, job.id).run()
+    with database.session() as session:
+        job = make_job(session, project_id, account_id, "company", {"name": "Company of words"})
+    CompanyRun(database, settings, job.id).run()
 
 
 def _load_dictionary(database: Database, project_id: int, account_id: int) -> None:
