@@ -51,7 +51,7 @@ def main() -> None:
                 documents.main(folder, *((1_000, 200) if given.small else (10_000, 2_000)))
             if given.only == "documents":
                 return
-            import_texts.main(database.url, folder, short, 1_000 if given.only == "words" else long)
+            import_texts.main(database.url, folder, short, 0 if given.only == "words" else long)
             with database.session() as session:
                 account = local_account(session)
             desk = Desk(settings, database, account)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
+import polars as pl
 from fastapi import APIRouter
 
 from winnower.api.context import Desk, Reading
 from winnower.api.schemas import words as w
 from winnower.api.words import counts_in_scope
+from winnower.core.index import brought_together
 from winnower.core.pattern import only_or, parse_query, terms_of, with_alternatives, write_term
 from winnower.core.scope import Matches, Scope, Split
 from winnower.core.suggest import other_forms, variants
@@ -54,20 +56,12 @@ def _has_options(term) -> bool:
     return term.match_case or term.ignore_accents or bool(term.forms_of)
 
 
-def lemma_series(corpus: OpenCorpus, language: str):
+def lemma_series(corpus: OpenCorpus, language: str) -> pl.Series:
     """The lemma of each fold of the corpus."""
-
-    def make(corpus: OpenCorpus):
-        import polars as pl
-
-        names = np.empty(len(corpus.lexicon), object)
-        for at, segment in enumerate(corpus.index.segments):
-            first = np.flatnonzero(np.diff(segment.fold_of, prepend=-1))
-            lemmas = segment.brought_together(language, "lemma").gather(first)
-            names[corpus.lexicon.places[at]] = lemmas.to_list()
-        return pl.Series(names.tolist(), dtype=pl.String)
-
-    return corpus.kept(("lemmas", language), make)
+    return corpus.kept(
+        ("lemmas", language),
+        lambda corpus: brought_together(corpus.index, corpus.lexicon, language, "lemma"),
+    )
 
 
 @router.post("/offers")

@@ -13,9 +13,9 @@ import numpy as np
 from winnower.core.index import Segment, TokenIndex
 from winnower.core.pattern import (
     Hits,
+    Singles,
     Term,
     find_term,
-    forms_of_single,
     longest_first,
     positions_in_order,
     union,
@@ -27,15 +27,9 @@ def category_hits(terms: Sequence[Term], segment: Segment) -> Hits:
     singles = [term for term in terms if term.single]
     found = [find_term(term, segment) for term in terms if not term.single]
     if singles:
-        positions = positions_in_order(segment, single_forms(singles, segment))
+        positions = positions_in_order(segment, Singles(singles).forms(segment))
         found.append(Hits(positions, np.ones(len(positions), np.int64)))
     return longest_first(union(found))
-
-
-def single_forms(terms: Sequence[Term], segment: Segment) -> np.ndarray:
-    """The forms that terms of single words stand for, each once, sorted."""
-    found = [forms_of_single(term, segment) for term in terms]
-    return np.unique(np.concatenate(found)) if found else np.empty(0, np.int64)
 
 
 def texts_of_hits(terms: Sequence[Term], index: TokenIndex) -> np.ndarray:
@@ -45,14 +39,14 @@ def texts_of_hits(terms: Sequence[Term], index: TokenIndex) -> np.ndarray:
     at once and nothing is sorted.
     """
     parts = []
-    singles = all(term.single for term in terms)
+    singles = Singles(terms) if all(term.single for term in terms) else None
     for segment, base in zip(index.segments, index.base, strict=False):
-        if singles:
-            texts = segment.texts_of(single_forms(terms, segment))
+        if singles is not None:
+            texts = segment.texts_of(singles.forms(segment))
         else:
             texts = segment.text_of[category_hits(terms, segment).start]
         parts.append(texts.astype(np.int64) + base if base else texts)
     return np.concatenate(parts) if parts else np.empty(0, np.int64)
 
 
-__all__ = ["Hits", "category_hits", "single_forms", "texts_of_hits"]
+__all__ = ["Hits", "category_hits", "texts_of_hits"]

@@ -66,6 +66,15 @@ def build_lexicon(index: TokenIndex) -> Lexicon:
     return Lexicon(folds, places, kinds_of(folds))
 
 
+def brought_together(index: TokenIndex, lexicon: Lexicon, language: str, way: str) -> pl.Series:
+    """For each fold the lemma or stem that stands for it (see tokens/lemmas.py)."""
+    names = np.full(len(lexicon), "", object)
+    for at, segment in enumerate(index.segments):
+        first = np.flatnonzero(np.diff(segment.fold_of, prepend=-1))
+        names[lexicon.places[at]] = segment.brought_together(language, way).gather(first).to_list()
+    return pl.Series("form", names.tolist(), dtype=pl.String)
+
+
 def kinds_of(folds: pl.Series) -> np.ndarray:
     """uint8 per fold: place in KINDS."""
     kinds = np.zeros(len(folds), np.uint8)

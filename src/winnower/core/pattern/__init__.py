@@ -10,7 +10,7 @@ from winnower.core.pattern.query import (
     terms_of,
     with_alternatives,
 )
-from winnower.core.pattern.resolve import Letters, resolve
+from winnower.core.pattern.resolve import Letters, Singles, resolve
 from winnower.core.pattern.spans import Hits, leftmost, longest_first, union
 from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
 from winnower.core.pattern.write import write_piece, write_term
@@ -23,6 +23,7 @@ __all__ = [
     "Piece",
     "Query",
     "Sequence",
+    "Singles",
     "Term",
     "find_term",
     "forms_of_single",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -44,6 +45,47 @@ def resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
         rows = _by_letters(segment, piece, letters)
     rows.flags.writeable = False
     return rows
+
+
+class Singles:
+    """Terms of single words, to be resolved in many segments at once.
+
+    Plain words and beginnings without options, the bulk of any dictionary, are looked up together;
+    the others one by one.
+    """
+
+    def __init__(self, terms: Iterable[Term]) -> None:
+        first, last, self._others = [], [], []
+        for term in terms:
+            letters = Letters.of(term)
+            for option in term.head.options:
+                piece = option.items[0]
+                assert isinstance(piece, Piece)
+                head = piece.form[:-1]
+                if letters != Letters() or piece.kind == "expression":
+                    self._others.append((piece, letters))
+                elif piece.kind == "word":
+                    first.append(fold(piece.form))
+                    last.append(first[-1] + "\0")
+                elif piece.form.endswith("*") and not set(head) & {"*", "?"}:
+                    first.append(fold(head))
+                    last.append(first[-1] + _LAST)
+                else:
+                    self._others.append((piece, letters))
+        self._first, self._last = (pl.Series(side, dtype=pl.String) for side in (first, last))
+
+    def forms(self, segment: Segment) -> np.ndarray:
+        """The rows of the segment's vocabulary that any of the terms stands for: int64, sorted, each once."""
+        folds = segment.vocabulary["fold"]
+        found = [resolve(segment, piece, letters) for piece, letters in self._others]
+        if len(self._first):
+            low = folds.search_sorted(self._first).to_numpy().astype(np.int64)
+            size = folds.search_sorted(self._last).to_numpy().astype(np.int64) - low
+            rows = np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size)
+            found.append(rows)
+        if len(found) == 1:
+            return np.unique(found[0]) if len(self._first) > 1 else found[0]
+        return np.unique(np.concatenate(found)) if found else np.empty(0, np.int64)
 
 
 def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:

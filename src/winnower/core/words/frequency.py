@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 import polars as pl
 from scipy import sparse
 
-from winnower.core.index import Lexicon, Segment, TokenIndex
+from winnower.core.index import Lexicon, Segment, TokenIndex, brought_together
 from winnower.core.measure import deviation_of_proportions
 from winnower.core.scope import Ground, Groups
 
@@ -49,17 +50,14 @@ class WordCounts:
 
 def count_words(index: TokenIndex, lexicon: Lexicon, ground: Ground) -> WordCounts:
     """Every fold that stands in the scope, in alphabetical order."""
-    n, g = len(lexicon), ground.groups.n_groups
+    n = len(lexicon)
     hits, texts = np.zeros(n, np.int64), np.zeros(n, np.int64)
-    group_hits = np.zeros((n, g))
     for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
-        if not len(segment.pair_text):
-            continue
-        found = _count(segment, ground, int(base))
-        place = lexicon.places[at]
-        hits[place] += found[0]
-        texts[place] += found[1]
-        group_hits[place] += found[2]
+        if len(segment.pair_text):
+            inside = ground.mask[base : base + segment.n_texts][segment.pair_text]
+            begins, place = segment.pair_start[:-1], lexicon.places[at]
+            texts[place] += np.add.reduceat(inside, begins, dtype=np.int64)
+            hits[place] += np.add.reduceat(segment.pair_hits * inside, begins, dtype=np.int64)
     used = np.flatnonzero(hits)
     row_of = np.full(n, -1, np.int64)
     row_of[used] = np.arange(len(used))
@@ -68,34 +66,49 @@ def count_words(index: TokenIndex, lexicon: Lexicon, ground: Ground) -> WordCoun
         lexicon.kinds[used],
         hits[used],
         texts[used],
-        group_hits[used],
+        _by_group(index, lexicon, ground, row_of, len(used)),
         ground.words,
         row_of,
         hits,
     )
 
 
-def _count(segment: Segment, ground: Ground, base: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Hits, texts and hits by group of each fold of a segment."""
-    stop = base + segment.n_texts
-    mask = ground.mask[base:stop]
-    begins = segment.pair_start[:-1]
-    inside = mask[segment.pair_text]
-    texts = np.add.reduceat(inside, begins, dtype=np.int64)
+def _by_group(
+    index: TokenIndex, lexicon: Lexicon, ground: Ground, row_of: np.ndarray, n_rows: int
+) -> np.ndarray:
+    """float64 (R, G): hits of each row in each group; one sum over all segments."""
     groups, g = ground.groups, ground.groups.n_groups
-    if groups.of_text is not None:
-        # one more column for texts in no group, and one for texts out of scope
-        column = np.where(mask, groups.of_text[base:stop], -2)
-        column = np.where(column >= 0, column, g - 1 - column).astype(np.int64)
-        key = np.repeat(np.arange(segment.n_folds) * (g + 2), np.diff(segment.pair_start))
-        key += column[segment.pair_text]
-        counted = np.bincount(key, weights=segment.pair_hits, minlength=segment.n_folds * (g + 2))
-        counted = counted.reshape(segment.n_folds, g + 2)
-        return counted[:, : g + 1].sum(1).astype(np.int64), texts, counted[:, :g]
-    hits = np.add.reduceat(segment.pair_hits * inside, begins, dtype=np.int64)
-    row = np.repeat(np.arange(segment.n_folds), np.diff(segment.pair_start))
-    text = segment.pair_text.astype(np.int64) + base
-    return hits, texts, hits_by_group(row, text, segment.pair_hits, segment.n_folds, groups)
+    if groups.of_text is None:
+        parts = [_pairs(segment, int(base), row_of[place]) for segment, base, place in _parts(index, lexicon)]
+        return sum((hits_by_group(*part, n_rows, groups) for part in parts), np.zeros((n_rows, g)))
+    keys, weights = [], []
+    for segment, base, place in _parts(index, lexicon):
+        group = groups.of_text[base : base + segment.n_texts]
+        # a word that is nowhere in scope (row -1) has no text in a group either
+        key = np.repeat(row_of[place] * g, np.diff(segment.pair_start)) + group[segment.pair_text]
+        if (group < 0).any():
+            inside = group[segment.pair_text] >= 0
+            key, hits = key[inside], segment.pair_hits[inside]
+        else:
+            hits = segment.pair_hits
+        keys.append(key)
+        weights.append(hits)
+    if not keys:
+        return np.zeros((n_rows, g))
+    summed = np.bincount(np.concatenate(keys), weights=np.concatenate(weights), minlength=n_rows * g)
+    return summed.reshape(n_rows, g)
+
+
+def _parts(index: TokenIndex, lexicon: Lexicon) -> Iterator[tuple[Segment, int, np.ndarray]]:
+    for segment, base, place in zip(index.segments, index.base, lexicon.places, strict=False):
+        yield segment, int(base), place
+
+
+def _pairs(segment: Segment, base: int, row: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Rows, texts and hits of the pairs of a segment whose fold has a row."""
+    of_pair = np.repeat(row, np.diff(segment.pair_start))
+    known = of_pair >= 0
+    return of_pair[known], segment.pair_text[known].astype(np.int64) + base, segment.pair_hits[known]
 
 
 def hits_by_group(row: np.ndarray, text: np.ndarray, times: np.ndarray, n: int, groups: Groups) -> np.ndarray:
@@ -125,10 +138,7 @@ def merge_forms(
 
     A text with two forms counts once. Raises WinnowerError where the language has no such list.
     """
-    names = np.full(len(lexicon), None, object)
-    for at, segment in enumerate(index.segments):
-        first = np.flatnonzero(np.diff(segment.fold_of, prepend=-1))
-        names[lexicon.places[at]] = segment.brought_together(language, way).gather(first).to_list()
+    names = brought_together(index, lexicon, language, way).to_numpy()
     in_scope = counts.row_of >= 0
     in_scope[left_out] = False
     used = np.flatnonzero(in_scope)
