@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import sparse
 
 from winnower.core.dictionary import Dictionary, texts_of_hits
 from winnower.core.dictionary.profile import distinct_texts
@@ -79,8 +80,8 @@ def _cross_products(
 ) -> np.ndarray:
     """(G, T, T): for each group the sums over its texts of y_k * y_l.
 
-    Texts with a hit of any row are laid out as a dense texts by rows table sorted by group, so that
-    each group is one matrix product.
+    Texts with a hit of any row are laid out sorted by group, so that each group is one matrix
+    product: of a sparse table where most cells are empty, else of a dense one.
     """
     any_hit = np.zeros(len(group_of), bool)
     for texts, _ in counted:
@@ -91,12 +92,30 @@ def _cross_products(
     order = np.argsort(group, kind="stable")
     place = np.full(len(group_of), -1, np.int32)
     place[used[order]] = np.arange(len(used), dtype=np.int32)
-    hits = np.zeros((len(used), len(counted)))
+    cells = sum(len(texts) for texts, _ in counted)
+    thin = cells * 4 < len(used) * len(counted)
+    hits = _sparse(counted, place, len(used)) if thin else _dense(counted, place, len(used))
+    ends = np.cumsum(np.bincount(group, minlength=n_groups))
+    starts = np.concatenate([[0], ends[:-1]])
+    parts = (hits[low:high] for low, high in zip(starts, ends, strict=True))
+    products = [part.T @ part for part in parts]
+    if not products:
+        return np.zeros((0, 0, 0))
+    return np.stack([product.toarray() if thin else product for product in products])
+
+
+def _dense(counted: list[tuple[np.ndarray, np.ndarray]], place: np.ndarray, n: int) -> np.ndarray:
+    hits = np.zeros((n, len(counted)))
     for column, (texts, times) in enumerate(counted):
         rows = place[texts]
         inside = rows >= 0
         hits[rows[inside], column] = times[inside]
-    ends = np.cumsum(np.bincount(group, minlength=n_groups))
-    starts = np.concatenate([[0], ends[:-1]])
-    parts = (hits[low:high] for low, high in zip(starts, ends, strict=True))
-    return np.stack([part.T @ part for part in parts]) if n_groups else np.zeros((0, 0, 0))
+    return hits
+
+
+def _sparse(counted: list[tuple[np.ndarray, np.ndarray]], place: np.ndarray, n: int) -> sparse.csr_matrix:
+    rows = np.concatenate([place[texts] for texts, _ in counted])
+    columns = np.repeat(np.arange(len(counted), dtype=np.int32), [len(texts) for texts, _ in counted])
+    times = np.concatenate([times for _, times in counted]).astype(float)
+    inside = rows >= 0
+    return sparse.csr_matrix((times[inside], (rows[inside], columns[inside])), shape=(n, len(counted)))

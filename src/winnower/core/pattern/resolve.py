@@ -17,6 +17,8 @@ from winnower.core.tokens.forms import plain_apostrophes
 from winnower.core.tokens.lemmas import lemma_of
 
 _LAST = "\U0010ffff"
+_BEGINNING = re.compile(r"[^*?]+\*\Z")
+_BETWEEN = "\x01"  # no token holds it
 
 
 class Letters(NamedTuple):
@@ -57,35 +59,40 @@ class Singles:
     def __init__(self, terms: Iterable[Term]) -> None:
         first, last, self._others = [], [], []
         for term in terms:
-            letters = Letters.of(term)
+            plain = not (term.match_case or term.ignore_accents or term.forms_of)
             for option in term.head.options:
                 piece = option.items[0]
                 assert isinstance(piece, Piece)
-                head = piece.form[:-1]
-                if letters != Letters() or piece.kind == "expression":
-                    self._others.append((piece, letters))
-                elif piece.kind == "word":
+                if plain and piece.kind == "word":
                     first.append(fold(piece.form))
                     last.append(first[-1] + "\0")
-                elif piece.form.endswith("*") and not set(head) & {"*", "?"}:
-                    first.append(fold(head))
+                elif plain and piece.kind == "open" and _BEGINNING.match(piece.form):
+                    first.append(fold(piece.form[:-1]))
                     last.append(first[-1] + _LAST)
                 else:
-                    self._others.append((piece, letters))
-        self._first, self._last = (pl.Series(side, dtype=pl.String) for side in (first, last))
+                    self._others.append((piece, Letters.of(term)))
+        self._first, self._last = _BETWEEN.join(first), _BETWEEN.join(last)
 
     def forms(self, segment: Segment) -> np.ndarray:
         """The rows of the segment's vocabulary that any of the terms stands for: int64, sorted, each once."""
-        folds = segment.vocabulary["fold"]
         found = [resolve(segment, piece, letters) for piece, letters in self._others]
-        if len(self._first):
-            low = folds.search_sorted(self._first).to_numpy().astype(np.int64)
-            size = folds.search_sorted(self._last).to_numpy().astype(np.int64) - low
-            rows = np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size)
-            found.append(rows)
+        if self._first:
+            found.append(_stretches(segment, self._first, self._last))
         if len(found) == 1:
-            return np.unique(found[0]) if len(self._first) > 1 else found[0]
+            return found[0]
         return np.unique(np.concatenate(found)) if found else np.empty(0, np.int64)
+
+
+@lru_cache(maxsize=10_000)
+def _stretches(segment: Segment, first: str, last: str) -> np.ndarray:
+    """Rows from each of the folds ``first`` to before those of ``last`` (joined), sorted, each once."""
+    begins, ends = first.split(_BETWEEN), last.split(_BETWEEN)
+    at = segment.vocabulary["fold"].search_sorted(pl.Series(begins + ends, dtype=pl.String)).to_numpy()
+    low = at[: len(begins)].astype(np.int64)
+    size = at[len(begins) :].astype(np.int64) - low
+    rows = np.unique(np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size))
+    rows.flags.writeable = False
+    return rows
 
 
 def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
