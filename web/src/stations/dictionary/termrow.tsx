@@ -65,11 +65,11 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
     <>
       <tr className={`h-[30px] border-b border-line last:border-0 ${isOpen ? "bg-tint" : "hover:bg-wash"}`}>
         <td className="max-w-0 px-2.5">
-          <div className="flex items-baseline gap-2 *:[button:nth-child(2)]:max-w-[62%] *:[button:nth-child(2)]:shrink-0">
+          <div className="flex items-baseline gap-2">
             <button type="button" aria-label={`Forms of ${term.source}`} aria-expanded={open} onClick={() => setOpen(!open)} className="w-[10px] shrink-0 text-ink3 hover:text-ink">{open ? "▾" : "▸"}</button>
             <button type="button" onClick={() => evidence()} title={term.source} className="min-w-0 truncate text-left font-semibold hover:underline">{term.source}</button>
             {options && <span className="shrink-0 text-ink2">{options}</span>}
-            {notes.map((note) => <span key={note.text} className="min-w-0 truncate text-rust" title={note.title}>{note.text}</span>)}
+            {notes.map((note) => <span key={note.text} className="min-w-0 shrink-[20] truncate text-rust" title={note.title}>{note.text}</span>)}
             {term.note && <span className="shrink-0 text-ink2" title={term.note}>note</span>}
           </div>
         </td>
