@@ -6,7 +6,7 @@ import { date, percent, plural, whole } from "../lib/numbers";
 import { stretches } from "../lib/offsets";
 import { Button, Failure, Kbd, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
-import { useProjectId, useRefresh } from "./project";
+import { useProjectId } from "./project";
 
 /** A sample to be judged: of which category, and how to name it. */
 export interface JudgingOf {
@@ -24,7 +24,6 @@ const keyOf = (item: Item) => `${item.text_id}.${item.start}.${item.end}`;
 export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => void }) {
   const project_id = useProjectId();
   const client = useQueryClient();
-  const refresh = useRefresh();
   const { fail } = useToast();
   const path = { project_id, dictionary_id: what.dictionary_id };
   const queryKey = useMemo(() => ["judging", project_id, what.sample_id], [project_id, what.sample_id]);
@@ -44,13 +43,14 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
       client.setQueryData<Schema["SampleItems"]>(queryKey, (now) => now && { ...now, items: now.items.map((one) => (keyOf(one) === keyOf(item) ? { ...one, verdicts } : one)) });
       try {
         await data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge", { params: { path: { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id } }, body: { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, term } }));
-        await refresh();
+        // what a verdict changes, and nothing else: judging must keep up with the keys
+        await Promise.all(["quality", "samples", "summary"].map((part) => client.invalidateQueries({ queryKey: ["project", project_id, part] })));
       } catch (error) {
         client.setQueryData(queryKey, before);
         fail(error);
       }
     },
-    [client, queryKey, what.dictionary_id, what.category_id, project_id, kind, term, refresh, fail],
+    [client, queryKey, what.dictionary_id, what.category_id, project_id, kind, term, fail],
   );
   const decide = useCallback(
     (verdict: 0 | 1 | null) => {
