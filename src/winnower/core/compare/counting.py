@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import sparse
 
-from winnower.core.dictionary import Dictionary, texts_of_hits
+from winnower.core.dictionary import Dictionary, texts_of_entries
 from winnower.core.dictionary.profile import distinct_texts
 from winnower.core.index import TokenIndex
 from winnower.core.scope import Ground
@@ -68,8 +68,8 @@ def category_counts(
     target: Dictionary, row: int, index: TokenIndex, ground: Ground
 ) -> tuple[np.ndarray, np.ndarray]:
     """Texts of the scope with a hit of the category or its children, and the hits of each."""
-    terms = [term.parse() for at in target.with_children(row) for term in target.categories[at].terms]
-    texts = texts_of_hits(terms, index)
+    entries = tuple(term for at in target.with_children(row) for term in target.categories[at].terms)
+    texts = texts_of_entries(entries, index)
     if not ground.everything:
         texts = texts[ground.mask[texts]]
     return distinct_texts(texts, index.n_texts)

@@ -7,9 +7,12 @@ categories hits are independent. A term alone is counted as a category of one te
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
+from winnower.core.dictionary.dictionary import TermEntry
 from winnower.core.index import Segment, TokenIndex
 from winnower.core.pattern import (
     Hits,
@@ -38,8 +41,11 @@ def texts_of_hits(terms: Sequence[Term], index: TokenIndex) -> np.ndarray:
     Where all terms are single words no position can be hit twice, so the inversion gives the texts
     at once and nothing is sorted.
     """
+    return _texts(terms, Singles(terms) if all(term.single for term in terms) else None, index)
+
+
+def _texts(terms: Sequence[Term], singles: Singles | None, index: TokenIndex) -> np.ndarray:
     parts = []
-    singles = Singles(terms) if all(term.single for term in terms) else None
     for segment, base in zip(index.segments, index.base, strict=False):
         if singles is not None:
             texts = segment.texts_of(singles.forms(segment))
@@ -49,4 +55,24 @@ def texts_of_hits(terms: Sequence[Term], index: TokenIndex) -> np.ndarray:
     return np.concatenate(parts) if parts else np.empty(0, np.int64)
 
 
-__all__ = ["Hits", "category_hits", "texts_of_hits"]
+class Prepared(NamedTuple):
+    """Terms read, and looked up together where all are single words."""
+
+    terms: tuple[Term, ...]
+    singles: Singles | None
+
+
+@lru_cache(maxsize=5_000)
+def prepared(entries: tuple[TermEntry, ...]) -> Prepared:
+    """The terms of a category, read once. Raises TermError."""
+    terms = tuple(entry.parse() for entry in entries)
+    return Prepared(terms, Singles(terms) if all(term.single for term in terms) else None)
+
+
+def texts_of_entries(entries: tuple[TermEntry, ...], index: TokenIndex) -> np.ndarray:
+    """The same as ``texts_of_hits`` for entries of a dictionary."""
+    terms, singles = prepared(entries)
+    return _texts(terms, singles, index)
+
+
+__all__ = ["Hits", "category_hits", "prepared", "texts_of_entries", "texts_of_hits"]
