@@ -18,6 +18,7 @@ from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
+from winnower.store.bulk import chunks
 from winnower.store.fields import lock_project, touch
 from winnower.store.models import (
     Base,
@@ -71,6 +72,7 @@ TABLES: dict[str, type[Base]] = {
 _DESCRIBES = {"subcorpus", "source", "variable", "variable_category"}
 _COUNTED = {"dictionary", "category", "term"}
 _UNCOMPARED = {"revision", "made_at"}
+ROWS_AT_ONCE = 1_000
 
 
 @dataclass
@@ -116,8 +118,12 @@ class Recorder:
         """Add rows of one table."""
         self.session.add_all(rows)
         self.session.flush()
+        for part in chunks(rows, ROWS_AT_ONCE):  # what the database filled in, some rows at a time
+            model = type(part[0])
+            ids = [row.id for row in part]
+            asked = select(model).where(model.id.in_(ids)).execution_options(populate_existing=True)
+            self.session.scalars(asked).all()
         for row in rows:
-            self.session.refresh(row)
             self.changes.append({"table": row.__tablename__, "before": None, "after": plain(row)})
 
     def update(self, row: Any, values: dict[str, Any], revision: int | None = None) -> None:
