@@ -6,6 +6,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from contextlib import ExitStack
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -26,18 +27,18 @@ def side_by_side(name: str, lanes: list[list[str]]) -> None:
     """Run pytest over several folders at a time; each lane has a database of its own."""
     print(f"== {name}", flush=True)
     started = time.monotonic()
-    running = []
-    for lane in lanes:
-        said = tempfile.TemporaryFile("w+")
-        command = [sys.executable, "-m", "pytest", *lane]
-        running.append(
-            (lane, said, subprocess.Popen(command, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT))
-        )
-    codes = []
-    for lane, said, process in running:
-        codes.append(process.wait())
-        said.seek(0)
-        print(f"-- {' '.join(lane)}\n{said.read()}", flush=True)
+    with ExitStack() as stack:
+        running = []
+        for lane in lanes:
+            said = stack.enter_context(tempfile.TemporaryFile("w+"))
+            command = [sys.executable, "-m", "pytest", *lane]
+            process = subprocess.Popen(command, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT)
+            running.append((lane, said, process))
+        codes = []
+        for lane, said, process in running:
+            codes.append(process.wait())
+            said.seek(0)
+            print(f"-- {' '.join(lane)}\n{said.read()}", flush=True)
     print(f"   {time.monotonic() - started:.0f} s", flush=True)
     if any(codes):
         sys.exit(max(codes))
