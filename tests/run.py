@@ -55,7 +55,7 @@ def main() -> None:
     if only:
         step("Python tests", [sys.executable, "-m", "pytest", *only])
     else:
-        side_by_side("Python tests", [["tests/api", "tests/browser"], ["tests/core", "tests/store"]])
+        side_by_side("Python tests", [["tests/browser"], ["tests/core", "tests/store", "tests/api"]])
 
 
 if __name__ == "__main__":
