@@ -8,19 +8,10 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from tests.api.test_words import SAID
 from tests.browser.test_instrument import choose
 from tests.browser.test_journeys import HEADER, downloaded, import_table, make_project
 from tests.conftest import write_table
-
-SAID = {
-    "Hill Farmer": [
-        "The lambs are lost. A lamb is worth the price.",
-        "Market price of lambs fell. #lynx",
-        "Stock killed on the hill.",
-    ],
-    "Valley Wire": ["The market price rose. Stock exchange news.", "A laughing stock, said the wire. 🐾"],
-    "Orrin Courier": ["Lambs and ewes. The price of stock.", "Nothing of the kind."],
-}
 
 
 @pytest.fixture

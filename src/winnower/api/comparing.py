@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading
-from winnower.api.evidence import hits_asked, passage_public
+from winnower.api.evidence import evidence_page, hits_asked
 from winnower.api.instruments import download, loaded, plain
 from winnower.core.compare import (
     MEASURES,
@@ -16,11 +16,9 @@ from winnower.core.compare import (
     Table,
     compare,
     how_counted,
-    passages,
     statements,
 )
 from winnower.store.dictionaries import StoredDictionary, version_of
-from winnower.store.texts import bodies
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -103,14 +101,4 @@ def export(desk: Reading, asked: s.CompareRequest, form: Literal["csv", "xlsx"] 
 @router.post("/evidence")
 def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
     """The passages under a number, a page at a time."""
-    found = hits_asked(desk, asked)
-    each = asked.form == "line"
-    shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=each)
-    body = bodies(desk.session, [p.text_id for p in shown])
-    return s.EvidencePage(
-        hits=found.hits,
-        texts=found.texts,
-        start=asked.start,
-        next=after if after < found.hits else None,
-        passages=[passage_public(desk, p, body[p.text_id], asked.form) for p in shown],
-    )
+    return evidence_page(desk, hits_asked(desk, asked), asked, asked.form)

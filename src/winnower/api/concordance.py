@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading
-from winnower.api.evidence import hits_asked, passage_public, scope_of, what_is_asked
+from winnower.api.evidence import evidence_page, hits_asked, scope_of, what_is_asked
 from winnower.api.instruments import download, plain
 from winnower.api.schemas import words as w
 from winnower.api.words import EXCEL, counts_in_scope, stop_numbers
@@ -61,16 +61,7 @@ def _lines(desk: Desk, asked: w.LinesRequest) -> Evidence:
 @router.post("/concordance")
 def concordance(desk: Reading, asked: w.LinesRequest) -> s.EvidencePage:
     """Hits in line, a page at a time."""
-    found = _lines(desk, asked)
-    shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=True)
-    body = bodies(desk.session, [p.text_id for p in shown])
-    return s.EvidencePage(
-        hits=found.hits,
-        texts=found.texts,
-        start=asked.start,
-        next=after if after < found.hits else None,
-        passages=[passage_public(desk, p, body[p.text_id], "line") for p in shown],
-    )
+    return evidence_page(desk, _lines(desk, asked), asked, "line")
 
 
 @router.post("/concordance/neighbours")

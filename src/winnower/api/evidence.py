@@ -5,10 +5,11 @@ from __future__ import annotations
 from winnower.api import schemas as s
 from winnower.api.context import Desk
 from winnower.api.instruments import loaded
-from winnower.core.compare import Evidence, Passage, whole_sentence
+from winnower.core.compare import Evidence, Passage, passages, whole_sentence
 from winnower.core.errors import NotFound
 from winnower.core.pattern import Term, parse_query, terms_of
 from winnower.core.scope import Matches, Scope, value_at
+from winnower.store.texts import bodies
 
 CONTEXT_CHARS = 90
 
@@ -52,6 +53,19 @@ def what_is_asked(desk: Desk, asked: s.EvidenceRequest) -> tuple:
 def hits_asked(desk: Desk, asked: s.EvidenceRequest) -> Evidence:
     """All hits of the request in its order."""
     return desk.corpus.evidence(*what_is_asked(desk, asked))
+
+
+def evidence_page(desk: Desk, found: Evidence, asked: s.EvidenceRequest, form: str) -> s.EvidencePage:
+    """A page of hits with their texts."""
+    shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=form == "line")
+    body = bodies(desk.session, [p.text_id for p in shown])
+    return s.EvidencePage(
+        hits=found.hits,
+        texts=found.texts,
+        start=asked.start,
+        next=after if after < found.hits else None,
+        passages=[passage_public(desk, p, body[p.text_id], form) for p in shown],
+    )
 
 
 def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:

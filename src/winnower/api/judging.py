@@ -13,7 +13,7 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import passage_public
 from winnower.api.instruments import loaded, plain
 from winnower.api.schemas import judging as j
-from winnower.core.compare import Evidence, passages
+from winnower.core.compare import Evidence, hits_in_texts, passages
 from winnower.core.dictionary.judging import Quality, balanced_sample, missed_texts, precision
 from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts
 from winnower.core.errors import DictionaryError
@@ -231,8 +231,10 @@ def quality(
     own = frames[category_id]
     whole = _precision(judged_hits(found, corpus.index, own)) if found else precision(0, 0)
     by_term = {}
+    mask = corpus.ground(scope, Split()).mask
+    judged_texts = mask & np.isin(corpus.index.text_id, own["text_id"].to_numpy())
     for row in stored.terms[category_id] if len(own) else []:
-        one = _hits(desk, (store.entry_of(row).parse(),), scope)
+        one = hits_in_texts([store.entry_of(row).parse()], corpus.index, judged_texts)
         judged = _precision(judged_hits(one, corpus.index, own))
         if judged.judged:
             by_term[row.id] = _quality(judged)

@@ -10,9 +10,9 @@ from winnower.api.context import Desk, Reading
 from winnower.api.schemas import words as w
 from winnower.api.words import counts_in_scope
 from winnower.core.index import brought_together
-from winnower.core.pattern import only_or, parse_query, terms_of, with_alternatives, write_term
+from winnower.core.pattern import as_one_term, parse_query, terms_of, with_alternatives, write_term
 from winnower.core.scope import Matches, Scope, Split
-from winnower.core.suggest import other_forms, variants
+from winnower.core.suggest import by_hits, other_forms, synonyms, variants
 from winnower.core.tokens import fold
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.readers.thesaurus import Thesaurus
@@ -22,6 +22,7 @@ from winnower.store.opened import OpenCorpus
 router = APIRouter(prefix="/projects/{project_id}/search")
 MOST_WORDS = 12
 MOST_OFFERS = 12
+THESAURUS_LANGUAGE = "en"
 thesaurus = Thesaurus()
 
 
@@ -38,8 +39,6 @@ def search(desk: Reading, asked: w.SearchRequest) -> w.SearchResult:
     at, group = whole.groups.expand(texts)
     of_group = np.bincount(group, weights=times[at], minlength=whole.groups.n_groups).astype(int)
     sizes = dict(zip(found.groups.labels, found.sizes[0].astype(int).tolist(), strict=True))
-    as_term = " | ".join(write_term(term) for term in terms)
-    simple = only_or(query) and (len(terms) == 1 or all(not t.conditions for t in terms))
     return w.SearchResult(
         texts=int(found.mask.sum()),
         hits=hits.hits,
@@ -48,12 +47,8 @@ def search(desk: Reading, asked: w.SearchRequest) -> w.SearchResult:
             for n, (label, total) in enumerate(zip(whole.groups.labels, whole.sizes[0], strict=True))
         ],
         terms=[write_term(term) for term in terms],
-        as_term=as_term if simple and not any(_has_options(t) for t in terms[1:]) else None,
+        as_term=as_one_term(query),
     )
-
-
-def _has_options(term) -> bool:
-    return term.match_case or term.ignore_accents or bool(term.forms_of)
 
 
 def lemma_series(corpus: OpenCorpus, language: str) -> pl.Series:
@@ -77,7 +72,7 @@ def offers(desk: Reading, asked: w.OffersRequest) -> w.OffersPublic:
     words = list(dict.fromkeys(words))[:MOST_WORDS]
     return w.OffersPublic(
         words=[_offers(desk, word, asked.scope_value(), language) for word in words],
-        thesaurus=thesaurus.available and language == "en",
+        thesaurus=thesaurus.available and language == THESAURUS_LANGUAGE,
         language=language,
     )
 
@@ -89,16 +84,17 @@ def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
     nothing = np.zeros(len(lexicon), bool)
     found: dict[str, tuple[int, str]] = {}
 
-    def take(numbers, reason: str) -> None:
-        for number in sorted(numbers, key=lambda n: (-hits[n], n)):
-            found.setdefault(lexicon.folds[int(number)], (int(hits[number]), reason))
+    def take(numbers: dict[int, str], reason: str) -> None:
+        for number in by_hits(numbers, hits):
+            if hits[number]:
+                found.setdefault(lexicon.folds[number], (int(hits[number]), reason))
 
     if language in LEMMA_LANGUAGES:
-        take(other_forms([word], lexicon, lemma_series(corpus, language), hits, nothing, language), "form")
+        lemmas = lemma_series(corpus, language)
+        take(other_forms([word], lexicon, lemmas, hits, nothing, language), "form")
     take(variants([word], lexicon, hits, nothing, language), "spelling")
-    if language == "en":
-        close = [s for base in synonym_bases(word) for s in thesaurus.synonyms(base)]
-        take([n for n in lexicon.numbers_of([fold(s) for s in close]) if hits[n]], "synonym")
+    if language == THESAURUS_LANGUAGE:
+        take(synonyms([word], thesaurus.close_to, lexicon), "synonym")
     found.pop(word, None)
     number = lexicon.number_of(word)
     return w.WordOffers(
@@ -109,13 +105,6 @@ def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
             for text, (n, reason) in list(found.items())[: 3 * MOST_OFFERS]
         ],
     )
-
-
-def synonym_bases(word: str) -> list[str]:
-    """The word and its base forms, as the thesaurus lists them."""
-    from winnower.core.tokens.lemmas import lemma_of
-
-    return list(dict.fromkeys([*thesaurus.base_forms(word), lemma_of(word, "en")]))
 
 
 @router.post("/alternatives")

@@ -9,25 +9,25 @@ from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.instruments import loaded, plain, term_public
 from winnower.api.schemas import termwork as t
-from winnower.api.searching import lemma_series, synonym_bases, thesaurus
+from winnower.api.searching import THESAURUS_LANGUAGE, lemma_series, thesaurus
 from winnower.api.words import counts_in_scope, stop_numbers
-from winnower.core.compare import dictionary_overview, look_over
+from winnower.core.compare import dictionary_overview, hits_in_texts, look_over
 from winnower.core.dictionary.profile import COMMON_SHARE, TermProfile, profile_term
+from winnower.core.dictionary.verdicts import right_hits
 from winnower.core.errors import TermError
 from winnower.core.pattern import Piece, Term, write_piece, write_term
 from winnower.core.pattern.exclude import exclude_form
 from winnower.core.pattern.fields import Cell, FieldCondition, TermFields, from_fields, to_fields
 from winnower.core.scope import Scope, Split
 from winnower.core.suggest import (
+    LEAST_JUDGED,
     Company,
-    in_the_same_company,
-    mixed_company,
-    other_forms,
-    suggest,
-    typical_words,
-    variants,
+    Sources,
+    caught_folds,
+    mixed_terms,
+    suggest_for,
+    words_of,
 )
-from winnower.core.tokens import fold
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.jobs.company import company_path, read_company
 from winnower.store import dictionaries as store
@@ -38,7 +38,6 @@ from winnower.store.judging import verdicts
 from winnower.store.opened import OpenCorpus
 
 router = APIRouter(prefix="/projects/{project_id}")
-MOST_WORDS = 60
 
 
 @router.post("/terms/try")
@@ -229,15 +228,11 @@ def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, sta
     ids = _term_ids(stored)
     mixed = []
     if company is not None:
-        entries = [entry for category in stored.value.categories for entry in category.terms]
-        for term_id, entry in zip(ids, entries, strict=True):
-            hits = corpus.evidence((entry.parse(),), scope, Split(), None, "text")
-            split = mixed_company(hits, corpus.index, corpus.lexicon, company)
-            if split is not None and split.likely:
-                words = [list(side) for side in split.words]
-                mixed.append(
-                    t.MixedTerm(term_id=term_id, share=split.share, sizes=list(split.sizes), words=words)
-                )
+        terms = [entry.parse() for category in stored.value.categories for entry in category.terms]
+        mask = corpus.ground(scope, Split()).mask
+        for at, two in mixed_terms(terms, corpus.index, corpus.lexicon, company, mask).items():
+            words = [list(side) for side in two.words]
+            mixed.append(t.MixedTerm(term_id=ids[at], share=two.share, sizes=list(two.sizes), words=words))
     return t.CarePublic(
         overlaps=[
             t.OverlapPublic(
@@ -258,29 +253,27 @@ def suggestions(
 ) -> t.SuggestionsPublic:
     """What the category may be missing: forms, spellings, same company, synonyms, typical words."""
     stored = loaded(desk, dictionary_id)
-    store.category_in(stored, category_id)
+    category = store.category_in(stored, category_id)
     corpus, scope = desk.corpus, asked.scope_value()
     lexicon, hits = corpus.lexicon, counts_in_scope(corpus, scope, Split()).form_hits
     language = word_store.language_of(desk.session, desk.project.id)
     company, state = company_of(desk)
-    caught, words = _caught(desk, stored, category_id, scope)
-    left_out = caught.copy()
+    entries = [entry for category in stored.value.categories for entry in category.terms]
+    own = stored.value.categories[stored.categories.index(category)].terms
+    left_out = caught_folds([entry.parse() for entry in entries], corpus.index, lexicon)
     left_out[lexicon.numbers_of(list(word_store.dismissed(desk.session, category_id)))] = True
     left_out[stop_numbers(desk)] = True
-    found: dict[str, dict[int, str]] = {}
-    if words and language in LEMMA_LANGUAGES:
-        found["form"] = _by_hits(
-            other_forms(words, lexicon, lemma_series(corpus, language), hits, left_out, language), hits
-        )
-    if words:
-        found["spelling"] = _by_hits(variants(words, lexicon, hits, left_out, language), hits)
-    if words and company is not None:
-        found["company"] = in_the_same_company(words, lexicon, company, hits, left_out)
-    if words and language == "en":
-        found["synonym"] = _synonyms(words, lexicon, hits, left_out)
+    has_thesaurus = thesaurus.available and language == THESAURUS_LANGUAGE
     right = _judged_right(desk, stored, category_id)
-    if right is not None:
-        found["typical"] = {int(n): "" for n in typical_words(right, corpus.index, lexicon, hits)[0]}
+    sources = Sources(
+        language,
+        lemma_series(corpus, language) if language in LEMMA_LANGUAGES else None,
+        company,
+        thesaurus.close_to if has_thesaurus else None,
+        right,
+    )
+    words = words_of([entry.parse() for entry in own], corpus.index, lexicon, hits)
+    found = suggest_for(words, corpus.index, lexicon, hits, left_out, sources, asked.most_each)
     return t.SuggestionsPublic(
         suggestions=[
             t.SuggestionPublic(
@@ -290,55 +283,16 @@ def suggestions(
                 reason=one.reason,
                 like=one.like,  # type: ignore[arg-type]
             )
-            for one in suggest(lexicon, hits, found, left_out, asked.most_each)
+            for one in found
         ],
         company=state,  # type: ignore[arg-type]
-        thesaurus=thesaurus.available and language == "en",
-        judged_right=right.hits if right is not None else 0,
+        thesaurus=has_thesaurus,
+        judged_right=right.hits if right is not None and right.hits >= LEAST_JUDGED else 0,
     )
 
 
-def _by_hits(found: dict[int, str], hits: np.ndarray) -> dict[int, str]:
-    return dict(sorted(found.items(), key=lambda item: (-hits[item[0]], item[0])))
-
-
-def _caught(desk: Desk, stored, category_id: int, scope: Scope) -> tuple[np.ndarray, list[str]]:
-    """Folds that single-word terms of the whole dictionary catch (bool), and the category's own words,
-    the most frequent first."""
-    corpus = desk.corpus
-    caught = np.zeros(len(corpus.lexicon), bool)
-    own: dict[str, int] = {}
-    for row, value in zip(stored.categories, stored.value.categories, strict=True):
-        for entry in value.terms:
-            profile = _profile(corpus, entry.parse(), scope, Split())
-            single = [(one.form, one.hits) for one in profile.forms if " " not in one.form]
-            caught[corpus.lexicon.numbers_of([form for form, _ in single])] = True
-            if row.id == category_id:
-                for form, hits in single:
-                    own[form] = max(own.get(form, 0), hits)
-                plain_words = [p.form for p in entry.parse().pieces if p.kind == "word"]
-                for word in plain_words if len(plain_words) == 1 else []:
-                    own.setdefault(fold(word), 0)
-    return caught, sorted(own, key=lambda form: (-own[form], form))[:MOST_WORDS]
-
-
-def _synonyms(words: list[str], lexicon, hits: np.ndarray, left_out: np.ndarray) -> dict[int, str]:
-    found: dict[int, str] = {}
-    for word in words[:40]:
-        close = [fold(other) for base in synonym_bases(word) for other in thesaurus.synonyms(base)]
-        for number in lexicon.numbers_of(close):
-            if hits[number] and not left_out[number]:
-                found.setdefault(int(number), word)
-    return _by_hits(found, hits)
-
-
-LEAST_JUDGED = 5
-
-
 def _judged_right(desk: Desk, stored, category_id: int):
-    """Hits of the category that were judged right, as evidence; None where too few."""
-    from winnower.core.dictionary.verdicts import right_hits
-
+    """Hits of the category that were judged right; None where nothing was judged."""
     at = stored.categories.index(store.category_in(stored, category_id))
     terms = tuple(
         e.parse() for place in stored.value.with_children(at) for e in stored.value.categories[place].terms
@@ -346,9 +300,9 @@ def _judged_right(desk: Desk, stored, category_id: int):
     frame = verdicts(desk.session, [category_id], "hit")[category_id]
     if not len(frame) or not terms:
         return None
-    evidence = desk.corpus.evidence(terms, Scope(), Split(), None, "text")
-    found = right_hits(evidence, desk.corpus.index, frame)
-    return found if found.hits >= LEAST_JUDGED else None
+    corpus = desk.corpus
+    judged = np.isin(corpus.index.text_id, frame["text_id"].to_numpy())
+    return right_hits(hits_in_texts(terms, corpus.index, judged), corpus.index, frame)
 
 
 @router.post("/dictionaries/{dictionary_id}/categories/{category_id}/dismiss")

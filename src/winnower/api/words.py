@@ -14,16 +14,13 @@ from winnower.api.schemas import words as w
 from winnower.core.compare import words_method
 from winnower.core.errors import NotFound
 from winnower.core.index import KINDS
-from winnower.core.pattern import Piece, write_piece
-from winnower.core.pattern.parse import MAX_CHARS, MAX_PIECES
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
-from winnower.core.words import Pick, WordCounts, count_phrases, count_words, merge_forms, pick_rows
+from winnower.core.words import Pick, WordCounts, count_phrases, count_words, merge_forms, pick_rows, row_term
 from winnower.store import words as store
 from winnower.store.opened import OpenCorpus
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}/words")
-MOST_FORMS = 40
 MOST_EXPORTED = 1_000_000
 MOST_IN_EXCEL = 200_000
 EXCEL = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -128,14 +125,14 @@ def _rows(
     names = counts.names.gather(rows).to_list()
     out = []
     for at, row in enumerate(rows.tolist()):
-        forms = counts.forms(corpus.lexicon, row, MOST_FORMS) if asked.merge != "none" else []
+        forms = counts.forms(corpus.lexicon, row) if asked.merge != "none" else []
         if asked.unit == "phrase":
             forms = []
         out.append(
             w.WordRow(
                 name=names[at],
                 kind=KINDS[counts.kinds[row]],  # type: ignore[arg-type]
-                term=_term(names[at], forms, asked, language),
+                term=row_term(names[at], [form for form, _ in forms], asked.unit, asked.merge, language),
                 hits=int(counts.hits[row]),
                 texts=int(counts.texts[row]),
                 rate=counts.hits[row] / words * 1000 if words else None,
@@ -146,18 +143,6 @@ def _rows(
             )
         )
     return out
-
-
-def _term(name: str, forms: list[tuple[str, int]], asked: w.WordsRequest, language: str) -> str:
-    """A term with the row's hits."""
-    if asked.unit == "phrase":
-        return " ".join(write_piece(Piece(word)) for word in name.split(" "))
-    if not forms:
-        return write_piece(Piece(name))
-    written = " | ".join(write_piece(Piece(form)) for form, _ in forms)
-    if len(written) > MAX_CHARS or len(forms) > min(MAX_PIECES, MOST_FORMS - 1):
-        return f"all-forms:{language} {name}" if asked.merge == "lemma" else f"{name}*"
-    return written
 
 
 @router.post("/export")

@@ -18,8 +18,8 @@ import polars as pl
 from sqlalchemy import select
 
 from winnower.core.check import SIGNS_OF_DAMAGE, language_of, near_duplicates, repair
-from winnower.core.errors import WinnowerError
 from winnower.core.scope import NO_DATE, DateColumn
+from winnower.jobs.ending import ended_in_order
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.bulk import chunks
@@ -56,7 +56,7 @@ class CheckRun:
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""
-        try:
+        with ended_in_order(self.database, self.job_id, "The check"):
             with self.database.session() as session:
                 job = jobs.begin(session, self.job_id)
                 threshold = float(job.params.get("threshold", DEFAULT_THRESHOLD))
@@ -71,12 +71,6 @@ class CheckRun:
             with self.database.session() as session:
                 result = {"threshold": threshold, "revision": corpus.revision}
                 jobs.finish(session, self.job_id, "done", result=result)
-        except Exception as error:
-            state = "cancelled" if isinstance(error, jobs.Cancelled) else "failed"
-            message = error.message if isinstance(error, WinnowerError) else f"The check ended: {error}"
-            with self.database.session() as session:
-                jobs.finish(session, self.job_id, state, message=message)
-            raise
 
     def _check(self, corpus: OpenCorpus, project_id: int, threshold: float) -> pl.DataFrame:
         ids = corpus.columns.text_id

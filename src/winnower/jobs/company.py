@@ -13,11 +13,11 @@ from pathlib import Path
 
 import numpy as np
 
-from winnower.core.errors import WinnowerError
 from winnower.core.scope import Scope, Split
 from winnower.core.suggest import Company, build_company
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.core.words import count_words
+from winnower.jobs.ending import ended_in_order
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.corpus import open_corpus
@@ -47,7 +47,7 @@ class CompanyRun:
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""
-        try:
+        with ended_in_order(self.database, self.job_id, "This"):
             with self.database.session() as session:
                 job = jobs.begin(session, self.job_id)
                 project = session.get_one(Project, job.project_id)
@@ -67,12 +67,6 @@ class CompanyRun:
             os.replace(draft, path)
             with self.database.session() as session:
                 jobs.finish(session, self.job_id, "done", result={"words": len(found.folds)})
-        except Exception as error:
-            state = "cancelled" if isinstance(error, jobs.Cancelled) else "failed"
-            message = error.message if isinstance(error, WinnowerError) else f"This ended: {error}"
-            with self.database.session() as session:
-                jobs.finish(session, self.job_id, state, message=message)
-            raise
 
     def _tell(self, done: int, total: int) -> None:
         if time.monotonic() - self._told < 0.3:

@@ -10,6 +10,8 @@ import mmap
 from functools import cached_property
 from pathlib import Path
 
+from winnower.core.tokens.lemmas import lemma_of
+
 PARTS = ("noun", "verb", "adj", "adv")
 DEBIAN_FOLDER = Path("/usr/share/wordnet")
 MOST_SENSES = 6
@@ -37,6 +39,11 @@ class Thesaurus:
                     if other.islower() and other != word:  # names have capitals
                         found.setdefault(other)
         return list(found)
+
+    def close_to(self, word: str) -> list[str]:
+        """Synonyms of the word and of the base forms it stands for; English."""
+        bases = dict.fromkeys([*self.base_forms(word), lemma_of(word, "en")])
+        return list(dict.fromkeys(other for base in bases for other in self.synonyms(base)))
 
     def base_forms(self, word: str) -> list[str]:
         """The word and the irregular base forms it stands for, such as mice, mouse."""

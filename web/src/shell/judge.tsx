@@ -18,6 +18,7 @@ export interface JudgingOf {
 }
 
 type Item = Schema["SampleItem"];
+const namesOf = (kind: string) => (kind === "hit" ? ["fits", "does not"] : ["missed", "rightly none"]);
 const keyOf = (item: Item) => `${item.text_id}.${item.start}.${item.end}`;
 
 /** Judge one hit after the other: F fits, X does not, U takes a verdict back, arrows go to and fro. */
@@ -78,7 +79,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   }, [decide, here, items.length]);
   const judged = items.filter((item) => mine(item) !== null).length;
   const right = items.filter((item) => mine(item) === 1).length;
-  const [yes, no] = kind === "hit" ? ["fits", "does not"] : ["missed", "rightly none"];
+  const [yes, no] = namesOf(kind);
   return (
     <aside aria-label="Judging" className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet">
       <div className="border-b border-line px-3.5 py-3">
@@ -112,7 +113,8 @@ function SampleRow({ item, kind, here, verdict, onHere, onJudge }: { item: Item;
   }, [here]);
   const passage = item.passage;
   if (!passage) return <div className="border-b border-line px-3.5 py-2 text-ink3">These words are no longer in the text.</div>;
-  const others = item.verdicts.filter((one) => !one.mine);
+  const kept = item.verdicts.filter((one) => one.version > 0); // those just given have none yet
+  const [yes, no] = namesOf(kind);
   const said = verdict === null ? "?" : kind === "hit" ? (verdict ? "fits" : "no") : verdict ? "missed" : "none";
   const look = verdict === null ? "text-ink3" : (verdict === 1) === (kind === "hit") ? "text-bottle" : "text-rust";
   return (
@@ -126,7 +128,7 @@ function SampleRow({ item, kind, here, verdict, onHere, onJudge }: { item: Item;
         {stretches(passage.text, passage.marks).map((part, at) => (part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>))}
         {kind === "text" && passage.after && "…"}
       </div>
-      {others.length > 0 && <div className="mt-1 text-[11.5px] text-ink2">{others.map((one) => `${one.by}: ${one.verdict ? "fits" : "does not"} (version ${one.version})`).join("; ")}</div>}
+      {here && kept.length > 0 && <div className="mt-1 text-[11.5px] text-ink2">{kept.map((one) => `${one.mine ? "You" : one.by}: ${one.verdict ? yes : no}, ${date(one.made_at.slice(0, 10))}, version ${one.version}`).join("; ")}</div>}
       {here && (
         <div className="mt-1.5 flex flex-wrap gap-1.5">
           <Button look={verdict === 1 ? "main" : "plain"} onClick={() => onJudge(1)}>{kind === "hit" ? "Fits" : "Missed"}</Button>

@@ -3,7 +3,15 @@
 from winnower.core.compare.care import Care, Overlap, look_over
 from winnower.core.compare.comparison import MEASURES, Comparison
 from winnower.core.compare.counting import GroupSums, count_groups
-from winnower.core.compare.evidence import ORDERS, Evidence, Passage, find_evidence, passages, whole_sentence
+from winnower.core.compare.evidence import (
+    ORDERS,
+    Evidence,
+    Passage,
+    find_evidence,
+    hits_in_texts,
+    passages,
+    whole_sentence,
+)
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.sentences import Statement, statements
@@ -28,6 +36,7 @@ __all__ = [
     "count_groups",
     "dictionary_overview",
     "find_evidence",
+    "hits_in_texts",
     "how_counted",
     "look_over",
     "passages",

@@ -63,6 +63,13 @@ def find_evidence(
     order: str = "date",
 ) -> Evidence:
     """All hits of the terms taken together in the ``wanted`` texts (bool per text)."""
+    found = hits_in_texts(terms, index, wanted)
+    by = np.lexsort((found.start, found.text, *_order_keys(order, columns, found.text)))
+    return Evidence(found.text[by], found.start[by], found.length[by])
+
+
+def hits_in_texts(terms: Sequence[Term], index: TokenIndex, wanted: np.ndarray) -> Evidence:
+    """The same in the order of the index."""
     texts, starts, lengths = [], [], []
     for segment, base in zip(index.segments, index.base, strict=False):
         hits = category_hits(terms, segment)
@@ -71,9 +78,8 @@ def find_evidence(
         texts.append(text[inside])
         starts.append(hits.start[inside].astype(np.int64))
         lengths.append(hits.length[inside])
-    found = [np.concatenate(a) if a else np.empty(0, np.int64) for a in (texts, starts, lengths)]
-    by = np.lexsort((found[1], found[0], *_order_keys(order, columns, found[0])))
-    return Evidence(*(a[by] for a in found))
+    parts = (texts, starts, lengths)
+    return Evidence(*(np.concatenate(part) if part else np.empty(0, np.int64) for part in parts))
 
 
 def _order_keys(order: str, columns: Columns, text: np.ndarray) -> tuple[np.ndarray, ...]:

@@ -4,6 +4,7 @@ from winnower.core.pattern.find import find_term, forms_of_single, positions_in_
 from winnower.core.pattern.parse import parse_term, term_of_words
 from winnower.core.pattern.query import (
     Query,
+    as_one_term,
     matching_texts,
     only_or,
     parse_query,
@@ -25,6 +26,7 @@ __all__ = [
     "Sequence",
     "Singles",
     "Term",
+    "as_one_term",
     "find_term",
     "forms_of_single",
     "leftmost",

@@ -23,6 +23,7 @@ from winnower.core.pattern.find import find_term
 from winnower.core.pattern.lexemes import Lexeme, lexemes
 from winnower.core.pattern.parse import parse_term
 from winnower.core.pattern.term import Term
+from winnower.core.pattern.write import write_term
 
 JOINERS = ("AND", "OR", "NOT")
 MAX_QUERY_CHARS = 2_000
@@ -80,6 +81,16 @@ def only_or(query: Query) -> bool:
     if isinstance(query, Joined):
         return query.how == "or" and all(only_or(part) for part in query.parts)
     return isinstance(query, Leaf)
+
+
+def as_one_term(query: Query) -> str | None:
+    """The search as the text of one term, with its options; None where no one term says the same."""
+    terms = terms_of(query)
+    if not only_or(query):
+        return None
+    if len(terms) > 1 and any(t.conditions or t.match_case or t.ignore_accents or t.forms_of for t in terms):
+        return None
+    return " | ".join(write_term(term) for term in terms)
 
 
 def matching_texts(query: Query, index: TokenIndex) -> np.ndarray:

@@ -1,12 +1,29 @@
 """Words that may be missing from a category, and terms that may mean two things."""
 
+from winnower.core.suggest.category import (
+    LEAST_JUDGED,
+    Sources,
+    by_hits,
+    caught_folds,
+    suggest_for,
+    synonyms,
+    words_of,
+)
 from winnower.core.suggest.company import Company, build_company
-from winnower.core.suggest.mixed import MixedCompany, mixed_company
+from winnower.core.suggest.mixed import MixedCompany, mixed_company, mixed_terms
 from winnower.core.suggest.suggest import REASONS, Suggestion, in_the_same_company, suggest
 from winnower.core.suggest.typical import typical_words
 from winnower.core.suggest.variants import other_forms, variants
 
 __all__ = [
+    "mixed_terms",
+    "words_of",
+    "synonyms",
+    "suggest_for",
+    "caught_folds",
+    "by_hits",
+    "Sources",
+    "LEAST_JUDGED",
     "REASONS",
     "Company",
     "MixedCompany",

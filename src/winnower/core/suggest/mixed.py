@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare import Evidence
+from winnower.core.compare import Evidence, hits_in_texts
 from winnower.core.index import Lexicon, TokenIndex
+from winnower.core.pattern import Term
 from winnower.core.suggest.company import Company
+from winnower.core.words.collocates import beside
 
 LEAST_HITS = 24
 MOST_HITS = 400
+MOST_TERMS = 400
 REACH = 6
 ROUNDS = 12
 #: Share of the spread between hits that splitting them in two must explain.
@@ -69,23 +73,37 @@ def mixed_company(
     return MixedCompany(float(share), between, (int((side == 0).sum()), int((side == 1).sum())), telling)  # type: ignore[arg-type]
 
 
+def mixed_terms(
+    terms: Sequence[Term], index: TokenIndex, lexicon: Lexicon, company: Company, mask: np.ndarray
+) -> dict[int, MixedCompany]:
+    """Of the most frequent terms (by place, at most MOST_TERMS) those with a likely double meaning, among
+    the texts of ``mask``."""
+    found = [(at, hits_in_texts([term], index, mask)) for at, term in enumerate(terms)]
+    often = sorted(found, key=lambda pair: (-pair[1].hits, pair[0]))[:MOST_TERMS]
+    out = {}
+    for at, hits in sorted(often, key=lambda pair: pair[0]):
+        mixed = mixed_company(hits, index, lexicon, company) if hits.hits >= LEAST_HITS else None
+        if mixed is not None and mixed.likely:
+            out[at] = mixed
+    return out
+
+
 def _around(
     hits: Evidence, chosen: np.ndarray, index: TokenIndex, lexicon: Lexicon, company: Company
 ) -> tuple[np.ndarray, np.ndarray]:
     """Rows of ``company`` beside the chosen hits, each once a hit, and which hit each belongs to."""
     rows, of_hit = [], []
-    for number, at in enumerate(chosen.tolist()):
-        segment, _ = index.locate(int(hits.text[at]))
-        place = next(k for k, one in enumerate(index.segments) if one is segment)
-        start, end = int(hits.start[at]), int(hits.start[at] + hits.length[at])
-        sentence = int(np.searchsorted(segment.sentence_start, start, side="right"))
-        low = int(segment.sentence_start[sentence - 1])
-        high = int(np.append(segment.sentence_start, segment.n_tokens)[sentence])
-        beside = [*range(max(low, start - REACH), start), *range(end, min(high, end + REACH))]
-        found = np.unique(lexicon.of_tokens(segment, place, np.array(beside, np.int64)))
-        found = company.rows_of(found)
-        rows.append(found[found >= 0])
-        of_hit.append(np.full(len(rows[-1]), number))
+    of_segment = np.searchsorted(index.base, hits.text[chosen], side="right") - 1
+    for at, segment in enumerate(index.segments):
+        here = np.flatnonzero(of_segment == at)
+        if not len(here):
+            continue
+        picked = chosen[here]
+        fold, _, _, hit = beside(segment, hits.start[picked], hits.length[picked], REACH)
+        row = company.rows_of(lexicon.places[at][fold])
+        pairs = np.unique(np.stack([here[hit][row >= 0], row[row >= 0]]), axis=1)
+        of_hit.append(pairs[0])
+        rows.append(pairs[1])
     return np.concatenate(rows or [np.empty(0, int)]), np.concatenate(of_hit or [np.empty(0, int)])
 
 

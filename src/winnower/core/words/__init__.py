@@ -4,7 +4,7 @@ from winnower.core.words.collocates import Collocates, find_collocates
 from winnower.core.words.concordance import SORTS, Concordance, counted_neighbours, neighbours, sort_hits
 from winnower.core.words.frequency import WordCounts, count_words, merge_forms
 from winnower.core.words.phrases import count_phrases
-from winnower.core.words.pick import Pick, pick_rows
+from winnower.core.words.pick import Pick, pick_rows, row_term
 
 __all__ = [
     "SORTS",
@@ -19,5 +19,6 @@ __all__ = [
     "merge_forms",
     "neighbours",
     "pick_rows",
+    "row_term",
     "sort_hits",
 ]

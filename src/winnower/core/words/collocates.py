@@ -61,7 +61,7 @@ def find_collocates(
         hits = of_segment == at
         if not hits.any():
             continue
-        fold, offset, position = _beside(segment, evidence.start[hits], evidence.length[hits], window)
+        fold, offset, position, _ = beside(segment, evidence.start[hits], evidence.length[hits], window)
         fold = lexicon.places[at][fold]
         by_position.append(np.stack([fold, offset]))
         first = np.unique(position, return_index=True)[1]
@@ -95,10 +95,11 @@ def _positions(pairs: np.ndarray, kept: np.ndarray, n: int, window: int) -> np.n
     return np.bincount(key, minlength=len(kept) * 2 * window).reshape(len(kept), 2 * window)
 
 
-def _beside(
+def beside(
     segment: Segment, start: np.ndarray, length: np.ndarray, window: int
-) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """For every token beside a hit: its fold in the segment, its place in the window, its position."""
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """For every token within ``window`` tokens of a hit and in the sentence it begins in: its fold in the
+    segment, its place in the window (0 to 2 * window - 1), its position, and which hit it is beside."""
     at = np.searchsorted(segment.sentence_start, start, side="right")
     low = segment.sentence_start[at - 1].astype(np.int64)
     high = np.append(segment.sentence_start, segment.n_tokens)[at]
@@ -106,6 +107,6 @@ def _beside(
     edge = np.where(offsets < 0, start[:, None], (start + length)[:, None])
     position = edge + offsets
     inside = (position >= low[:, None]) & (position < high[:, None])
-    place = np.broadcast_to(np.arange(2 * window), position.shape)[inside]
+    hit, place = np.nonzero(inside)
     position = position[inside]
-    return segment.fold_of[segment.codes[position]], place, position
+    return segment.fold_of[segment.codes[position]], place, position, hit

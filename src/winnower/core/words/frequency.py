@@ -13,6 +13,8 @@ from winnower.core.index import Lexicon, Segment, TokenIndex, brought_together
 from winnower.core.measure import deviation_of_proportions
 from winnower.core.scope import Ground, Groups
 
+MOST_FORMS = 40
+
 
 @dataclass(frozen=True)
 class WordCounts:
@@ -40,7 +42,7 @@ class WordCounts:
         """DP of the rows over the groups; NaN where it is not defined."""
         return deviation_of_proportions(self.group_hits[rows], self.group_words)
 
-    def forms(self, lexicon: Lexicon, row: int, most: int = 40) -> list[tuple[str, int]]:
+    def forms(self, lexicon: Lexicon, row: int, most: int = MOST_FORMS) -> list[tuple[str, int]]:
         """The forms under a row with their hits, the most frequent first."""
         members = np.flatnonzero(self.row_of == row)
         order = members[np.argsort(-self.form_hits[members], kind="stable")][:most]

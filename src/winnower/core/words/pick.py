@@ -7,7 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from winnower.core.words.frequency import WordCounts
+from winnower.core.pattern import Piece, write_piece
+from winnower.core.pattern.parse import MAX_CHARS
+from winnower.core.words.frequency import MOST_FORMS, WordCounts
 
 SORTS = ("hits", "texts", "evenness", "name", "group")
 
@@ -74,3 +76,17 @@ def _order(counts: WordCounts, pick: Pick, rows: np.ndarray) -> np.ndarray:
         value = counts.hits[rows].astype(float)
     value = -value if pick.descending else value
     return np.argsort(np.where(np.isnan(value), np.inf, value), kind="stable")
+
+
+def row_term(name: str, forms: list[str], unit: str, merge: str, language: str) -> str:
+    """The text of a term that has the hits of a row of a word list.
+
+    ``forms`` are those brought together under the name, at most frequency.MOST_FORMS; where there are
+    too many for one term, it is all forms of the lemma, or all words that begin with the stem.
+    """
+    if unit == "phrase":
+        return " ".join(write_piece(Piece(word)) for word in name.split(" "))
+    written = " | ".join(write_piece(Piece(form)) for form in forms or [name])
+    if len(written) <= MAX_CHARS and len(forms) < MOST_FORMS:
+        return written
+    return f"all-forms:{language} {name}" if merge == "lemma" else f"{name}*"
