@@ -3,6 +3,7 @@
 import io
 import json
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from fastapi.testclient import TestClient
@@ -409,3 +410,20 @@ def test_a_term_too_common_for_its_gaps_is_told_and_hides_no_other(station, clie
     found = station.post(f"categories/{life}/profile", scope=[])["terms"]
     assert "too common" in found[str(station.term("a* [0-20] t*")["id"])]["remark"]
     assert found[str(station.term("lamb*")["id"])]["hits"] == 3
+
+
+def test_quick_verdicts_on_one_hit_come_one_after_the_other(station, app, client):
+    life = station.category("Livelihood")["id"]
+    sample = station.post(f"categories/{life}/samples", 201, size=1, seed=3)
+    item = client.get(f"{station.here}/samples/{sample['id']}").json()["items"][0]
+    place = {name: item[name] for name in ("text_id", "start", "end")}
+
+    def send(verdict):
+        return client.post(
+            f"{station.here}/categories/{life}/judge", json={**place, "verdict": verdict}
+        ).status_code
+
+    with ThreadPoolExecutor(6) as pool:
+        assert set(pool.map(send, [1, None, 0, None, 1, 0, 1, None, 1] * 3)) == {200}
+    send(0)
+    assert station.post(f"categories/{life}/quality", scope=[])["category"]["judged"] == 1

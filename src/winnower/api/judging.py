@@ -21,6 +21,7 @@ from winnower.core.pattern import Term, write_term
 from winnower.core.scope import CategoryColumn, Scope, Split, value_at
 from winnower.store import dictionaries as store
 from winnower.store import judging as kept
+from winnower.store.fields import lock_project
 from winnower.store.models import JudgingSample
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies
@@ -199,6 +200,7 @@ def _passage(desk: Desk, text_id: int, start: int, end: int, body: str | None) -
 @router.post("/categories/{category_id}/judge")
 def judge(desk: Writing, dictionary_id: int, category_id: int, given: j.JudgeRequest) -> s.Done:
     """Give a verdict, change it, or take it back; can be undone."""
+    lock_project(desk.session, desk.project)  # two quick verdicts on one hit come one after the other
     stored = loaded(desk, dictionary_id)
     name = store.category_in(stored, category_id).name
     desk.corpus.place_of(given.text_id)

@@ -37,26 +37,32 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const here = at ?? (open >= 0 ? open : 0);
   const current = items[here];
   const term = found.data?.sample.term ?? "";
+  const sent = useRef<Promise<void>>(Promise.resolve());
   const judge = useCallback(
-    async (item: Item, verdict: 0 | 1 | null) => {
-      const before = client.getQueryData<Schema["SampleItems"]>(queryKey);
+    (item: Item, verdict: 0 | 1 | null) => {
       const verdicts = [...item.verdicts.filter((one) => !one.mine), ...(verdict === null ? [] : [{ by: "", mine: true, verdict, version: 0, made_at: new Date().toISOString() }])];
       client.setQueryData<Schema["SampleItems"]>(queryKey, (now) => now && { ...now, items: now.items.map((one) => (keyOf(one) === keyOf(item) ? { ...one, verdicts } : one)) });
-      try {
-        await data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge", { params: { path: { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id } }, body: { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, term } }));
-        // what a verdict changes, and nothing else: judging must keep up with the keys
-        await Promise.all(["quality", "samples", "summary"].map((part) => client.invalidateQueries({ queryKey: ["project", project_id, part] })));
-      } catch (error) {
-        client.setQueryData(queryKey, before);
-        fail(error);
-      }
+      // shown at once, sent in the order of the keys
+      const path = { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id };
+      const body = { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, term };
+      const send = async () => {
+        try {
+          await data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge", { params: { path }, body }));
+          // what a verdict changes, and nothing else: judging must keep up with the keys
+          for (const part of ["quality", "samples", "summary"]) void client.invalidateQueries({ queryKey: ["project", project_id, part] });
+        } catch (error) {
+          fail(error);
+          await client.invalidateQueries({ queryKey });
+        }
+      };
+      sent.current = sent.current.then(send);
     },
     [client, queryKey, what.dictionary_id, what.category_id, project_id, kind, term, fail],
   );
   const decide = useCallback(
     (verdict: 0 | 1 | null) => {
       if (!current?.passage) return;
-      void judge(current, verdict);
+      judge(current, verdict);
       if (verdict !== null) setAt(Math.min(here + 1, items.length - 1));
     },
     [current, judge, here, items.length],
@@ -94,7 +100,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Opening the sample" />}
         {found.error && <div className="p-3"><Failure error={found.error} /></div>}
-        {items.map((item, n) => <SampleRow key={`${n}.${keyOf(item)}`} item={item} kind={kind} here={n === here} verdict={mine(item)} onHere={() => setAt(n)} onJudge={(verdict) => { setAt(n); void judge(item, verdict); }} />)}
+        {items.map((item, n) => <SampleRow key={`${n}.${keyOf(item)}`} item={item} kind={kind} here={n === here} verdict={mine(item)} onHere={() => setAt(n)} onJudge={(verdict) => { setAt(n); judge(item, verdict); }} />)}
       </div>
       <div className="border-t border-line2 bg-wash px-3.5 py-2" data-testid="judged">
         {judged} of {items.length} judged{judged > 0 && (kind === "hit" ? <>: {right} right, <b>{percent(right / judged)}</b></> : <>: {right} should have had a hit</>)}
