@@ -109,6 +109,19 @@ class Page:
     def wait(self, condition, what: str = "") -> object:
         return self._waiting().until(lambda _: condition(), what)
 
+    def described(self) -> str:
+        """Address, what has the focus, what is in the fields and the words shown, for reports."""
+        return str(
+            self.driver.execute_script(
+                "const fields = [...document.querySelectorAll('input, textarea, select')];"
+                "const name = (e) => e.getAttribute('aria-label') ?? e.name ?? e.id;"
+                "return [decodeURI(location.href), `focus: ${document.activeElement?.outerHTML.slice(0, 200)}`,"
+                "...fields.map((e) => `${e.type} ${name(e)}: ${e.value}${e.disabled ? ' (disabled)' : ''}`),"
+                "...[...document.querySelectorAll('[role=dialog]')].map((e) => e.outerHTML.slice(0, 1500)),"
+                "document.body.innerText].join('\\n').slice(0, 8000)"
+            )
+        )
+
     def sign_in(self, name: str, password: str) -> None:
         self.find("input[name=name]").send_keys(name)
         self.find("input[name=password]").send_keys(password)

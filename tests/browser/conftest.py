@@ -52,3 +52,12 @@ def page(address, database, downloads, tmp_path):
         page.sign_in(name, "a long password")
         yield page
         assert page.errors() == []
+
+
+@pytest.hookimpl(hookwrapper=True)
+def pytest_runtest_makereport(item):
+    """A test that fails tells what was on the page: a run elsewhere cannot be looked at."""
+    report = (yield).get_result()
+    page = item.funcargs.get("page")
+    if report.when == "call" and report.failed and page is not None:
+        report.sections.append(("page", page.described()))

@@ -100,10 +100,10 @@ def test_texts_are_dragged_onto_a_set_and_a_rule_set_stays_current(filled):
     scope = json.dumps([{"kind": "terms", "terms": ["deer"], "exclude": False}])
     page.driver.get(page.driver.current_url.split("?")[0] + f"?scope={scope}")
     page.says("[data-testid=scope-size]", "25 of 40 texts")
+    page.says("aside[aria-label='Groups and sets']", "By hand")
     page.button("New set").click()
-    page.find("[role=dialog] input").send_keys("On deer")
-    page.driver.find_elements(By.CSS_SELECTOR, "[role=dialog] input[type=radio]")[1].click()
-    page.button("Make the set").click()
+    page.text("By rule", "span").click()
+    page.find("[role=dialog] input").send_keys("On deer", Keys.ENTER)
     page.wait(lambda: "rule\n25" in page.find("aside[aria-label='Groups and sets']").text)
 
 

@@ -46,10 +46,17 @@ export function Rail() {
         {sets?.values.length ? <List variable={sets} role="sets" /> : <p className="text-ink3">Any number for each text, by hand or by rule.</p>}
       </section>
       <Dialog open={making === "set"} title="New set" onClose={() => setMaking(null)}>
-        <Field label="Name">{(id) => <Input id={id} autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={300} />}</Field>
-        <label className="mb-2 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={!byRule} onChange={() => setByRule(false)} /> <span>By hand: texts are dragged or added to it</span></label>
-        <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}><input type="radio" name="how" className="mt-0.5" disabled={!scope.length} checked={byRule} onChange={() => setByRule(true)} /> <span>By rule: all texts that fit the present scope, now and later{scope.length ? "" : " (narrow the scope first)"}</span></label>
-        <Button look="main" disabled={!name.trim() || make.isPending} onClick={() => make.mutate(undefined)}>Make the set</Button>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim() && !make.isPending) make.mutate(undefined);
+          }}
+        >
+          <Field label="Name">{(id) => <Input id={id} autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={300} />}</Field>
+          <label className="mb-2 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={!byRule} onChange={() => setByRule(false)} /> <span>By hand: texts are dragged or added to it</span></label>
+          <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}><input type="radio" name="how" className="mt-0.5" disabled={!scope.length} checked={byRule} onChange={() => setByRule(true)} /> <span>By rule: all texts that fit the present scope, now and later{scope.length ? "" : " (narrow the scope first)"}</span></label>
+          <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>Make the set</Button>
+        </form>
       </Dialog>
     </aside>
   );
