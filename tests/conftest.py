@@ -11,12 +11,14 @@ from pathlib import Path
 
 import hypothesis
 import pytest
+from argon2 import PasswordHasher
 
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.report import ImportReport
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.settings import Settings, load_settings
+from winnower.store import accounts
 from winnower.store.accounts import make_account, make_project
 from winnower.store.corpus import open_corpus
 from winnower.store.database import Database
@@ -74,6 +76,14 @@ NEWS_ROWS = [
     ],
     ["5", "Wood", "Orrin Courier", "", "The wood is quiet and the birch grows.", "hill", "28"],
 ]
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_passwords() -> Iterator[None]:
+    """Hundreds of accounts are made here; nothing tested depends on what a hash costs."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(accounts, "_hasher", PasswordHasher(time_cost=1, memory_cost=64, parallelism=1))
+        yield
 
 
 @pytest.fixture(scope="session")

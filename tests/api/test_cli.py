@@ -7,8 +7,10 @@ import subprocess
 import sys
 
 import pytest
+from typer.testing import CliRunner
 
 from tests.conftest import NEWS_ROWS, write_table
+from winnower.cli.main import app
 
 DICTIONARY = "category,term\nLivelihood,lamb*\nLivelihood,flock*\nEcology,deer\nEcology,birch\n"
 
@@ -29,6 +31,7 @@ def winnower(tmp_path_factory):
         assert done.returncode == code, done.stdout + done.stderr
         return done
 
+    run.data = data
     run("db", "start")
     yield run
     run("db", "stop")
@@ -149,7 +152,10 @@ def test_dictionaries_go_in_and_out(winnower, files, imported, tmp_path):
     ],
 )
 def test_errors_are_one_clear_line_and_a_code(winnower, files, imported, arguments, words):
-    done = winnower(*(str(a).format(files=files) for a in arguments), code=1)
+    # in this process: nine starts of the interpreter would tell nothing more
+    environment = {"WINNOWER_DATA": str(winnower.data), "WINNOWER_DATABASE_URL": None}
+    done = CliRunner().invoke(app, [a.format(files=files) for a in arguments], env=environment)
+    assert done.exit_code == 1, done.output
     last = done.stderr.strip().splitlines()[-1]
     assert last.startswith("winnower: ") and words in last
     assert "Traceback" not in done.stderr
