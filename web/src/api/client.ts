@@ -61,6 +61,13 @@ export async function saveFile(url: string, body?: unknown): Promise<void> {
   saveBlob(await response.blob(), name ? decodeURIComponent(name) : "winnower");
 }
 
+/** Send a file, with what goes along with it; what the server says comes back, errors as sentences. */
+export async function sendFile<T>(url: string, form: FormData): Promise<T> {
+  const response = await guardedFetch(new Request(url, { method: "POST", body: form }));
+  if (!response.ok) throw await readProblem(response);
+  return (await response.json()) as T;
+}
+
 export function saveBlob(blob: Blob, name: string): void {
   const link = document.createElement("a");
   link.href = URL.createObjectURL(blob);

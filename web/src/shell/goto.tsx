@@ -60,9 +60,10 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const hits = q ? (found.data ?? []) : [];
   const first = hits[0] ? `${hits[0].kind}${hits[0].id}-0` : q ? "search-texts" : "";
   const [chosen, setChosen] = useState("");
+  // with each key the list chooses its topmost item; what was found comes before "In the texts"
   useEffect(() => {
     if (first) setChosen(first);
-  }, [first]);
+  }, [first, q]);
   const groups = [...new Set(hits.map((hit) => hit.kind))];
   const item = "flex cursor-pointer items-baseline gap-3 rounded px-2.5 py-1.5 data-[selected=true]:bg-tint";
   return (

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../api/client";
-import { date, percent, plural, whole } from "../lib/numbers";
+import { date, percent, plural } from "../lib/numbers";
 import { stretches } from "../lib/offsets";
 import { Button, Failure, Kbd, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
@@ -149,6 +149,6 @@ function SampleRow({ item, kind, here, verdict, onHere, onJudge }: { item: Item;
 
 function readAt(search: string, paragraph: number): string {
   const next = new URLSearchParams(search);
-  next.set("paragraph", whole(paragraph));
+  next.set("paragraph", String(paragraph));
   return `?${next}`;
 }

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import type { Schema } from "../../api/client";
+import { type Schema, sendFile } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Failure, Field, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
@@ -8,13 +8,6 @@ import { useProjectId, useRefresh } from "../../shell/project";
 
 export interface FileUse {
   as: "new" | "merge";
-}
-
-async function send<T>(url: string, form: FormData): Promise<T> {
-  const answer = await fetch(url, { method: "POST", body: form });
-  const body = await answer.json();
-  if (!answer.ok) throw new Error(body.detail ?? "The file could not be read.");
-  return body as T;
 }
 
 /** Take in a file: as a dictionary of its own, or merged into the one that is open, conflicts shown first. */
@@ -43,9 +36,9 @@ function Taking({ use, tree, onMade, onClose }: { use: FileUse; tree: Schema["Di
     for (const [name, value] of Object.entries(more)) out.append(name, value);
     return out;
   };
-  const look = useMutation({ mutationFn: (given: File) => send<Schema["MergePreview"]>(`${base}/${tree!.id}/merge/preview`, form(given)), onSuccess: () => setTheirs([]) });
+  const look = useMutation({ mutationFn: (given: File) => sendFile<Schema["MergePreview"]>(`${base}/${tree!.id}/merge/preview`, form(given)), onSuccess: () => setTheirs([]) });
   const take = useMutation({
-    mutationFn: (given: File) => send<Schema["DictionaryImported"]>(`${base}/import`, form(given)),
+    mutationFn: (given: File) => sendFile<Schema["DictionaryImported"]>(`${base}/import`, form(given)),
     onSuccess: async (out) => {
       await refresh();
       onMade(out.dictionary.id);
@@ -55,7 +48,7 @@ function Taking({ use, tree, onMade, onClose }: { use: FileUse; tree: Schema["Di
     },
   });
   const merge = useMutation({
-    mutationFn: (given: File) => send<Schema["TermsAdded"]>(`${base}/${tree!.id}/merge`, form(given, { take_theirs: JSON.stringify(theirs) })),
+    mutationFn: (given: File) => sendFile<Schema["TermsAdded"]>(`${base}/${tree!.id}/merge`, form(given, { take_theirs: JSON.stringify(theirs) })),
     onSuccess: async (out) => {
       await refresh();
       tell(`${plural(out.added, "term")} added${theirs.length ? `, ${plural(theirs.length, "conflict")} settled their way` : ""}. Undo takes all of it back.`);
