@@ -65,7 +65,6 @@ def import_project(name: str, path: Path) -> tuple[float, float]:
 def main(url: str, folder: Path, short: int, long: int) -> None:
     small = write_csv(folder / "short-quarter.csv", short_texts(short // 4))
     large = write_csv(folder / "short.csv", short_texts(short))
-    longer = write_csv(folder / "long.csv", long_texts(long))
     quarter_s, quarter_mb = import_project(f"short {short // 4}", small)
     whole_s, whole_mb = import_project(f"short {short}", large)
     bare_s = bare_insert(url, large)
@@ -83,6 +82,9 @@ def main(url: str, folder: Path, short: int, long: int) -> None:
         "flat (under 1.25 x)",
         whole_mb < 1.25 * quarter_mb,
     )
+    if not long:
+        return
+    longer = write_csv(folder / "long.csv", long_texts(long))
     long_s, long_mb = import_project(f"long {long}", longer)
     bare_long_s = bare_insert(url, longer)
     row(

@@ -120,6 +120,21 @@ def test_text_to_fields_to_text_says_the_same(term):
     assert write_term(parse_term(write_term(parsed))) == write_term(parsed)
 
 
+@given(
+    st.text("abz019'-*?|./: A", min_size=1, max_size=12) | st.sampled_from(["near", "lamb*", "*", "a-", "l'*"]),
+    st.booleans(),
+    st.booleans(),
+)
+def test_words_read_at_once_are_read_as_all_others(word, case, accents):
+    def read(source):
+        try:
+            return parse_term(source, match_case=case, ignore_accents=accents)
+        except TermError as error:
+            return error.message
+
+    assert read(word) == read(f" {word}")  # with a space before it, it goes the long way
+
+
 @pytest.mark.parametrize(
     ("text", "options"),
     [

@@ -29,7 +29,7 @@ import polars as pl
 
 from winnower.core.errors import TermError
 from winnower.core.pattern.lexemes import Lexeme, lexemes
-from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term, in_a_row
+from winnower.core.pattern.term import Choice, Condition, Piece, PieceKind, Sequence, Term, in_a_row
 from winnower.core.tokens import clean, split_texts
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 
@@ -53,6 +53,9 @@ def parse_term(
     ``Term.source`` is the text without its options. Raises TermError, with the place in ``source``,
     where it cannot be searched.
     """
+    if not forms_of and (kind := _plain(source)):
+        head = Choice((Sequence((Piece(source, kind),), ()),))
+        return Term(source, head, (), match_case, ignore_accents)
     text = clean(source)[0]
     if not text.strip():
         raise TermError("Type at least one word.", source)
@@ -62,6 +65,15 @@ def parse_term(
     if "\n" in text.strip():
         raise TermError("A term stands on one line.", source, text.index("\n"))
     return _Parser(text, source).term(match_case, ignore_accents, forms_of)
+
+
+def _plain(source: str) -> PieceKind | None:
+    """What a term of one plain word or beginning is: the bulk of large dictionaries, read at once."""
+    if len(source) > MAX_CHARS:
+        return None
+    if _PLAIN_WORD.match(source):
+        return "word"
+    return "open" if _PLAIN_BEGINNING.match(source) else None
 
 
 class _Parser:
