@@ -2,6 +2,7 @@
 
 import io
 import json
+import random
 import time
 from concurrent.futures import ThreadPoolExecutor
 
@@ -10,6 +11,7 @@ from fastapi.testclient import TestClient
 from python_calamine import CalamineWorkbook
 
 from tests.api.test_api import problem
+from tests.conftest import write_table
 from winnower.store.accounts import make_account
 from winnower.store.models import Member
 
@@ -162,6 +164,39 @@ def test_what_to_look_after_is_told(station):
     assert counts["empty_terms"] == [station.term("unicorn")["id"]]
 
 
+def work_out_company(client, at):
+    job = client.post(f"{at}/company").json()
+    assert client.post(f"{at}/company").json()["id"] == job["id"]
+    for _ in range(300):
+        state = client.get(f"{at}/jobs/{job['id']}").json()["state"]
+        if state not in ("queued", "running"):
+            break
+        time.sleep(0.1)
+    assert state == "done"
+
+
+def test_both_kinds_of_company_of_a_term_lead_to_their_passages(station, client, at, deliver, tmp_path):
+    hill, trade = ["grazed", "flock", "dyke", "fell", "tup"], ["shares", "traders", "index", "bonds", "rose"]
+    words = random.Random(4)
+    rows = []
+    for number in range(160):
+        some = hill if number % 2 else trade
+        body = " ".join([*words.sample(some, 3), "stock", *words.sample(some, 3)])
+        rows.append([f"s{number}", "Stock", "Hill Farmer", "2031-06-03", body, "", ""])
+    deliver(write_table(tmp_path / "stock.csv", rows))
+    station.add("Livelihood", "stock")
+    ask = {"terms": [{"source": "stock"}], "kind": 0, "most": 200}
+    problem(client.post(f"{at}/evidence", json=ask), 404, "not worked out")
+    work_out_company(client, at)
+    (mixed,) = station.post("care", scope=[])["mixed"]
+    assert mixed["term_id"] == station.term("stock")["id"]
+    for kind, (size, telling) in enumerate(zip(mixed["sizes"], mixed["words"], strict=True)):
+        found = client.post(f"{at}/evidence", json={**ask, "kind": kind}).json()
+        assert found["hits"] == size == len(found["passages"])
+        near = sum(any(word in one["text"] for word in telling) for one in found["passages"])
+        assert near > 0.9 * size
+
+
 def test_suggestions_are_added_or_dismissed_for_good(station, client, at, database, settings):
     station.add("Ecology", "tree", {"source": "grow"})
     eco = station.category("Ecology")["id"]
@@ -177,14 +212,7 @@ def test_suggestions_are_added_or_dismissed_for_good(station, client, at, databa
     assert offered() == {"grows": "form"}
     station.add("Livelihood", "grows")  # what another category catches is not offered
     assert offered() == {}
-    job = client.post(f"{at}/company").json()
-    assert client.post(f"{at}/company").json()["id"] == job["id"]
-    for _ in range(300):
-        state = client.get(f"{at}/jobs/{job['id']}").json()["state"]
-        if state not in ("queued", "running"):
-            break
-        time.sleep(0.1)
-    assert state == "done"
+    work_out_company(client, at)
     assert station.post(f"categories/{eco}/suggestions", scope=[])["company"] == "ready"
 
 

@@ -25,6 +25,7 @@ from winnower.core.pattern.exclude import exclude_form
 from winnower.core.scope import Matches, Scope, Split, lay_ground
 from winnower.core.suggest import (
     build_company,
+    hits_of_kind,
     in_the_same_company,
     mixed_company,
     other_forms,
@@ -98,6 +99,16 @@ def test_a_word_with_two_meanings_is_told_from_one_with_one(tmp_path):
     assert stock.likely and {frozenset(words) <= set(hill) for words in stock.words} == {True, False}
     assert not look("ewe").likely
     assert look("tup near:1 nothing") is None
+    # the hits of each kind are those that were counted, in whatever order they are read
+    term, mask = parse_term("stock"), np.ones(len(many), bool)
+    trades = 0 if set(stock.words[0]) <= set(trade) else 1
+    for order in ("date", "text"):
+        ordered = find_evidence([term], index, columns, mask, order)
+        found = [hits_of_kind(term, kind, ordered, index, lexicon, company, mask) for kind in (0, 1)]
+        assert [one.hits for one in found] == list(stock.sizes)
+        assert not set(found[0].text.tolist()) & set(found[1].text.tolist())
+        about = [set(many[at].split()) & set(trade) for at in found[trades].text.tolist()]
+        assert sum(map(bool, about)) > 0.9 * len(about)
 
 
 def test_typical_words_of_passages(tmp_path):

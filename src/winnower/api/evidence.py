@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from winnower.api import schemas as s
+from winnower.api.company import company_of
 from winnower.api.context import Desk
 from winnower.api.instruments import loaded
 from winnower.core.compare import Evidence, Passage, passages, whole_sentence
 from winnower.core.errors import NotFound
 from winnower.core.pattern import Term, parse_query, terms_of
-from winnower.core.scope import Matches, Scope, value_at
+from winnower.core.scope import Matches, Scope, Split, value_at
+from winnower.core.suggest import hits_of_kind
 from winnower.store.texts import bodies
 
 CONTEXT_CHARS = 90
@@ -52,7 +54,16 @@ def what_is_asked(desk: Desk, asked: s.EvidenceRequest) -> tuple:
 
 def hits_asked(desk: Desk, asked: s.EvidenceRequest) -> Evidence:
     """All hits of the request in its order."""
-    return desk.corpus.evidence(*what_is_asked(desk, asked))
+    terms, scope, *rest = what_is_asked(desk, asked)
+    found = desk.corpus.evidence(terms, scope, *rest)
+    if asked.kind is None:
+        return found
+    company, _ = company_of(desk)
+    if company is None or len(terms) != 1:
+        raise NotFound("The company of words was not worked out for these texts yet.")
+    corpus = desk.corpus
+    mask = corpus.ground(scope, Split()).mask
+    return hits_of_kind(terms[0], asked.kind, found, corpus.index, corpus.lexicon, company, mask)
 
 
 def evidence_page(desk: Desk, found: Evidence, asked: s.EvidenceRequest, form: str) -> s.EvidencePage:

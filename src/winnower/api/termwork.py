@@ -6,6 +6,7 @@ import numpy as np
 from fastapi import APIRouter, Request
 
 from winnower.api import schemas as s
+from winnower.api.company import company_of
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.instruments import loaded, plain, term_public
 from winnower.api.schemas import termwork as t
@@ -29,7 +30,6 @@ from winnower.core.suggest import (
     words_of,
 )
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
-from winnower.jobs.company import company_path, read_company
 from winnower.store import dictionaries as store
 from winnower.store import jobs
 from winnower.store import words as word_store
@@ -186,17 +186,6 @@ def _count(
 
 def _term_ids(stored: store.StoredDictionary) -> list[int]:
     return [term.id for category in stored.categories for term in stored.terms[category.id]]
-
-
-def company_of(desk: Desk) -> tuple[Company | None, str]:
-    """The company vectors of the present texts, and "ready", "working" or "none"."""
-    corpus = desk.corpus
-    path = company_path(corpus.folder, corpus.revision)
-    found = corpus.kept(("company",), lambda _: read_company(path)) if path.exists() else None
-    if found is not None:
-        return found, "ready"
-    job = latest_job(desk.session, desk.project.id, "company")
-    return None, "working" if job is not None and job.state in ("queued", "running") else "none"
 
 
 @router.post("/company", status_code=201)

@@ -2479,6 +2479,8 @@ export interface components {
             split: components["schemas"]["Split"];
             /** Group */
             group?: string | null;
+            /** Kind */
+            kind?: (0 | 1) | null;
             /**
              * Order
              * @default date
@@ -2854,7 +2856,7 @@ export interface components {
         /**
          * EvidenceRequest
          * @description The passages under a number: of a category, of terms or of a search, in a group of a split or
-         *     everywhere.
+         *     everywhere; with ``kind`` those of one term in its first or second kind of company.
          */
         EvidenceRequest: {
             /**
@@ -2877,6 +2879,8 @@ export interface components {
             split: components["schemas"]["Split"];
             /** Group */
             group?: string | null;
+            /** Kind */
+            kind?: (0 | 1) | null;
             /**
              * Order
              * @default date
@@ -3258,6 +3262,8 @@ export interface components {
             split: components["schemas"]["Split"];
             /** Group */
             group?: string | null;
+            /** Kind */
+            kind?: (0 | 1) | null;
             /**
              * Order
              * @default date

@@ -18,6 +18,11 @@ export function written(one: Pick<TermOptions, "source" | "match_case" | "ignore
   return [...options.filter(Boolean), one.source].join(" ");
 }
 
+/** A form as a term that finds it and nothing else. */
+export function quoted(form: string): string {
+  return /[*?/()[\]|:"]/.test(form) ? `"${form}"` : form;
+}
+
 /** Several terms as one search. */
 export function asQuery(terms: readonly TermOptions[]): string {
   return terms.map(written).join(" OR ");

@@ -128,10 +128,10 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
   );
 }
 
-/** The address of the concordance of what the panel shows; none for one group of a split. */
+/** The address of the concordance of what the panel shows; none for one group of a split or kind of company. */
 function contextOf(what: EvidenceOf, search: string): string | null {
-  const { dictionary_id, category_id, query, terms, group } = what.request;
-  if (group) return null;
+  const { dictionary_id, category_id, query, terms, group, kind } = what.request;
+  if (group || (kind ?? null) !== null) return null;
   const next = new URLSearchParams(search);
   for (const key of ["hits-of", "q", "order", "paragraph"]) next.delete(key);
   if (dictionary_id && category_id) next.set("hits-of", `${dictionary_id}.${category_id}`);

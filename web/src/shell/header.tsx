@@ -61,13 +61,13 @@ export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoT
   };
   const initials = me.full_name.split(/\s+/).map((part) => part[0]).slice(0, 2).join("").toUpperCase();
   return (
-    <header className="flex h-[52px] shrink-0 items-stretch gap-4 bg-bar px-4 text-[#E9EDE8]">
+    <header className="flex h-[52px] shrink-0 items-stretch gap-4 bg-bar px-4 whitespace-nowrap text-[#E9EDE8]">
       <NavLink to="/" className="flex items-center gap-2 text-[15px] font-bold" aria-label="Winnower, all projects">
         <Mark />
-        Winnower
+        <span className="max-[860px]:hidden">Winnower</span>
       </NavLink>
       <div className="flex min-w-0 items-center border-l border-[#33424C] pl-4 text-[13px] text-[#B9C3C2]">
-        <span className="max-w-[210px] truncate">{summary?.name}</span>
+        <span className="max-w-[210px] truncate" title={summary?.name}>{summary?.name}</span>
       </div>
       <nav aria-label="Stations" className="flex">
         {STATIONS.map((station) => (
@@ -94,7 +94,7 @@ export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoT
           ↷
         </button>
         <button type="button" onClick={onGoTo} className="flex items-center gap-1.5 whitespace-nowrap hover:text-white">
-          Go to… <span className="rounded border border-[#42525C] px-1.5 py-px text-[11px]">Ctrl K</span>
+          Go to… <span className="max-[860px]:hidden rounded border border-[#42525C] px-1.5 py-px text-[11px]">Ctrl K</span>
         </button>
         <Menu
           trigger={

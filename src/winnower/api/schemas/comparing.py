@@ -71,7 +71,7 @@ class ComparisonPublic(Model):
 
 class EvidenceRequest(Scoped):
     """The passages under a number: of a category, of terms or of a search, in a group of a split or
-    everywhere."""
+    everywhere; with ``kind`` those of one term in its first or second kind of company."""
 
     dictionary_id: int | None = None
     category_id: int | None = None
@@ -79,6 +79,7 @@ class EvidenceRequest(Scoped):
     query: str | None = Field(default=None, max_length=2_000)
     split: Split = Split()
     group: str | None = None
+    kind: Literal[0, 1] | None = None
     order: Literal["date", "source", "text"] = "date"
     form: Literal["context", "line"] = "context"
     start: int = Field(default=0, ge=0)

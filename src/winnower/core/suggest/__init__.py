@@ -10,12 +10,13 @@ from winnower.core.suggest.category import (
     words_of,
 )
 from winnower.core.suggest.company import Company, build_company
-from winnower.core.suggest.mixed import MixedCompany, mixed_company, mixed_terms
+from winnower.core.suggest.mixed import MixedCompany, hits_of_kind, mixed_company, mixed_terms
 from winnower.core.suggest.suggest import REASONS, Suggestion, in_the_same_company, suggest
 from winnower.core.suggest.typical import typical_words
 from winnower.core.suggest.variants import other_forms, variants
 
 __all__ = [
+    "hits_of_kind",
     "mixed_terms",
     "words_of",
     "synonyms",

@@ -29,12 +29,14 @@ TELLING_WORDS = 4
 @dataclass(frozen=True)
 class MixedCompany:
     """``share``: of the spread that two kinds of company explain; ``between``: the cosine of their means;
-    ``words``: what is typical of each."""
+    ``words``: what is typical of each; ``of_hit``: int8 per hit, 0 or 1, -1 for hits that were not drawn
+    or have no company."""
 
     share: float
     between: float
     sizes: tuple[int, int]
     words: tuple[tuple[str, ...], tuple[str, ...]]
+    of_hit: np.ndarray
 
     @property
     def likely(self) -> bool:
@@ -65,12 +67,15 @@ def mixed_company(
     points = sums[used] / size[used, None]
     side = _two_means(points)
     share = 1 - sum(_spread(points[side == k]) for k in (0, 1)) / max(_spread(points), 1e-12)
-    of_side = np.full(len(chosen), -1)
+    of_side = np.full(len(chosen), -1, np.int8)
     of_side[used] = side
     telling = tuple(_telling(rows, of_side[of_hit], k, company, lexicon) for k in (0, 1))
     means = [points[side == k].mean(0) if (side == k).any() else points.mean(0) for k in (0, 1)]
     between = float(means[0] @ means[1] / (np.linalg.norm(means[0]) * np.linalg.norm(means[1]) + 1e-12))
-    return MixedCompany(float(share), between, (int((side == 0).sum()), int((side == 1).sum())), telling)  # type: ignore[arg-type]
+    of_hit_all = np.full(hits.hits, -1, np.int8)
+    of_hit_all[chosen] = of_side
+    sizes = int((side == 0).sum()), int((side == 1).sum())
+    return MixedCompany(float(share), between, sizes, telling, of_hit_all)  # type: ignore[arg-type]
 
 
 def mixed_terms(
@@ -86,6 +91,26 @@ def mixed_terms(
         if mixed is not None and mixed.likely:
             out[at] = mixed
     return out
+
+
+def hits_of_kind(
+    term: Term,
+    kind: int,
+    ordered: Evidence,
+    index: TokenIndex,
+    lexicon: Lexicon,
+    company: Company,
+    mask: np.ndarray,
+) -> Evidence:
+    """Of the term's hits in the texts of ``mask``, as ``ordered``, those in its first or second kind of
+    company (0, 1): the hits that ``mixed_terms`` counted."""
+    hits = hits_in_texts([term], index, mask)
+    mixed = mixed_company(hits, index, lexicon, company)
+    wanted = np.zeros(0, int) if mixed is None else np.flatnonzero(mixed.of_hit == kind)
+    # a hit is told by its text and its first token; positions count within segments
+    own = hits.text[wanted] << 32 | hits.start[wanted]
+    keep = np.isin(ordered.text << 32 | ordered.start, own)
+    return Evidence(ordered.text[keep], ordered.start[keep], ordered.length[keep])
 
 
 def _around(

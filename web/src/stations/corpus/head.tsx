@@ -19,10 +19,10 @@ export function CorpusHead({ children }: { children?: ReactNode }) {
   const { search } = useLocation();
   const writes = useSummary().data?.role !== "reader";
   const base = `/projects/${project}/corpus`;
-  const look = ({ isActive }: { isActive: boolean }) => `border-b-2 px-0.5 py-1.5 ${isActive ? "border-bottle font-bold text-bottle" : "border-transparent text-ink2 hover:text-ink"}`;
+  const look = ({ isActive }: { isActive: boolean }) => `shrink-0 border-b-2 px-0.5 py-1.5 whitespace-nowrap ${isActive ? "border-bottle font-bold text-bottle" : "border-transparent text-ink2 hover:text-ink"}`;
   return (
     <div className="shrink-0">
-      <nav aria-label="Corpus" className="flex items-center gap-5 border-b border-line2 bg-sheet px-4">
+      <nav aria-label="Corpus" className="flex items-center gap-5 overflow-x-auto border-b border-line2 bg-sheet px-4">
         {VIEWS.map((view) => (
           <NavLink key={view.to} to={`${base}${view.to}${search}`} end className={look}>{view.label}</NavLink>
         ))}

@@ -43,10 +43,10 @@ export function CareView({ tree, counts, care, writes, onCategory }: { tree: Tre
       <Part title="Carry most of their category" count={care.carrying.length} hint="More than half of the category’s hits are theirs: what is said of the category is said of this term.">
         {care.carrying.flatMap((one) => { const home = homes.get(one.term_id); return home ? <TermLine key={one.term_id} {...home} tree={tree} writes={false} onCategory={onCategory} extra={percent(one.share)} /> : []; })}
       </Part>
-      <Part title="May have two meanings" count={care.mixed.length} hint="Their hits fall into two kinds of company. Judge a sample of each before you trust the count.">
+      <Part title="May have two meanings" count={care.mixed.length} hint="Their hits fall into two kinds of company. Read some of each before you trust the count; a sample to judge is drawn in the term’s category.">
         {care.mixed.flatMap((one) => {
           const home = homes.get(one.term_id);
-          return home ? <TermLine key={one.term_id} {...home} tree={tree} writes={false} onCategory={onCategory} extra={one.words.map((words, at) => `${whole(one.sizes[at] ?? 0)} with ${words.join(", ")}`).join("; ")} /> : [];
+          return home ? <TermLine key={one.term_id} {...home} tree={tree} writes={false} onCategory={onCategory} extra={one.words.map((words, at) => <Company key={at} home={home} kind={at === 1 ? 1 : 0} words={words} hits={one.sizes[at] ?? 0} />)} /> : [];
         })}
       </Part>
       {care.company !== "ready" && (
@@ -70,7 +70,16 @@ function Part({ title, count, hint, children }: { title: string; count: number; 
   );
 }
 
-function TermLine({ term, category, tree, writes, onCategory, extra }: { term: Schema["TermPublic"]; category: Schema["CategoryPublic"]; tree: Tree; writes: boolean; onCategory: (id: number) => void; extra?: string }) {
+/** One kind of company a term keeps; a click reads the hits that were counted. */
+function Company({ home, kind, words, hits }: { home: { term: Schema["TermPublic"]; category: Schema["CategoryPublic"] }; kind: 0 | 1; words: readonly string[]; hits: number }) {
+  const { scope } = useScope();
+  const { show } = useEvidence();
+  const { term, category } = home;
+  const open = () => show({ title: `“${term.source}” in the company of ${words.join(", ")}`, colour: category.colour, scope, request: { terms: [termOf(term)], split: {}, kind } });
+  return <button type="button" onClick={open} className="hover:underline">{whole(hits)} with {words.join(", ")}</button>;
+}
+
+function TermLine({ term, category, tree, writes, onCategory, extra }: { term: Schema["TermPublic"]; category: Schema["CategoryPublic"]; tree: Tree; writes: boolean; onCategory: (id: number) => void; extra?: ReactNode }) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const { show } = useEvidence();
@@ -83,7 +92,7 @@ function TermLine({ term, category, tree, writes, onCategory, extra }: { term: S
     <li className="flex items-center gap-2 border-b border-line px-3 py-1 last:border-0">
       <button type="button" onClick={() => show({ title: `“${term.source}” in ${category.name}`, colour: category.colour, scope, request: { terms: [termOf(term)], split: {} } })} className="truncate font-semibold hover:underline">{term.source}</button>
       <span className="shrink-0 text-ink2">in <button type="button" onClick={() => onCategory(category.id)} className="hover:underline"><Swatch colour={category.colour} className="!mr-1 ml-1" />{category.name}</button></span>
-      {extra && <span className="ml-auto text-right">{extra}</span>}
+      {extra && <span className="ml-auto flex flex-wrap justify-end gap-x-3 text-right">{extra}</span>}
       {writes && <Button look="ghost" className="ml-auto" onClick={() => drop.mutate(undefined)}>Delete</Button>}
     </li>
   );

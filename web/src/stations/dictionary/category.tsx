@@ -188,7 +188,8 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
   };
   return (
     <>
-      <table className="mt-3 w-full overflow-hidden rounded-md border border-line bg-sheet" aria-label="Terms">
+      <div className="mt-3 overflow-x-auto rounded-md border border-line bg-sheet">
+      <table className="w-full min-w-[760px]" aria-label="Terms">
         <thead>
           <tr>
             {head("term", "Term", true)}
@@ -211,6 +212,7 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
           ))}
         </tbody>
       </table>
+      </div>
       {terms.length > shown && <div className="mt-2 text-center"><Button onClick={() => setShown(shown + 1000)}>Show {whole(Math.min(1000, terms.length - shown))} more of {whole(terms.length)} terms</Button></div>}
     </>
   );

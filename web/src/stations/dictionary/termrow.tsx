@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { percent, three, whole } from "../../lib/numbers";
-import { languageName, optionWords, term as termAs, termOf, written } from "../../lib/terms";
+import { languageName, optionWords, quoted, term as termAs, termOf, written } from "../../lib/terms";
 import { Button, Dialog, Field, Menu, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -127,11 +127,6 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
       )}
     </>
   );
-}
-
-/** A form as a term that finds it and nothing else. */
-function quoted(form: string): string {
-  return /[*?/()[\]|:"]/.test(form) ? `"${form}"` : form;
 }
 
 function ChangeForm({ term, colour, onSave, onClose }: { term: Term; colour: number; onSave: (values: Omit<Schema["TermUpdate"], "revision">) => void; onClose: () => void }) {
