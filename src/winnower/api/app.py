@@ -27,6 +27,7 @@ from winnower.api import (
     searching,
     termwork,
     variables,
+    verdicts,
     versions,
     words,
 )
@@ -80,7 +81,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     app.middleware("http")(same_site_only)
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    for part in (*parts, versions, instruments, termwork, judging, comparing, imports):
+    for part in (*parts, versions, instruments, termwork, judging, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     app.include_router(help_router, prefix="/api/v1")
     _serve_web(app, web)

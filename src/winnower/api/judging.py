@@ -10,15 +10,15 @@ from fastapi import APIRouter
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.evidence import passage_public
 from winnower.api.instruments import loaded, plain
+from winnower.api.judged import hits_under, place_passage, terms_under, verdict_public
 from winnower.api.schemas import judging as j
-from winnower.core.compare import Evidence, hits_in_texts, passages
+from winnower.core.compare import Evidence, hits_in_texts
 from winnower.core.dictionary.judging import Quality, balanced_sample, missed_texts, precision
-from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts
+from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts, standing
 from winnower.core.errors import DictionaryError
-from winnower.core.pattern import Term, write_term
-from winnower.core.scope import CategoryColumn, Scope, Split, value_at
+from winnower.core.pattern import write_term
+from winnower.core.scope import CategoryColumn, Scope, Split
 from winnower.store import dictionaries as store
 from winnower.store import judging as kept
 from winnower.store.fields import lock_project
@@ -27,21 +27,6 @@ from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies
 
 router = APIRouter(prefix="/projects/{project_id}/dictionaries/{dictionary_id}")
-BEGINNING_CHARS = 600
-
-
-def _terms(stored: store.StoredDictionary, category_id: int) -> tuple[Term, ...]:
-    """Terms of a category and of all below it."""
-    at = stored.categories.index(store.category_in(stored, category_id))
-    return tuple(
-        entry.parse()
-        for place in stored.value.with_children(at)
-        for entry in stored.value.categories[place].terms
-    )
-
-
-def _hits(desk: Desk, terms: tuple[Term, ...], scope: Scope) -> Evidence:
-    return desk.corpus.evidence(terms, scope, Split(), None, "text")
 
 
 def _sources(corpus: OpenCorpus) -> np.ndarray:
@@ -56,14 +41,14 @@ def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleReq
     stored = loaded(desk, dictionary_id)
     category = store.category_in(stored, category_id)
     scope, corpus = asked.scope_value(), desk.corpus
-    terms, name = _terms(stored, category_id), ""
+    terms, name = terms_under(stored, category_id), ""
     if asked.term_id is not None:
         term = store.entry_of(store.term_in(stored, asked.term_id)).parse()
         terms, name = (term,), write_term(term)
     if not terms:
         raise DictionaryError(f"“{category.name}” has no terms yet, so there is nothing to judge.")
     seed = asked.seed or 1 + secrets.randbelow(999_999)
-    found = _hits(desk, terms, scope)
+    found = hits_under(desk, terms, scope)
     if asked.kind == "hit":
         if not found.hits:
             raise DictionaryError("There is no hit in this scope to judge.")
@@ -133,15 +118,7 @@ def sample(desk: Reading, dictionary_id: int, sample_id: int) -> j.SampleItems:
     body = bodies(desk.session, ids)
     verdicts: dict[tuple, list[j.Verdict]] = {}
     for one, by in kept.verdicts_in_texts(desk.session, row.category_id, row.kind, ids):
-        verdicts.setdefault((one.text_id, one.start, one.end), []).append(
-            j.Verdict(
-                by=by,
-                mine=one.made_by == desk.account.id,
-                verdict=one.verdict,
-                version=one.version,
-                made_at=one.made_at.replace(tzinfo=dt.UTC),
-            )
-        )
+        verdicts.setdefault((one.text_id, one.start, one.end), []).append(verdict_public(desk, one, by))
     items = []
     for item in row.items:
         text_id, start, end = item if row.kind == "hit" else (item[0], -1, -1)
@@ -150,7 +127,7 @@ def sample(desk: Reading, dictionary_id: int, sample_id: int) -> j.SampleItems:
                 text_id=text_id,
                 start=start,
                 end=end,
-                passage=_passage(desk, text_id, start, end, body.get(text_id)),
+                passage=place_passage(desk, text_id, start, end, body.get(text_id)),
                 verdicts=verdicts.get((text_id, start, end), []),
             )
         )
@@ -163,38 +140,6 @@ def sample(desk: Reading, dictionary_id: int, sample_id: int) -> j.SampleItems:
         "",
     )
     return j.SampleItems(sample=_sample(desk, row, by), items=items)
-
-
-def _passage(desk: Desk, text_id: int, start: int, end: int, body: str | None) -> s.PassagePublic | None:
-    """The sentence around words, or the beginning of a text; None where they are gone."""
-    corpus = desk.corpus
-    place = int(corpus.places_of(np.array([text_id]))[0])
-    if place < 0 or body is None:
-        return None
-    if start < 0:
-        fields = corpus.columns.fields
-        return s.PassagePublic(
-            text_id=text_id,
-            title=fields["title"].values[place],  # type: ignore[union-attr]
-            source=value_at(fields["source"], place),  # type: ignore[arg-type]
-            date=value_at(fields["date"], place),  # type: ignore[arg-type]
-            paragraph=1,
-            start=0,
-            before="",
-            text=body[:BEGINNING_CHARS],
-            after=body[BEGINNING_CHARS : BEGINNING_CHARS + 1],
-            marks=[],
-        )
-    segment, local = corpus.index.locate(place)
-    low, high = int(segment.text_start[local]), int(segment.text_start[local + 1])
-    chars = segment.char_start[low:high]
-    first = int(np.searchsorted(chars, start))
-    if first >= len(chars) or chars[first] != start:
-        return None
-    last = int(np.searchsorted(chars, end)) - 1
-    hit = Evidence(np.array([place]), np.array([low + first]), np.array([max(last - first + 1, 1)]))
-    found, _ = passages(hit, corpus.index, 0, 1)
-    return passage_public(desk, found[0], body, "context")
 
 
 @router.post("/categories/{category_id}/judge")
@@ -228,8 +173,8 @@ def quality(
     corpus, scope = desk.corpus, asked.scope_value()
     under = [stored.categories[place].id for place in stored.value.with_children(at)]
     frames = kept.verdicts(desk.session, under, "hit")
-    terms = _terms(stored, category_id)
-    found = _hits(desk, terms, scope) if terms else None
+    terms = terms_under(stored, category_id)
+    found = hits_under(desk, terms, scope) if terms else None
     own = frames[category_id]
     whole = _precision(judged_hits(found, corpus.index, own)) if found else precision(0, 0)
     by_term = {}
@@ -240,8 +185,8 @@ def quality(
         judged = _precision(judged_hits(one, corpus.index, own))
         if judged.judged:
             by_term[row.id] = _quality(judged)
-    split = own.group_by("text_id", "start", "end").agg(spread="verdict") if len(own) else None
-    different = int(sum(len(set(v)) > 1 for v in split["spread"].to_list())) if split is not None else 0
+    places = standing(own, found, corpus.index) if found and len(own) else None
+    different = int((places["stands"] & places["differ"]).sum()) if places is not None else 0
     return j.CategoryQuality(
         category=_quality(whole),
         terms=by_term,

@@ -82,6 +82,17 @@ def verdicts_in_texts(
     return [(row[0], row[1]) for row in rows]
 
 
+def all_verdicts(session: Session, category_id: int, kind: str) -> list[tuple[Judgement, str]]:
+    """All verdicts on a category with who gave them, by text and place, the oldest first."""
+    rows = session.execute(
+        select(Judgement, Account.full_name)
+        .join(Account, Account.id == Judgement.made_by)
+        .where(Judgement.category_id == category_id, Judgement.kind == kind)
+        .order_by(Judgement.text_id, Judgement.start, Judgement.end, Judgement.id)
+    )
+    return [(row[0], row[1]) for row in rows]
+
+
 def judge(
     recorder: Recorder,
     *,
@@ -124,7 +135,8 @@ def judge(
         )
     else:
         now = dt.datetime.now(dt.UTC).replace(tzinfo=None)
-        recorder.update(row, {"verdict": verdict, "version": version, "term": term, "made_at": now})
+        changed = {"verdict": verdict, "version": version, "term": term or row.term, "made_at": now}
+        recorder.update(row, changed)
 
 
 def judges_of(session: Session, category_id: int) -> list[str]:

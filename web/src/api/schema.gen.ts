@@ -1746,6 +1746,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verdicts
+         * @description Judged places with all verdicts on each, a page at a time.
+         */
+        post: operations["verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Verdicts
+         * @description One line a verdict, of the places that are shown, as CSV or Excel.
+         */
+        post: operations["export_verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/compare": {
         parameters: {
             query?: never;
@@ -3195,6 +3235,20 @@ export interface components {
             } | null;
         };
         /**
+         * Judge
+         * @description A person with verdicts, how many, and how many of those say that it fits (or was missed).
+         */
+        Judge: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Verdicts */
+            verdicts: number;
+            /** Yes */
+            yes: number;
+        };
+        /**
          * JudgeRequest
          * @description A verdict on words of a text, or on a text; None takes it back.
          */
@@ -3969,8 +4023,7 @@ export interface components {
         };
         /**
          * SampleItem
-         * @description ``passage`` shows the hit in its sentence; for a text its beginning. ``gone``: the words are no
-         *     longer there, or no longer a hit.
+         * @description ``passage`` shows the hit in its sentence, for a text its beginning; None: the words are gone.
          */
         SampleItem: {
             /** Text Id */
@@ -4787,6 +4840,63 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * VerdictsPage
+         * @description Places with verdicts, in the order of their texts. ``sizes``: how many there are of each kind of
+         *     ``show``; "all" counts those that make the precision, "idle" those whose words are no hit of the
+         *     scope now.
+         */
+        VerdictsPage: {
+            /** Sizes */
+            sizes: {
+                [key: string]: number;
+            };
+            /** Judges */
+            judges: components["schemas"]["Judge"][];
+            /** Start */
+            start: number;
+            /** Next */
+            next: number | null;
+            /** Items */
+            items: components["schemas"]["SampleItem"][];
+        };
+        /**
+         * VerdictsRequest
+         * @description Verdicts on the category, or on one of its terms; ``judge`` is one person’s account.
+         */
+        VerdictsRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /**
+             * Kind
+             * @default hit
+             * @enum {string}
+             */
+            kind: "hit" | "text";
+            /**
+             * Show
+             * @default all
+             * @enum {string}
+             */
+            show: "all" | "right" | "wrong" | "differ" | "idle";
+            /** Term Id */
+            term_id?: number | null;
+            /** Judge */
+            judge?: number | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 50
+             */
+            most: number;
         };
         /** VersionName */
         VersionName: {
@@ -8758,6 +8868,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CategoryQuality"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictsPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation Error */

@@ -8,6 +8,7 @@ import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
 import { type JudgingOf, JudgePanel } from "./judge";
+import { VerdictsPanel, type VerdictsOf } from "./verdicts";
 import { useProjectId } from "./project";
 
 /** What the panel shows: a title for people, the request behind the number, and the number itself. */
@@ -21,15 +22,15 @@ export interface EvidenceOf {
 interface Panels {
   shown: EvidenceOf | null;
   show: (what: EvidenceOf | null) => void;
-  judging: JudgingOf | null;
-  judge: (what: JudgingOf | null) => void;
+  judging: JudgingOf | VerdictsOf | null;
+  judge: (what: JudgingOf | VerdictsOf | null) => void;
 }
 
 const Context = createContext<Panels>({ shown: null, show: () => {}, judging: null, judge: () => {} });
 
 export function EvidenceProvider({ children }: { children: ReactNode }) {
   const [shown, setShown] = useState<EvidenceOf | null>(null);
-  const [judging, setJudging] = useState<JudgingOf | null>(null);
+  const [judging, setJudging] = useState<JudgingOf | VerdictsOf | null>(null);
   const value = useMemo(
     () => ({
       shown,
@@ -38,7 +39,7 @@ export function EvidenceProvider({ children }: { children: ReactNode }) {
         setShown(what);
         if (what) setJudging(null);
       },
-      judge: (what: JudgingOf | null) => {
+      judge: (what: JudgingOf | VerdictsOf | null) => {
         setJudging(what);
         if (what) setShown(null);
       },
@@ -66,6 +67,7 @@ export function EvidencePanel() {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [close]);
+  if (judging && "shows" in judging) return <VerdictsPanel key={`${judging.category_id}.${judging.term_id}.${judging.kind}.${judging.shows}`} what={judging} onClose={close} />;
   if (judging) return <JudgePanel key={judging.sample_id} what={judging} onClose={close} />;
   if (!shown) return null;
   return <Panel what={shown} onClose={close} />;

@@ -30,8 +30,7 @@ class Verdict(Model):
 
 
 class SampleItem(Model):
-    """``passage`` shows the hit in its sentence; for a text its beginning. ``gone``: the words are no
-    longer there, or no longer a hit."""
+    """``passage`` shows the hit in its sentence, for a text its beginning; None: the words are gone."""
 
     text_id: int
     start: int
@@ -55,6 +54,38 @@ class SamplePublic(Model):
 
 class SampleItems(Model):
     sample: SamplePublic
+    items: list[SampleItem]
+
+
+class VerdictsRequest(Scoped):
+    """Verdicts on the category, or on one of its terms; ``judge`` is one person’s account."""
+
+    kind: Literal["hit", "text"] = "hit"
+    show: Literal["all", "right", "wrong", "differ", "idle"] = "all"
+    term_id: int | None = None
+    judge: int | None = None
+    start: int = Field(default=0, ge=0)
+    most: int = Field(default=50, ge=1, le=200)
+
+
+class Judge(Model):
+    """A person with verdicts, how many, and how many of those say that it fits (or was missed)."""
+
+    id: int
+    name: str
+    verdicts: int
+    yes: int
+
+
+class VerdictsPage(Model):
+    """Places with verdicts, in the order of their texts. ``sizes``: how many there are of each kind of
+    ``show``; "all" counts those that make the precision, "idle" those whose words are no hit of the
+    scope now."""
+
+    sizes: dict[str, int]
+    judges: list[Judge]
+    start: int
+    next: int | None
     items: list[SampleItem]
 
 

@@ -26,20 +26,36 @@ def places_in_texts(hits: Evidence, index: TokenIndex) -> pl.DataFrame:
 def agreed(verdicts: pl.DataFrame) -> pl.DataFrame:
     """One verdict for each stretch of words: that of most people; where they are even, wrong.
 
-    ``verdicts`` with text_id, start, end, verdict (0 or 1); gives the same columns, ``judges`` beside.
+    ``verdicts`` with text_id, start, end, verdict (0 or 1); gives the same columns, beside them ``judges``
+    and ``differ``, whether people gave different verdicts.
     """
     return verdicts.group_by("text_id", "start", "end", maintain_order=True).agg(
-        (pl.col("verdict").mean() > 0.5).cast(pl.Int8).alias("verdict"), pl.len().alias("judges")
+        (pl.col("verdict").mean() > 0.5).cast(pl.Int8).alias("verdict"),
+        pl.len().alias("judges"),
+        (pl.col("verdict").n_unique() > 1).alias("differ"),
     )
+
+
+def _in_judged_texts(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
+    """Which hits lie in texts with verdicts: only these can have been judged."""
+    judged_texts = np.isin(index.text_id[hits.text], verdicts["text_id"].unique().to_numpy())
+    return np.flatnonzero(judged_texts)
+
+
+def standing(verdicts: pl.DataFrame, hits: Evidence, index: TokenIndex) -> pl.DataFrame:
+    """What ``agreed`` gives with ``stands``: whether the very same words are one of the hits now."""
+    some = _in_judged_texts(hits, index, verdicts)
+    part = Evidence(hits.text[some], hits.start[some], hits.length[some])
+    now = places_in_texts(part, index).with_columns(stands=pl.lit(True))
+    joined = agreed(verdicts).join(now, on=["text_id", "start", "end"], how="left", maintain_order="left")
+    return joined.with_columns(pl.col("stands").fill_null(False))
 
 
 def judged_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
     """int8 per hit: 1 right, 0 wrong, -1 not judged. Only verdicts on the very same words count."""
     if not len(verdicts):
         return np.full(hits.hits, -1, np.int8)
-    # only texts with verdicts can have judged hits
-    judged_texts = np.isin(index.text_id[hits.text], verdicts["text_id"].unique().to_numpy())
-    some = np.flatnonzero(judged_texts)
+    some = _in_judged_texts(hits, index, verdicts)
     part = Evidence(hits.text[some], hits.start[some], hits.length[some])
     joined = places_in_texts(part, index).join(
         agreed(verdicts), on=["text_id", "start", "end"], how="left", maintain_order="left"

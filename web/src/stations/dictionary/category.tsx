@@ -29,7 +29,7 @@ interface Props {
 export function CategoryView({ dictionary, category, counts, care, writes }: Props) {
   const project_id = useProjectId();
   const { scope } = useScope();
-  const { show } = useEvidence();
+  const { show, judge } = useEvidence();
   const { tell } = useToast();
   const navigate = useNavigate();
   const { search } = useLocation();
@@ -73,6 +73,8 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     next.set("hits-of", `${dictionary.id}.${category.id}`);
     navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
+  const verdicts = (kind: "hit" | "text", shows: "all" | "differ", term: Term | null) =>
+    judge({ dictionary_id: dictionary.id, category_id: category.id, term_id: term?.id ?? null, kind, shows, title: term ? `“${term.source}” in ${category.name}` : category.name, colour: category.colour });
   const under = new Set([category.id]);
   for (const one of dictionary.categories) if (one.parent_id !== null && under.has(one.parent_id)) under.add(one.id);
   const others = dictionary.categories.filter((one) => !under.has(one.id));
@@ -108,8 +110,8 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
       {category.description && <p className="mt-0.5 max-w-[70ch] text-ink2">{category.description}</p>}
       {writes && <TermEntry dictionary={dictionary} category={category} />}
       {profiles.error && <Failure error={profiles.error} />}
-      <TermTable dictionary={dictionary} category={category} profiles={profiles.data} quality={quality.data} counts={counts} care={care} writes={writes} onJudge={(term) => setDrawing({ kind: "hit", term })} />
-      {quality.data && category.terms.length + (own?.hits ?? 0) > 0 && <Quality quality={quality.data} writes={writes} onJudge={() => setDrawing({ kind: "hit", term: null })} onMissed={() => setDrawing({ kind: "text", term: null })} />}
+      <TermTable dictionary={dictionary} category={category} profiles={profiles.data} quality={quality.data} counts={counts} care={care} writes={writes} onJudge={(term) => setDrawing({ kind: "hit", term })} onVerdicts={(term) => verdicts("hit", "all", term)} />
+      {quality.data && category.terms.length + (own?.hits ?? 0) > 0 && <Quality quality={quality.data} writes={writes} onJudge={() => setDrawing({ kind: "hit", term: null })} onMissed={() => setDrawing({ kind: "text", term: null })} onVerdicts={(kind, shows) => verdicts(kind, shows, null)} />}
       <Suggestions dictionary={dictionary} category={category} writes={writes} />
       <DrawSample drawing={drawing} dictionary={dictionary} category={category} onClose={() => setDrawing(null)} />
       <Dialog title="Rename, describe, recolour" open={describing} onClose={() => setDescribing(false)}>
@@ -145,11 +147,12 @@ interface TableProps {
   care: Schema["CarePublic"] | undefined;
   writes: boolean;
   onJudge: (term: Term) => void;
+  onVerdicts: (term: Term) => void;
 }
 
 const MOST_ROWS = 300;
 
-function TermTable({ dictionary, category, profiles, quality, counts, care, writes, onJudge }: TableProps) {
+function TermTable({ dictionary, category, profiles, quality, counts, care, writes, onJudge, onVerdicts }: TableProps) {
   const [sort, setSort] = useState<{ key: SortKey; down: boolean }>({ key: "hits", down: true });
   const [shown, setShown] = useState(MOST_ROWS);
   const [wanted, setWanted] = useAddress("precision", "0.8");
@@ -189,7 +192,7 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
   return (
     <>
       <div className="mt-3 overflow-x-auto rounded-md border border-line bg-sheet">
-      <table className="w-full min-w-[760px]" aria-label="Terms">
+      <table className="w-full min-w-[630px]" aria-label="Terms">
         <thead>
           <tr>
             {head("term", "Term", true)}
@@ -208,7 +211,7 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
         </thead>
         <tbody>
           {terms.slice(0, shown).map((term) => (
-            <TermRow key={term.id} dictionary={dictionary} category={category} term={term} profile={profileOf(term)} quality={quality?.terms[String(term.id)]} groups={profiles?.groups ?? []} top={top} notes={notesOf(term)} wanted={Number(wanted)} writes={writes} onJudge={onJudge} />
+            <TermRow key={term.id} dictionary={dictionary} category={category} term={term} profile={profileOf(term)} quality={quality?.terms[String(term.id)]} groups={profiles?.groups ?? []} top={top} notes={notesOf(term)} wanted={Number(wanted)} writes={writes} onJudge={onJudge} onVerdicts={onVerdicts} />
           ))}
         </tbody>
       </table>

@@ -25,9 +25,10 @@ interface Props {
   wanted: number;
   writes: boolean;
   onJudge: (term: Term) => void;
+  onVerdicts: (term: Term) => void;
 }
 
-export function TermRow({ dictionary, category, term, profile, quality, groups, top, notes, wanted, writes, onJudge }: Props) {
+export function TermRow({ dictionary, category, term, profile, quality, groups, top, notes, wanted, writes, onJudge, onVerdicts }: Props) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const { shown, show } = useEvidence();
@@ -78,7 +79,7 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
         <td className="px-2.5">{profile && <Falls groups={groups} rates={profile.group_rates} hits={profile.group_hits} colour={category.colour} top={top} onOpen={evidence} />}</td>
         <td className="px-2.5 text-right">{three(profile?.evenness)}</td>
         <td className="px-2.5 text-right">
-          <button type="button" disabled={!profile?.hits || !writes} onClick={() => onJudge(term)} title={quality?.judged ? `${quality.right} right of ${quality.judged} judged; 95% interval ${percent(quality.low)} to ${percent(quality.high)}` : "Not judged yet; click to draw a sample"} className={`enabled:hover:underline ${low ? "font-bold text-rust" : quality?.judged ? "" : "text-ink3"}`}>
+          <button type="button" disabled={!quality?.judged && (!profile?.hits || !writes)} onClick={() => (quality?.judged ? onVerdicts(term) : onJudge(term))} title={quality?.judged ? `${quality.right} right of ${quality.judged} judged; 95% interval ${percent(quality.low)} to ${percent(quality.high)}. Click for the verdicts.` : "Not judged yet; click to draw a sample"} className={`enabled:hover:underline ${low ? "font-bold text-rust" : quality?.judged ? "" : "text-ink3"}`}>
             {quality?.judged ? <>{(quality.share ?? 0).toFixed(2)} <span className="font-normal text-ink3">of {quality.judged}</span></> : "–"}
           </button>
         </td>
