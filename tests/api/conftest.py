@@ -3,6 +3,7 @@
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.station import Station
 from winnower.api.app import make_app
 
 
@@ -33,3 +34,8 @@ def filled(client, at, deliver, news):
         client.post(f"{at}/dictionaries/import", files={"file": ("Frames.csv", content)}).status_code == 201
     )
     return client.get(f"{at}/dictionaries").json()[0]["id"]
+
+
+@pytest.fixture
+def station(client, at, filled):
+    return Station(client, at, filled)

@@ -3,9 +3,9 @@ import { createContext, type ReactNode, useCallback, useContext, useEffect, useM
 import { Link, useLocation } from "react-router";
 import { api, type Condition, data, type Schema } from "../api/client";
 import { date, plural, whole } from "../lib/numbers";
-import { stretches } from "../lib/offsets";
 import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
+import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
 import { type JudgingOf, JudgePanel } from "./judge";
 import { VerdictsPanel, type VerdictsOf } from "./verdicts";
@@ -187,7 +187,7 @@ export function PassageItem({ passage, form }: { passage: Passage; form: Form })
         <span className="whitespace-nowrap">{date(passage.date)}</span>
       </div>
       <div className="font-serif text-[14px] leading-[1.42]">
-        {stretches(passage.text, passage.marks).map((part, at) => (part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>))}
+        <Marked text={passage.text} marks={passage.marks} />
       </div>
     </Link>
   );

@@ -3,8 +3,8 @@ import { useCallback, useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../api/client";
 import { date } from "../lib/numbers";
-import { stretches } from "../lib/offsets";
 import { Button } from "../parts/controls";
+import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
 import { useProjectId } from "./project";
 
@@ -92,7 +92,7 @@ export function SampleRow({ item, kind, here, verdict, always = false, onHere, o
       </div>
       {kind === "text" && <div className="mb-0.5 font-semibold">{passage.title}</div>}
       <div className="font-serif text-[14px] leading-[1.42]">
-        {stretches(passage.text, passage.marks).map((part, at) => (part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>))}
+        <Marked text={passage.text} marks={passage.marks} />
         {kind === "text" && passage.after && "…"}
       </div>
       {(here || always) && kept.length > 0 && <div className="mt-1 text-[11.5px] text-ink2">{kept.map((one) => `${one.mine ? "You" : one.by}: ${one.verdict ? yes : no}, ${date(one.made_at.slice(0, 10))}, version ${one.version}`).join("; ")}</div>}

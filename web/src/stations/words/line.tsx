@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { date } from "../../lib/numbers";
-import { stretches } from "../../lib/offsets";
 import { Failure, Segments } from "../../parts/controls";
+import { Marked } from "../../parts/marked";
 import { useProjectId } from "../../shell/project";
 
 const WIDE = [
@@ -53,7 +53,7 @@ function Widened({ passage, wide, onWide }: { passage: Schema["PassagePublic"]; 
       {found.error && <Failure error={found.error} />}
       {found.data && (
         <div className="max-h-[320px] max-w-[76ch] overflow-auto font-serif text-[15px] leading-[1.5] whitespace-pre-wrap">
-          {stretches(found.data.text, [{ start: found.data.mark_start, end: found.data.mark_end }]).map((part, at) => (part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>))}
+          <Marked text={found.data.text} marks={[{ start: found.data.mark_start, end: found.data.mark_end }]} />
         </div>
       )}
     </div>
