@@ -217,6 +217,8 @@ def test_nearness_stays_within_a_text_and_a_word_is_not_near_itself(tmp_path):
         ("/(a{1000}){1000}/", 1, "too large"),
         ('say "no "again" x', 14, "no partner"),
         ("(((((lamb)))))", 4, "at most 4 deep"),
+        ("stock (lamb near:5 price)", 12, "“near:” cannot stand inside brackets"),
+        ("(exact-case: Hill)", 1, "cannot stand inside|no word"),
     ],
 )
 def test_errors_point_at_the_character(text, position, words):

@@ -3,7 +3,7 @@
 import numpy as np
 import polars as pl
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_words import NONE, made
@@ -22,6 +22,7 @@ from winnower.core.pattern import (
     with_alternatives,
 )
 from winnower.core.pattern.exclude import exclude_form
+from winnower.core.pattern.query import Leaf
 from winnower.core.scope import Matches, Scope, Split, lay_ground
 from winnower.core.suggest import (
     build_company,
@@ -170,6 +171,44 @@ def test_searches_over_whole_texts(tmp_path, query, found):
     assert np.flatnonzero(matching_texts(parse_query(query), index)).tolist() == found
     mask = lay_ground(Scope((Matches(query),)), Split(), index, columns).mask
     assert np.flatnonzero(mask).tolist() == found
+
+
+LEAVES = [
+    "lamb",
+    "price",
+    "wool near:2 price",
+    "(lamb | wool)",
+    "any-accents: only",
+    "(lamb | wool) unless-near:1 and",
+]
+leaves = st.sampled_from(LEAVES).map(lambda leaf: ("leaf", leaf))
+searches = st.recursive(
+    leaves,
+    lambda inner: st.tuples(st.just("not"), inner) | st.tuples(st.sampled_from(["and", "or"]), inner, inner),
+    max_leaves=6,
+)
+
+
+@given(searches)
+@settings(max_examples=120)
+def test_brackets_may_stand_around_every_part_of_a_search(tmp_path_factory, search):
+    index, _, _ = made(tmp_path_factory.mktemp("searches"), TEXTS)
+
+    def written(part):
+        if part[0] == "leaf":
+            return f"({part[1]})"
+        if part[0] == "not":
+            return f"NOT {written(part[1])}"
+        return f"({written(part[1])} {part[0].upper()} {written(part[2])})"
+
+    def texts(part):
+        if part[0] == "leaf":
+            return matching_texts(Leaf(parse_term(part[1])), index)
+        if part[0] == "not":
+            return ~texts(part[1])
+        return texts(part[1]) & texts(part[2]) if part[0] == "and" else texts(part[1]) | texts(part[2])
+
+    assert matching_texts(parse_query(written(search)), index).tolist() == texts(search).tolist()
 
 
 @pytest.mark.parametrize(

@@ -4,6 +4,7 @@
     (lamb | ewe*) near:5 price OR "vet bill"
     stock AND NOT laughing stock
     NOT (wool OR hay)
+    deer AND (lamb near:5 price)
 
 AND binds more closely than OR; NOT speaks of what follows it. The words are upper case; in
 quotation marks they are words like others. Everything else is read as in a dictionary.
@@ -166,11 +167,12 @@ class _Parser:
         return self.leaf()
 
     def _joined_inside(self) -> bool:
-        """Whether the bracket that opens here holds a joining word."""
+        """Whether the bracket that opens here holds what no bracket of a term does: a joining word, a
+        condition or an option."""
         depth = 0
         for sign in self.found[self.next :]:
             depth += (sign.kind == "(") - (sign.kind == ")")
-            if sign.kind == "words" and sign.value in JOINERS:
+            if sign.kind in ("condition", "option") or (sign.kind == "words" and sign.value in JOINERS):
                 return True
             if depth == 0:
                 return False
