@@ -219,7 +219,8 @@ def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, sta
     if company is not None:
         terms = [entry.parse() for category in stored.value.categories for entry in category.terms]
         mask = corpus.ground(scope, Split()).mask
-        for at, two in mixed_terms(terms, corpus.index, corpus.lexicon, company, mask).items():
+        known = corpus.kept(("mixed", scope, state), lambda _: {})  # an edit asks again of few terms
+        for at, two in mixed_terms(terms, corpus.index, corpus.lexicon, company, mask, known).items():
             words = [list(side) for side in two.words]
             mixed.append(t.MixedTerm(term_id=ids[at], share=two.share, sizes=list(two.sizes), words=words))
     return t.CarePublic(

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import sparse
 
-from winnower.core.dictionary import Dictionary, category_hits
+from winnower.core.dictionary import Dictionary
+from winnower.core.dictionary.hits import caught_by_each
 from winnower.core.index import Segment, TokenIndex
-from winnower.core.pattern import Hits, Term
+from winnower.core.pattern import Term
 from winnower.core.scope import Ground
 
 #: A term with more than this share of its category's hits carries it.
@@ -75,20 +76,14 @@ def _words_caught(
     terms: list[Term], segment: Segment, mask: np.ndarray | None
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Term and position of every token in a hit of a term, and the hits of each term."""
-    of, positions, counted = [], [], np.zeros(len(terms), np.int64)
-    for at, term in enumerate(terms):
-        found = category_hits([term], segment)
-        if mask is not None:
-            inside = mask[segment.text_of[found.start]]
-            found = Hits(found.start[inside], found.length[inside])
-        counted[at] = len(found.start)
-        within = np.arange(int(found.length.sum())) - np.repeat(
-            np.cumsum(found.length) - found.length, found.length
-        )
-        positions.append(np.repeat(found.start, found.length) + within)
-        of.append(np.full(len(positions[-1]), at))
-    empty = np.empty(0, np.int64)
-    return np.concatenate(of or [empty]), np.concatenate(positions or [empty]), counted
+    found = caught_by_each(terms, segment, mask)
+    counted = np.bincount(found.of, minlength=len(terms))
+    if (found.length == 1).all():
+        return found.of, found.start, counted
+    within = np.arange(int(found.length.sum())) - np.repeat(
+        np.cumsum(found.length) - found.length, found.length
+    )
+    return np.repeat(found.of, found.length), np.repeat(found.start, found.length) + within, counted
 
 
 def _caught_alone(term_of: np.ndarray, position: np.ndarray, home: np.ndarray, n: int) -> np.ndarray:

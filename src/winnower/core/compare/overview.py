@@ -8,8 +8,8 @@ import numpy as np
 
 from winnower.core.compare.counting import count_groups
 from winnower.core.dictionary import Dictionary, texts_of_hits
+from winnower.core.dictionary.hits import count_each
 from winnower.core.index import TokenIndex
-from winnower.core.pattern import find_term
 from winnower.core.scope import Ground
 
 
@@ -45,10 +45,6 @@ def dictionary_overview(target: Dictionary, index: TokenIndex, ground: Ground) -
         hits=sums.hits.sum(1) if sums else np.empty(0),
         texts=sums.with_hit.sum(1) if sums else np.empty(0),
         texts_matched=int((matched & ground.mask).sum()),
-        empty_terms=tuple(
-            at
-            for at, term in enumerate(terms)
-            if not any(len(find_term(term, s).start) for s in index.segments)
-        ),
+        empty_terms=tuple(np.flatnonzero(count_each(terms, index) == 0).tolist()),
         double_terms=tuple(at for at, (_, e) in enumerate(placed) if len(homes[e.source.casefold()]) > 1),
     )

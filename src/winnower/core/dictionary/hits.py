@@ -21,6 +21,7 @@ from winnower.core.pattern import (
     find_term,
     longest_first,
     positions_in_order,
+    rows_of_each,
     union,
 )
 
@@ -55,6 +56,48 @@ def _texts(terms: Sequence[Term], singles: Singles | None, index: TokenIndex) ->
     return np.concatenate(parts) if parts else np.empty(0, np.int64)
 
 
+class Caught(NamedTuple):
+    """Hits of many terms, each counted as if it were alone: ``of`` the place of the term, ``start`` and
+    ``length`` as in Hits; int64, by term for single words, the others after them."""
+
+    of: np.ndarray
+    start: np.ndarray
+    length: np.ndarray
+
+
+def caught_by_each(terms: Sequence[Term], segment: Segment, mask: np.ndarray | None = None) -> Caught:
+    """The hits of every term by itself, in the texts of ``mask`` (bool per text of the segment).
+
+    Terms of single words, the bulk of any dictionary, are looked up together.
+    """
+    single = [at for at, term in enumerate(terms) if term.single]
+    of, forms = rows_of_each([terms[at] for at in single], segment)
+    low, size = segment.form_start[forms], np.diff(segment.form_start)[forms]
+    at = np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size)
+    of_term = np.repeat(np.array(single, np.int64)[of], size)
+    if mask is not None:
+        inside = mask[segment.order_text[at]]
+        at, of_term = at[inside], of_term[inside]
+    parts = [Caught(of_term, segment.order[at].astype(np.int64), np.ones(len(at), np.int64))]
+    for place, term in enumerate(terms):
+        if term.single:
+            continue
+        found = category_hits([term], segment)
+        inside = slice(None) if mask is None else mask[segment.text_of[found.start]]
+        start = found.start[inside].astype(np.int64)
+        parts.append(Caught(np.full(len(start), place, np.int64), start, found.length[inside]))
+    return Caught(*(np.concatenate(part) for part in zip(*parts, strict=True)))
+
+
+def count_each(terms: Sequence[Term], index: TokenIndex, mask: np.ndarray | None = None) -> np.ndarray:
+    """Hits of every term by itself, int64, in the texts of ``mask`` (bool per text)."""
+    hits = np.zeros(len(terms), np.int64)
+    for segment, base in zip(index.segments, index.base, strict=False):
+        inside = None if mask is None else mask[base : base + segment.n_texts]
+        hits += np.bincount(caught_by_each(terms, segment, inside).of, minlength=len(terms))
+    return hits
+
+
 class Prepared(NamedTuple):
     """Terms read, and looked up together where all are single words."""
 
@@ -75,4 +118,13 @@ def texts_of_entries(entries: tuple[TermEntry, ...], index: TokenIndex) -> np.nd
     return _texts(terms, singles, index)
 
 
-__all__ = ["Hits", "category_hits", "prepared", "texts_of_entries", "texts_of_hits"]
+__all__ = [
+    "Caught",
+    "Hits",
+    "category_hits",
+    "caught_by_each",
+    "count_each",
+    "prepared",
+    "texts_of_entries",
+    "texts_of_hits",
+]

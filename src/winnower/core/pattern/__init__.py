@@ -11,7 +11,7 @@ from winnower.core.pattern.query import (
     terms_of,
     with_alternatives,
 )
-from winnower.core.pattern.resolve import Letters, Singles, resolve
+from winnower.core.pattern.resolve import Letters, Singles, resolve, rows_of_each
 from winnower.core.pattern.spans import Hits, leftmost, longest_first, union
 from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
 from winnower.core.pattern.write import write_piece, write_term
@@ -25,6 +25,7 @@ __all__ = [
     "Query",
     "Sequence",
     "Singles",
+    "rows_of_each",
     "Term",
     "as_one_term",
     "find_term",

@@ -193,7 +193,9 @@ class _Parser:
         if sign.kind == "(":
             inside = self.choice(depth + 1, "There is no word in these brackets.")
             if self.here is not None and self.here.kind in ("condition", "option"):
-                message = f"“{self.here.value}:” cannot stand inside brackets; a condition is for the whole term."
+                message = (
+                    f"“{self.here.value}:” cannot stand inside brackets; a condition is for the whole term."
+                )
                 raise self.fail(message, self.here.at)
             if self.here is None or self.here.kind != ")":
                 raise self.fail("This bracket is not closed; add its partner.", sign.at)

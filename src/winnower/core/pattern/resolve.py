@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -57,25 +57,13 @@ class Singles:
     """
 
     def __init__(self, terms: Iterable[Term]) -> None:
-        first, last, self._others = [], [], []
-        for term in terms:
-            plain = not (term.match_case or term.ignore_accents or term.forms_of)
-            for option in term.head.options:
-                piece = option.items[0]
-                assert isinstance(piece, Piece)
-                if plain and piece.kind == "word":
-                    first.append(fold(piece.form))
-                    last.append(first[-1] + "\0")
-                elif plain and piece.kind == "open" and _BEGINNING.match(piece.form):
-                    first.append(fold(piece.form[:-1]))
-                    last.append(first[-1] + _LAST)
-                else:
-                    self._others.append((piece, Letters.of(term)))
-        self._first, self._last = _BETWEEN.join(first), _BETWEEN.join(last)
+        words = _words_of(terms)
+        self._others = words.others
+        self._first, self._last = _BETWEEN.join(words.first), _BETWEEN.join(words.last)
 
     def forms(self, segment: Segment) -> np.ndarray:
         """The rows of the segment's vocabulary that any of the terms stands for: int64, sorted, each once."""
-        found = [resolve(segment, piece, letters) for piece, letters in self._others]
+        found = [resolve(segment, piece, letters) for _, piece, letters in self._others]
         if self._first:
             found.append(_stretches(segment, self._first, self._last))
         if len(found) == 1:
@@ -86,13 +74,60 @@ class Singles:
 @lru_cache(maxsize=10_000)
 def _stretches(segment: Segment, first: str, last: str) -> np.ndarray:
     """Rows from each of the folds ``first`` to before those of ``last`` (joined), sorted, each once."""
-    begins, ends = first.split(_BETWEEN), last.split(_BETWEEN)
-    at = segment.vocabulary["fold"].search_sorted(pl.Series(begins + ends, dtype=pl.String)).to_numpy()
-    low = at[: len(begins)].astype(np.int64)
-    size = at[len(begins) :].astype(np.int64) - low
-    rows = np.unique(np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size))
+    rows = np.unique(_between(segment, first.split(_BETWEEN), last.split(_BETWEEN))[0])
     rows.flags.writeable = False
     return rows
+
+
+def _between(segment: Segment, first: list[str], last: list[str]) -> tuple[np.ndarray, np.ndarray]:
+    """Rows from each fold ``first`` to before its ``last``, one stretch after the other, and their number."""
+    at = segment.vocabulary["fold"].search_sorted(pl.Series(first + last, dtype=pl.String)).to_numpy()
+    low = at[: len(first)].astype(np.int64)
+    size = at[len(first) :].astype(np.int64) - low
+    return np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size), size
+
+
+def rows_of_each(terms: Sequence[Term], segment: Segment) -> tuple[np.ndarray, np.ndarray]:
+    """What each of many single-word terms stands for: places of the terms and rows of the segment's
+    vocabulary, both int64, by term and row, each pair once."""
+    words = _words_of(terms)
+    of, rows = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
+    if words.first:
+        found, size = _between(segment, words.first, words.last)
+        of.append(np.repeat(np.array(words.of, np.int64), size))
+        rows.append(found)
+    for at, piece, letters in words.others:
+        rows.append(resolve(segment, piece, letters))
+        of.append(np.full(len(rows[-1]), at, np.int64))
+    pairs = np.unique(np.concatenate(of) * max(segment.n_forms, 1) + np.concatenate(rows))
+    return pairs // max(segment.n_forms, 1), pairs % max(segment.n_forms, 1)
+
+
+class _Words(NamedTuple):
+    """Words of terms: stretches of folds from ``first`` to before ``last`` of the term ``of``, and others
+    with the place of their term."""
+
+    of: list[int]
+    first: list[str]
+    last: list[str]
+    others: list[tuple[int, Piece, Letters]]
+
+
+def _words_of(terms: Iterable[Term]) -> _Words:
+    words = _Words([], [], [], [])
+    for at, term in enumerate(terms):
+        plain = not (term.match_case or term.ignore_accents or term.forms_of)
+        for option in term.head.options:
+            piece = option.items[0]
+            assert isinstance(piece, Piece)
+            beginning = piece.kind == "open" and _BEGINNING.match(piece.form)
+            if not plain or not (piece.kind == "word" or beginning):
+                words.others.append((at, piece, Letters.of(term)))
+                continue
+            words.of.append(at)
+            words.first.append(fold(piece.form[:-1] if beginning else piece.form))
+            words.last.append(words.first[-1] + (_LAST if beginning else "\0"))
+    return words
 
 
 def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:

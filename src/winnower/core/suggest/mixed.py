@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import MutableMapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy import sparse
 
 from winnower.core.compare import Evidence, hits_in_texts
+from winnower.core.dictionary.hits import count_each
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.pattern import Term
 from winnower.core.suggest.company import Company
@@ -58,8 +60,8 @@ def mixed_company(
     if hits.hits > MOST_HITS:
         chosen = np.sort(np.random.default_rng(seed).choice(hits.hits, MOST_HITS, replace=False))
     rows, of_hit = _around(hits, chosen, index, lexicon, company)
-    sums = np.zeros((len(chosen), company.vectors.shape[1]))
-    np.add.at(sums, of_hit, company.vectors[rows])
+    shape = len(chosen), len(company.vectors)
+    sums = sparse.csr_matrix((np.ones(len(rows)), (of_hit, rows)), shape=shape) @ company.vectors
     size = np.linalg.norm(sums, axis=1)
     used = np.flatnonzero(size > 1e-9)
     if len(used) < LEAST_HITS:
@@ -79,16 +81,27 @@ def mixed_company(
 
 
 def mixed_terms(
-    terms: Sequence[Term], index: TokenIndex, lexicon: Lexicon, company: Company, mask: np.ndarray
+    terms: Sequence[Term],
+    index: TokenIndex,
+    lexicon: Lexicon,
+    company: Company,
+    mask: np.ndarray,
+    known: MutableMapping[Term, MixedCompany | None] | None = None,
 ) -> dict[int, MixedCompany]:
     """Of the most frequent terms (by place, at most MOST_TERMS) those with a likely double meaning, among
-    the texts of ``mask``."""
-    found = [(at, hits_in_texts([term], index, mask)) for at, term in enumerate(terms)]
-    often = sorted(found, key=lambda pair: (-pair[1].hits, pair[0]))[:MOST_TERMS]
+    the texts of ``mask``. ``known`` keeps what was found for the same texts and company; without
+    ``of_hit``."""
+    known = {} if known is None else known
+    hits = count_each(terms, index, None if mask.all() else mask)
+    often = np.argsort(-hits, kind="stable")[:MOST_TERMS]
     out = {}
-    for at, hits in sorted(often, key=lambda pair: pair[0]):
-        mixed = mixed_company(hits, index, lexicon, company) if hits.hits >= LEAST_HITS else None
-        if mixed is not None and mixed.likely:
+    for at in np.sort(often[hits[often] >= LEAST_HITS]).tolist():
+        term = terms[at]
+        if term not in known:
+            mixed = mixed_company(hits_in_texts([term], index, mask), index, lexicon, company)
+            likely = mixed is not None and mixed.likely
+            known[term] = replace(mixed, of_hit=np.empty(0, np.int8)) if mixed and likely else None
+        if (mixed := known[term]) is not None:
             out[at] = mixed
     return out
 
