@@ -12,7 +12,7 @@ import { TermEntry } from "./entry";
 import { DrawSample } from "./draw";
 import { Quality } from "./quality";
 import { Suggestions } from "./suggestions";
-import { TermRow } from "./termrow";
+import { TermRow, WHERE_WIDE } from "./termrow";
 
 type Category = Schema["CategoryPublic"];
 type Term = Schema["TermPublic"];
@@ -169,8 +169,8 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
     const order = typeof x === "string" ? x.localeCompare(String(y)) : x - Number(y);
     return (sort.down ? -order : order) || a.id - b.id;
   });
-  const head = (key: SortKey, name: string, left = false) => (
-    <th aria-sort={sort.key === key ? (sort.down ? "descending" : "ascending") : "none"} className={`border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 ${left ? "w-[34%] text-left" : "text-right"}`}>
+  const head = (key: SortKey, name: string, left = false, more = "") => (
+    <th aria-sort={sort.key === key ? (sort.down ? "descending" : "ascending") : "none"} className={`border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 ${more} ${left ? "w-[34%] text-left" : "text-right"}`}>
       <button type="button" onClick={() => setSort({ key, down: sort.key === key ? !sort.down : key !== "term" && key !== "quality" })} className="font-semibold whitespace-nowrap hover:text-ink">
         {name}{sort.key === key ? (sort.down ? " ↓" : " ↑") : ""}
       </button>
@@ -191,15 +191,15 @@ function TermTable({ dictionary, category, profiles, quality, counts, care, writ
   };
   return (
     <>
-      <div className="mt-3 overflow-x-auto rounded-md border border-line bg-sheet">
-      <table className="w-full min-w-[630px]" aria-label="Terms">
+      <div className="@container mt-3 overflow-x-auto rounded-md border border-line bg-sheet">
+      <table className="w-full min-w-[600px]" aria-label="Terms">
         <thead>
           <tr>
             {head("term", "Term", true)}
             {head("hits", "Hits")}
             {head("texts", "Texts")}
             <th className="border-b border-line2 px-2.5 py-1.5 text-left font-semibold whitespace-nowrap text-ink2">Where it falls <span className="font-normal">(by source)</span></th>
-            {head("evenness", "Evenness")}
+            {head("evenness", "Evenness", false, WHERE_WIDE)}
             <th aria-sort={sort.key === "quality" ? (sort.down ? "descending" : "ascending") : "none"} className="border-b border-line2 px-2.5 py-1.5 text-right font-semibold whitespace-nowrap text-ink2">
               <button type="button" onClick={() => setSort({ key: "quality", down: sort.key === "quality" ? !sort.down : false })} className="font-semibold hover:text-ink">Judged right{sort.key === "quality" ? (sort.down ? " ↓" : " ↑") : ""}</button>
               <Popover width={230} trigger={<button type="button" aria-label="Precision that is wanted" className="ml-1 text-ink3 hover:text-ink">▾</button>}>

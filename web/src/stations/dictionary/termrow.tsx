@@ -12,6 +12,8 @@ import { Falls } from "./falls";
 import { FieldsForm } from "./fieldsform";
 
 type Term = Schema["TermPublic"];
+/** A column that gives way to the terms where the table is narrow, as beside a panel. */
+export const WHERE_WIDE = "@max-[690px]:hidden";
 
 interface Props {
   dictionary: Schema["DictionaryTree"];
@@ -77,7 +79,7 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
         <td className={`px-2.5 text-right ${profile?.hits === 0 ? "font-bold text-rust" : ""}`}>{profile ? whole(profile.hits) : "…"}</td>
         <td className="px-2.5 text-right">{profile ? whole(profile.texts) : ""}</td>
         <td className="px-2.5">{profile && <Falls groups={groups} rates={profile.group_rates} hits={profile.group_hits} colour={category.colour} top={top} onOpen={evidence} />}</td>
-        <td className="px-2.5 text-right">{three(profile?.evenness)}</td>
+        <td className={`px-2.5 text-right ${WHERE_WIDE}`}>{three(profile?.evenness)}</td>
         <td className="px-2.5 text-right">
           <button type="button" disabled={!quality?.judged && (!profile?.hits || !writes)} onClick={() => (quality?.judged ? onVerdicts(term) : onJudge(term))} title={quality?.judged ? `${quality.right} right of ${quality.judged} judged; 95% interval ${percent(quality.low)} to ${percent(quality.high)}. Click for the verdicts.` : "Not judged yet; click to draw a sample"} className={`enabled:hover:underline ${low ? "font-bold text-rust" : quality?.judged ? "" : "text-ink3"}`}>
             {quality?.judged ? <>{(quality.share ?? 0).toFixed(2)} <span className="font-normal text-ink3">of {quality.judged}</span></> : "–"}
