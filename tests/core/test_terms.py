@@ -1,3 +1,7 @@
+import gc
+import os
+import weakref
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -71,6 +75,25 @@ def test_a_position_counts_once_in_a_category(tmp_path_factory, many, category):
             (int(segment.text_start[at]) + place, n) for place, n in slow.category_hits(category, words)
         ]
     assert list(zip(found.start.tolist(), found.length.tolist(), strict=True)) == expected
+
+
+def open_files():
+    return len(os.listdir("/proc/self/fd"))
+
+
+def test_a_replaced_part_is_let_go_with_its_files(tmp_path):
+    first = weakref.ref(build_segment(tmp_path / "first", range(2), ["lamb and lambs", "ewe"]))
+    before, many = open_files(), []
+    for number in range(5):
+        segment = build_segment(tmp_path / f"s{number}", range(2), ["lamb and lambs", "the price of an ewe"])
+        terms = [parse_term(t) for t in ("lamb*", "*e", "the price", "all-forms:en lamb", "lamb | ewe")]
+        assert len(category_hits(terms, segment).start) == 4
+        many.append(weakref.ref(segment))
+        assert open_files() > before
+        del segment
+    gc.collect()
+    assert first() is None and [one() for one in many] == [None] * 5
+    assert open_files() <= before
 
 
 def count(tmp_path, term, text, **options):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import resource
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -17,6 +18,8 @@ from winnower.store.database import Database
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.server import Server
+
+MANY_FILES = 65_536
 
 
 @dataclass
@@ -50,9 +53,18 @@ def desk() -> Iterator[Desk]:
         raise typer.Exit(1) from error
 
 
+def _allow_many_files() -> None:
+    """Every array of an open index is a mapped file: a few large projects need more than the usual 1,024."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = MANY_FILES if hard == resource.RLIM_INFINITY else min(hard, MANY_FILES)
+    if soft != resource.RLIM_INFINITY and soft < wanted:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, hard))
+
+
 @contextmanager
 def database_in_use(settings: Settings) -> Iterator[Database]:
     """The database with the newest schema; an own server is started, and stopped by the last user."""
+    _allow_many_files()
     if settings.database_url:
         database = Database(settings.database_url)
         try:

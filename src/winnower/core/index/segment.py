@@ -31,9 +31,11 @@ from __future__ import annotations
 import json
 import os
 import uuid
+from collections.abc import Callable, Hashable
 from contextlib import suppress
 from functools import cached_property
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -59,6 +61,10 @@ ARRAYS = (
     "pair_text",
     "pair_hits",
 )
+
+
+#: Answers a segment keeps; a cache outside it would keep its files open after it was replaced.
+MOST_REMEMBERED = 25_000
 
 
 class Segment:
@@ -102,6 +108,7 @@ class Segment:
         self.n_forms: int = meta["forms"]
         self.n_folds = len(self.pair_start) - 1
         self._together: dict[tuple[str, str], pl.Series] = {}
+        self._remembered: dict[Hashable, Any] = {}
         if len(self.codes) != self.n_tokens or len(self.vocabulary) != self.n_forms:
             raise IndexDamaged(f"The index part {self.folder.name} is not whole.")
 
@@ -134,6 +141,15 @@ class Segment:
                 found.to_frame().write_ipc(draft)
                 os.replace(draft, file)
         return found.gather(self.fold_of)
+
+    def remember(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        """What ``make`` gives for this segment, which never changes; kept as long as the segment is open."""
+        found = self._remembered.get(key)
+        if found is None:
+            if len(self._remembered) >= MOST_REMEMBERED:
+                self._remembered.clear()
+            found = self._remembered[key] = make()
+        return found
 
     def positions_of(self, forms: np.ndarray) -> np.ndarray:
         """Token positions of any of the forms (int, unique); sorted within each form only."""

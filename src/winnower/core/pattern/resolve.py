@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -33,12 +32,12 @@ class Letters(NamedTuple):
         return cls(term.match_case, term.ignore_accents, term.forms_of)
 
 
-@lru_cache(maxsize=200_000)
 def resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
-    """The rows of the segment's vocabulary that the word stands for: int64, sorted, may be empty.
+    """The rows of the segment's vocabulary that the word stands for: int64, sorted, may be empty."""
+    return segment.remember((piece, letters), lambda: _resolve(segment, piece, letters))
 
-    Segments never change, so what a word stands for in one is remembered.
-    """
+
+def _resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
     if piece.kind == "expression":
         rows = _by_expression(segment, piece.form, letters)
     elif piece.kind == "word" and letters.forms_of:
@@ -65,13 +64,13 @@ class Singles:
         """The rows of the segment's vocabulary that any of the terms stands for: int64, sorted, each once."""
         found = [resolve(segment, piece, letters) for _, piece, letters in self._others]
         if self._first:
-            found.append(_stretches(segment, self._first, self._last))
+            key = self._first, self._last
+            found.append(segment.remember(key, lambda: _stretches(segment, *key)))
         if len(found) == 1:
             return found[0]
         return np.unique(np.concatenate(found)) if found else np.empty(0, np.int64)
 
 
-@lru_cache(maxsize=10_000)
 def _stretches(segment: Segment, first: str, last: str) -> np.ndarray:
     """Rows from each of the folds ``first`` to before those of ``last`` (joined), sorted, each once."""
     rows = np.unique(_between(segment, first.split(_BETWEEN), last.split(_BETWEEN))[0])
