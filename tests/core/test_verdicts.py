@@ -9,7 +9,19 @@ from hypothesis import strategies as st
 
 from tests.core.test_words import made
 from winnower.core.compare import find_evidence
-from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts, right_hits, standing
+from winnower.core.dictionary.verdicts import (
+    PLACE,
+    SHOWS,
+    agreed,
+    judged_hits,
+    places_in_texts,
+    right_hits,
+    said_by,
+    shown,
+    standing,
+    standing_texts,
+    texts_without,
+)
 from winnower.core.pattern import parse_term
 
 SCHEMA = {"text_id": pl.Int64, "start": pl.Int32, "end": pl.Int32, "verdict": pl.Int8, "made_by": pl.Int64}
@@ -63,6 +75,38 @@ def test_only_the_very_same_words_stand(tmp_path):
     # what stands is what is counted, whichever way it is asked
     counted = judged_hits(hits, index, frame)
     assert found.filter("stands")["verdict"].sum() == int((counted == 1).sum())
+
+
+def test_texts_judged_as_a_whole_stand_while_they_have_no_hit(tmp_path):
+    index, hits = hits_of(tmp_path, "lambs")
+    mask = np.array([True, True, True, False])
+    without = texts_without(hits, index, mask)
+    assert without.tolist() == [False, True, False, False]
+    assert texts_without(None, index, mask).tolist() == mask.tolist()
+    ids = index.text_id.tolist()
+    rows = [(ids[1], -1, -1, 1, 1), (ids[0], -1, -1, 0, 1), (ids[3], -1, -1, 0, 2), (99, -1, -1, 1, 2)]
+    found = standing_texts(pl.DataFrame(rows, schema=SCHEMA, orient="row"), without, index)
+    assert found["stands"].to_list() == [True, False, False, False]
+
+
+@given(verdict_rows, st.data())
+@settings(max_examples=60)
+def test_what_is_shown_and_what_one_person_said(rows, data):
+    frame = pl.DataFrame(rows, schema=SCHEMA, orient="row")
+    places = agreed(frame)
+    stands = data.draw(st.lists(st.booleans(), min_size=len(places), max_size=len(places)))
+    places = places.with_columns(stands=pl.Series(stands, dtype=pl.Boolean))
+    sizes = {show: len(shown(places, show)) for show in SHOWS}
+    assert sizes["all"] == sizes["right"] + sizes["wrong"] == sum(stands)
+    assert sizes["all"] + sizes["idle"] == len(places) and sizes["differ"] <= sizes["all"]
+    own = said_by(places, frame, 2)
+    expected = defaultdict(list)
+    for text, start, end, verdict, by in rows:
+        if by == 2:
+            expected[text, start, end].append(verdict)
+    assert {row[:3]: row[3] for row in own.select(*PLACE, "verdict").rows()} == {
+        place: int(sum(said) * 2 > len(said)) for place, said in expected.items()
+    }
 
 
 def test_without_verdicts_or_hits_nothing_is_judged(tmp_path):

@@ -15,7 +15,13 @@ from winnower.api.judged import hits_under, place_passage, terms_under, verdict_
 from winnower.api.schemas import judging as j
 from winnower.core.compare import Evidence, hits_in_texts
 from winnower.core.dictionary.judging import Quality, balanced_sample, missed_texts, precision
-from winnower.core.dictionary.verdicts import agreed, judged_hits, places_in_texts, standing
+from winnower.core.dictionary.verdicts import (
+    judged_hits,
+    places_in_texts,
+    standing,
+    standing_texts,
+    texts_without,
+)
 from winnower.core.errors import DictionaryError
 from winnower.core.pattern import write_term
 from winnower.core.scope import CategoryColumn, Scope, Split
@@ -56,10 +62,7 @@ def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleReq
         part = Evidence(found.text[chosen], found.start[chosen], found.length[chosen])
         items = [list(row) for row in places_in_texts(part, corpus.index).iter_rows()]
     else:
-        without = corpus.ground(scope, Split()).mask.copy()
-        without[found.text] = False
-        without &= corpus.index.words > 0
-        places = np.flatnonzero(without)
+        places = np.flatnonzero(texts_without(found, corpus.index, corpus.ground(scope, Split()).mask))
         if not len(places):
             raise DictionaryError("Every text of this scope has a hit; nothing is left to look through.")
         size = min(asked.size, len(places))
@@ -215,20 +218,17 @@ def _missed(
 ) -> j.MissedPublic:
     """Only verdicts on texts that still have no hit, in the scope, count."""
     corpus = desk.corpus
-    mask = corpus.ground(scope, Split()).mask & (corpus.index.words > 0)
-    with_hit = np.zeros(corpus.index.n_texts, bool)
-    if found is not None:
-        with_hit[found.text] = True
-    frame = agreed(kept.verdicts(desk.session, [category_id], "text")[category_id])
-    places = corpus.places_of(frame["text_id"].to_numpy())
-    usable = (places >= 0) & mask[places] & ~with_hit[places]
-    verdict = frame["verdict"].to_numpy()[usable]
-    without = int((mask & ~with_hit).sum())
-    missed = missed_texts(int(verdict.sum()), len(verdict), without, int((mask & with_hit).sum()), whole)
+    mask = corpus.ground(scope, Split()).mask
+    places = texts_without(found, corpus.index, mask)
+    given = kept.verdicts(desk.session, [category_id], "text")[category_id]
+    verdict = standing_texts(given, places, corpus.index).filter("stands")["verdict"]
+    without = int(places.sum())
+    with_hit = int((mask & (corpus.index.words > 0)).sum()) - without
+    missed = missed_texts(int(verdict.sum()), len(verdict), without, with_hit, whole)
     return j.MissedPublic(
         share=_quality(missed.share),
         texts=[plain(v) for v in missed.texts],
         recall=[plain(v) for v in missed.recall],
         without_hit=without,
-        with_hit=int((mask & with_hit).sum()),
+        with_hit=with_hit,
     )

@@ -13,9 +13,16 @@ from winnower.api.instruments import download, loaded
 from winnower.api.judged import hits_under, place_passage, terms_under, verdict_public
 from winnower.api.schemas import judging as j
 from winnower.api.words import EXCEL
-from winnower.core.dictionary.verdicts import agreed, standing
-from winnower.core.pattern import Term
-from winnower.core.scope import Scope, Split
+from winnower.core.dictionary.verdicts import (
+    PLACE,
+    SHOWS,
+    said_by,
+    shown,
+    standing,
+    standing_texts,
+    texts_without,
+)
+from winnower.core.scope import Split
 from winnower.store import dictionaries as store
 from winnower.store import judging as kept
 from winnower.store.models import Judgement
@@ -24,7 +31,6 @@ from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}/dictionaries/{dictionary_id}")
 AT_A_TIME = 500
-PLACE = ("text_id", "start", "end")
 SAID = {"hit": ("does not fit", "fits"), "text": ("rightly none", "missed")}
 
 
@@ -45,46 +51,24 @@ def _listed(desk: Desk, stored: store.StoredDictionary, category_id: int, asked:
     terms = terms_under(stored, category_id)
     if asked.term_id is not None:
         terms = (store.entry_of(store.term_in(stored, asked.term_id)).parse(),)
-    places = _standing(desk, terms, asked.scope_value(), asked.kind, frame)
+    corpus, scope = desk.corpus, asked.scope_value()
+    hits = hits_under(desk, terms, scope)
+    if asked.kind == "hit":
+        places = standing(frame, hits, corpus.index)
+    else:
+        without = texts_without(hits, corpus.index, corpus.ground(scope, Split()).mask)
+        places = standing_texts(frame, without, corpus.index)
     if asked.judge is not None:
-        # right and wrong are then what this person said
-        own = agreed(frame.filter(pl.col("made_by") == asked.judge)).select(*PLACE, "verdict")
-        places = places.drop("verdict").join(own, on=PLACE, how="inner", maintain_order="left")
+        places = said_by(places, frame, asked.judge)
     return Listed(rows, places)
-
-
-def _standing(
-    desk: Desk, terms: tuple[Term, ...], scope: Scope, kind: str, frame: pl.DataFrame
-) -> pl.DataFrame:
-    """Whether each judged place counts now: as a hit of the scope, or as a text of it without one."""
-    corpus, hits = desk.corpus, hits_under(desk, terms, scope)
-    if kind == "hit":
-        return standing(frame, hits, corpus.index)
-    usable = corpus.ground(scope, Split()).mask & (corpus.index.words > 0)
-    usable[hits.text] = False
-    places = agreed(frame)
-    at = corpus.places_of(places["text_id"].to_numpy())
-    return places.with_columns(stands=pl.Series((at >= 0) & usable[at], dtype=pl.Boolean))
-
-
-def _shown(places: pl.DataFrame, show: str) -> pl.DataFrame:
-    stands, yes = pl.col("stands"), pl.col("verdict") == 1
-    which = {
-        "all": stands,
-        "right": stands & yes,
-        "wrong": stands & ~yes,
-        "differ": stands & pl.col("differ"),
-        "idle": ~stands,
-    }
-    return places.filter(which[show])
 
 
 @router.post("/categories/{category_id}/verdicts")
 def verdicts(desk: Reading, dictionary_id: int, category_id: int, asked: j.VerdictsRequest) -> j.VerdictsPage:
     """Judged places with all verdicts on each, a page at a time."""
     found = _listed(desk, loaded(desk, dictionary_id), category_id, asked)
-    shown = _shown(found.places, asked.show)
-    page = shown.slice(asked.start, asked.most).select(PLACE).rows()
+    chosen = shown(found.places, asked.show)
+    page = chosen.slice(asked.start, asked.most).select(PLACE).rows()
     given: dict[tuple, list[j.Verdict]] = {place: [] for place in page}
     for one, by in found.rows:
         if (place := (one.text_id, one.start, one.end)) in given:
@@ -92,10 +76,10 @@ def verdicts(desk: Reading, dictionary_id: int, category_id: int, asked: j.Verdi
     body = bodies(desk.session, sorted({place[0] for place in page}))
     after = asked.start + len(page)
     return j.VerdictsPage(
-        sizes={show: len(_shown(found.places, show)) for show in ("all", "right", "wrong", "differ", "idle")},
+        sizes={show: len(shown(found.places, show)) for show in SHOWS},
         judges=_judges(found.rows),
         start=asked.start,
-        next=after if after < len(shown) else None,
+        next=after if after < len(chosen) else None,
         items=[
             j.SampleItem(
                 text_id=text_id,
@@ -135,15 +119,15 @@ def export_verdicts(
     stored = loaded(desk, dictionary_id)
     name = store.category_in(stored, category_id).name
     found = _listed(desk, stored, category_id, asked)
-    shown = _shown(found.places, asked.show)
-    stands = dict(zip(shown.select(PLACE).rows(), shown["stands"].to_list(), strict=True))
+    chosen = shown(found.places, asked.show)
+    stands = dict(zip(chosen.select(PLACE).rows(), chosen["stands"].to_list(), strict=True))
     lines = [pair for pair in found.rows if (pair[0].text_id, pair[0].start, pair[0].end) in stands]
     columns = _columns(desk, lines, asked.kind, stands)
     file = f"Verdicts on {name}.{form}"
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), file, "text/csv; charset=utf-8")
     counted = "hits" if asked.kind == "hit" else "texts without a hit"
-    words = f"Verdicts on {counted} of {name} in {stored.row.name}; {len(lines):,} of {len(shown):,} places."
+    words = f"Verdicts on {counted} of {name} in {stored.row.name}; {len(lines):,} of {len(chosen):,} places."
     how = "Where several people judged one place, most of them decide; where they are even it does not fit."
     return download(listing_xlsx(columns, [("What", words, ""), ("Several judges", how, "")]), file, EXCEL)
 

@@ -8,6 +8,9 @@ import polars as pl
 from winnower.core.compare.evidence import Evidence
 from winnower.core.index import TokenIndex
 
+PLACE = ("text_id", "start", "end")
+SHOWS = ("all", "right", "wrong", "differ", "idle")
+
 
 def places_in_texts(hits: Evidence, index: TokenIndex) -> pl.DataFrame:
     """text_id, start and end (code points in the text) of hits, in their order."""
@@ -49,6 +52,41 @@ def standing(verdicts: pl.DataFrame, hits: Evidence, index: TokenIndex) -> pl.Da
     now = places_in_texts(part, index).with_columns(stands=pl.lit(True))
     joined = agreed(verdicts).join(now, on=["text_id", "start", "end"], how="left", maintain_order="left")
     return joined.with_columns(pl.col("stands").fill_null(False))
+
+
+def texts_without(hits: Evidence | None, index: TokenIndex, mask: np.ndarray) -> np.ndarray:
+    """bool per text: in ``mask``, with words, and with none of the hits. There something can be missed."""
+    without = mask & (index.words > 0)
+    if hits is not None:
+        without[hits.text] = False
+    return without
+
+
+def standing_texts(verdicts: pl.DataFrame, without: np.ndarray, index: TokenIndex) -> pl.DataFrame:
+    """What ``agreed`` gives for texts that were judged as a whole, with ``stands``: whether they are still
+    among those without a hit (bool per text)."""
+    texts = agreed(verdicts)
+    still = np.isin(texts["text_id"].to_numpy(), index.text_id[without])
+    return texts.with_columns(stands=pl.Series(still, dtype=pl.Boolean))
+
+
+def said_by(places: pl.DataFrame, verdicts: pl.DataFrame, judge: int) -> pl.DataFrame:
+    """The places this person judged, with this person's verdict in place of the one agreed on."""
+    own = agreed(verdicts.filter(pl.col("made_by") == judge)).select(*PLACE, "verdict")
+    return places.drop("verdict").join(own, on=PLACE, how="inner", maintain_order="left")
+
+
+def shown(places: pl.DataFrame, show: str) -> pl.DataFrame:
+    """Of places with ``stands`` those of one of SHOWS; "idle" do not stand, all the others do."""
+    stands, yes = pl.col("stands"), pl.col("verdict") == 1
+    which = {
+        "all": stands,
+        "right": stands & yes,
+        "wrong": stands & ~yes,
+        "differ": stands & pl.col("differ"),
+        "idle": ~stands,
+    }
+    return places.filter(which[show])
 
 
 def judged_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
