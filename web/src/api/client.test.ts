@@ -4,7 +4,11 @@ import { api, data, ProblemError, saveFile, sendFile } from "./client";
 
 const answer = (said: () => Response | Promise<Response>) => vi.stubGlobal("fetch", said);
 const me = () => data(api.GET("/api/v1/me"));
-const failed = (what: Promise<unknown>) => what.then(() => null, (error: ProblemError) => error);
+const failed = (what: Promise<unknown>) =>
+  what.then(
+    () => null,
+    (error: ProblemError) => error,
+  );
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -34,7 +38,12 @@ test("a file is saved under the name the server gives", async () => {
   vi.spyOn(HTMLAnchorElement.prototype, "click").mockImplementation(function (this: HTMLAnchorElement) {
     saved.push(this.download);
   });
-  answer(() => new Response("a,b", { headers: { "Content-Disposition": "attachment; filename*=UTF-8''W%C3%B6rter%20%26%20more.csv" } }));
+  answer(
+    () =>
+      new Response("a,b", {
+        headers: { "Content-Disposition": "attachment; filename*=UTF-8''W%C3%B6rter%20%26%20more.csv" },
+      }),
+  );
   await saveFile("/api/v1/words.csv", { form: "csv" });
   answer(() => new Response("a,b"));
   await saveFile("/api/v1/words.csv");

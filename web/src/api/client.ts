@@ -54,7 +54,12 @@ export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
 /** Save what the server gives as a file, under the name it gives. */
 export async function saveFile(url: string, body?: unknown): Promise<void> {
   const response = await guardedFetch(
-    new Request(url, body === undefined ? {} : { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+    new Request(
+      url,
+      body === undefined
+        ? {}
+        : { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } },
+    ),
   );
   if (!response.ok) throw await readProblem(response);
   const name = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get("Content-Disposition") ?? "")?.[1];

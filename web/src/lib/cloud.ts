@@ -27,8 +27,18 @@ export interface CloudSettings {
 }
 
 /** How large a value is drawn, between the smallest and the largest size. */
-export function sizeOf(value: number, top: number, low: number, settings: Pick<CloudSettings, "smallest" | "largest" | "scale">): number {
-  const step = settings.scale === "root" ? Math.sqrt : settings.scale === "log" ? (v: number) => Math.log(v + 1) : (v: number) => v;
+export function sizeOf(
+  value: number,
+  top: number,
+  low: number,
+  settings: Pick<CloudSettings, "smallest" | "largest" | "scale">,
+): number {
+  const step =
+    settings.scale === "root"
+      ? Math.sqrt
+      : settings.scale === "log"
+        ? (v: number) => Math.log(v + 1)
+        : (v: number) => v;
   const [from, to] = [step(low), step(top)];
   const share = to > from ? (step(value) - from) / (to - from) : 1;
   return settings.smallest + share * (settings.largest - settings.smallest);
@@ -72,7 +82,13 @@ function around(words: readonly Sized[], { width, height, shape }: CloudSettings
 }
 
 /** The first place on a spiral from the middle where the word touches no other and leaves nothing outside. */
-function free(word: Sized, placed: readonly PlacedWord[], width: number, height: number, shape: Shape): { x: number; y: number } | null {
+function free(
+  word: Sized,
+  placed: readonly PlacedWord[],
+  width: number,
+  height: number,
+  shape: Shape,
+): { x: number; y: number } | null {
   const stretch = width / height;
   const high = word.size * 1.08;
   for (let step = 0; step < 4000; step += 1) {
@@ -81,10 +97,15 @@ function free(word: Sized, placed: readonly PlacedWord[], width: number, height:
     const [cos, sin] = shape === "block" ? square(angle) : [Math.cos(angle), Math.sin(angle)];
     const x = width / 2 + reach * stretch * cos * 0.6;
     const y = height / 2 + reach * sin * 0.6;
-    const inside = x - word.width / 2 >= 0 && x + word.width / 2 <= width && y - high / 2 >= 0 && y + high / 2 <= height;
+    const inside =
+      x - word.width / 2 >= 0 && x + word.width / 2 <= width && y - high / 2 >= 0 && y + high / 2 <= height;
     if (reach * 0.6 > Math.max(width, height)) return null;
     if (!inside) continue;
-    const touches = placed.some((other) => Math.abs(other.x - x) < (other.width + word.width) / 2 && Math.abs(other.y - y) < (other.size * 1.08 + high) / 2);
+    const touches = placed.some(
+      (other) =>
+        Math.abs(other.x - x) < (other.width + word.width) / 2 &&
+        Math.abs(other.y - y) < (other.size * 1.08 + high) / 2,
+    );
     if (!touches) return { x, y };
   }
   return null;

@@ -8,7 +8,12 @@ export function three(value: number | null | undefined): string {
   if (value === null || value === undefined || !Number.isFinite(value)) return "–";
   if (value === 0) return "0";
   if (Math.abs(value) >= 100) return whole(value);
-  const places = Math.abs(value) >= 10 ? 1 : Math.abs(value) >= 1 ? 2 : Math.min(6, 2 - Math.floor(Math.log10(Math.abs(value))));
+  const places =
+    Math.abs(value) >= 10
+      ? 1
+      : Math.abs(value) >= 1
+        ? 2
+        : Math.min(6, 2 - Math.floor(Math.log10(Math.abs(value))));
   return value.toFixed(places);
 }
 

@@ -25,9 +25,18 @@ export interface Stretch {
 }
 
 /** A text cut into marked and unmarked stretches; marks are code point offsets, overlaps are joined. */
-export function stretches(text: string, marks: readonly { start: number; end: number }[], from = 0, to = Infinity): Stretch[] {
+export function stretches(
+  text: string,
+  marks: readonly { start: number; end: number }[],
+  from = 0,
+  to = Infinity,
+): Stretch[] {
   const sorted = marks.filter((mark) => mark.end > from && mark.start < to).sort((a, b) => a.start - b.start);
-  const flat = toUtf16(text, [from, ...(Number.isFinite(to) ? [to] : []), ...sorted.flatMap((mark) => [mark.start, mark.end])]);
+  const flat = toUtf16(text, [
+    from,
+    ...(Number.isFinite(to) ? [to] : []),
+    ...sorted.flatMap((mark) => [mark.start, mark.end]),
+  ]);
   const start = flat[0]! as number;
   const end = Number.isFinite(to) ? (flat[1]! as number) : text.length;
   const ends = flat.slice(Number.isFinite(to) ? 2 : 1) as number[];
@@ -64,16 +73,35 @@ interface Span {
 }
 
 /** A stretch of a text cut where hits or notes begin and end; all offsets are code points. */
-export function layered(text: string, hits: readonly Span[], notes: readonly Span[], from: number, to: number): Layered[] {
+export function layered(
+  text: string,
+  hits: readonly Span[],
+  notes: readonly Span[],
+  from: number,
+  to: number,
+): Layered[] {
   const near = (span: Span) => span.end > from && span.start < to;
   const spans = [...hits.filter(near), ...notes.filter(near)];
-  const edges = [...new Set([from, ...(Number.isFinite(to) ? [to] : []), ...spans.flatMap((span) => [Math.max(span.start, from), Math.min(span.end, to)])])].sort((a, b) => a - b);
+  const edges = [
+    ...new Set([
+      from,
+      ...(Number.isFinite(to) ? [to] : []),
+      ...spans.flatMap((span) => [Math.max(span.start, from), Math.min(span.end, to)]),
+    ]),
+  ].sort((a, b) => a - b);
   const units = toUtf16(text, edges) as number[];
-  const inside = (all: readonly Span[], low: number) => all.some((span) => span.start <= low && span.end > low);
+  const inside = (all: readonly Span[], low: number) =>
+    all.some((span) => span.start <= low && span.end > low);
   const out: Layered[] = [];
   edges.forEach((low, at) => {
     const end = at + 1 < units.length ? units[at + 1]! : Number.isFinite(to) ? units[at]! : text.length;
-    if (end > units[at]!) out.push({ text: text.slice(units[at], end), at: units[at]!, marked: inside(hits, low), noted: inside(notes, low) });
+    if (end > units[at]!)
+      out.push({
+        text: text.slice(units[at], end),
+        at: units[at]!,
+        marked: inside(hits, low),
+        noted: inside(notes, low),
+      });
   });
   return out;
 }

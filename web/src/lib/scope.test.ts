@@ -16,6 +16,8 @@ test("a damaged address gives an empty scope", () => {
 
 test("conditions are put in words", () => {
   expect(conditionLabel(scope[0]!, [])).toBe("Hill Farmer");
-  expect(conditionLabel({ kind: "dates", field: "date", low: "2031-03-01", high: null, exclude: false }, [])).toBe("1 Mar 2031 to end");
+  expect(
+    conditionLabel({ kind: "dates", field: "date", low: "2031-03-01", high: null, exclude: false }, []),
+  ).toBe("1 Mar 2031 to end");
   expect(conditionLabel({ kind: "terms", terms: ["lamb*"], exclude: true }, [])).toBe("without “lamb*”");
 });

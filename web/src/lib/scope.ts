@@ -29,7 +29,10 @@ export function conditionLabel(condition: Condition, fields: readonly Field[]): 
   switch (condition.kind) {
     case "values": {
       const values = condition.values.map((value) => value ?? "no value");
-      const shown = values.length > 2 ? `${values.slice(0, 2).join(", ")} and ${values.length - 2} more` : values.join(" or ");
+      const shown =
+        values.length > 2
+          ? `${values.slice(0, 2).join(", ")} and ${values.length - 2} more`
+          : values.join(" or ");
       return condition.field === "source" ? `${not}${shown}` : `${name(condition.field)}: ${not}${shown}`;
     }
     case "dates":
@@ -37,7 +40,9 @@ export function conditionLabel(condition: Condition, fields: readonly Field[]): 
     case "numbers":
       return `${name(condition.field)}: ${not}${condition.low ?? "any"} to ${condition.high ?? "any"}`;
     case "terms":
-      return condition.exclude ? `without “${condition.terms.join("” or “")}”` : `has “${condition.terms.join("” or “")}”`;
+      return condition.exclude
+        ? `without “${condition.terms.join("” or “")}”`
+        : `has “${condition.terms.join("” or “")}”`;
     case "finds":
       return `${condition.exclude ? "does not mention" : "mentions"} “${condition.words}”`;
     case "matches":

@@ -1,7 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { asked, countChosen, EVERYTHING, extend, isChosen, NOTHING, toggle } from "./selection";
 
-const order = new Map([[0, 10], [1, 11], [2, 12], [4, 14]]);
+const order = new Map([
+  [0, 10],
+  [1, 11],
+  [2, 12],
+  [4, 14],
+]);
 
 describe("a selection", () => {
   it("takes texts one by one and lets them go", () => {

@@ -51,7 +51,14 @@ export function useTabs(project: number) {
     () => read(project),
   );
   const open = useCallback((tab: Tab) => write(project, withTab(read(project), tab)), [project]);
-  const close = useCallback((id: number) => write(project, read(project).filter((tab) => tab.id !== id)), [project]);
+  const close = useCallback(
+    (id: number) =>
+      write(
+        project,
+        read(project).filter((tab) => tab.id !== id),
+      ),
+    [project],
+  );
   const closeAll = useCallback(() => write(project, []), [project]);
   return { tabs, open, close, closeAll };
 }

@@ -3,7 +3,9 @@ import { asQuery, languageName, optionWords, term, termOf, written } from "./ter
 
 test("a term is written with its options before it", () => {
   expect(written(term("lamb*"))).toBe("lamb*");
-  expect(written(term("Hill", { match_case: true, ignore_accents: true }))).toBe("exact-case: any-accents: Hill");
+  expect(written(term("Hill", { match_case: true, ignore_accents: true }))).toBe(
+    "exact-case: any-accents: Hill",
+  );
   expect(written(term("sell", { forms_of: "en" }))).toBe("all-forms:en sell");
 });
 

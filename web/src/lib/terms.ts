@@ -8,13 +8,25 @@ export function term(source: string, options: Partial<TermOptions> = {}): TermOp
 }
 
 /** A stored term as it is asked for. */
-export function termOf(row: Pick<TermOptions, "source" | "match_case" | "ignore_accents" | "forms_of">): TermOptions {
-  return term(row.source, { match_case: row.match_case, ignore_accents: row.ignore_accents, forms_of: row.forms_of });
+export function termOf(
+  row: Pick<TermOptions, "source" | "match_case" | "ignore_accents" | "forms_of">,
+): TermOptions {
+  return term(row.source, {
+    match_case: row.match_case,
+    ignore_accents: row.ignore_accents,
+    forms_of: row.forms_of,
+  });
 }
 
 /** A term as text, with what its options say. */
-export function written(one: Pick<TermOptions, "source" | "match_case" | "ignore_accents" | "forms_of">): string {
-  const options = [one.match_case ? "exact-case:" : "", one.ignore_accents ? "any-accents:" : "", one.forms_of ? `all-forms:${one.forms_of}` : ""];
+export function written(
+  one: Pick<TermOptions, "source" | "match_case" | "ignore_accents" | "forms_of">,
+): string {
+  const options = [
+    one.match_case ? "exact-case:" : "",
+    one.ignore_accents ? "any-accents:" : "",
+    one.forms_of ? `all-forms:${one.forms_of}` : "",
+  ];
   return [...options.filter(Boolean), one.source].join(" ");
 }
 
@@ -30,7 +42,13 @@ export function asQuery(terms: readonly TermOptions[]): string {
 
 /** What the options of a term say, in words. */
 export function optionWords(one: Pick<TermOptions, "match_case" | "ignore_accents" | "forms_of">): string {
-  return [one.match_case ? "exact case" : "", one.ignore_accents ? "accents ignored" : "", one.forms_of ? "all forms" : ""].filter(Boolean).join(", ");
+  return [
+    one.match_case ? "exact case" : "",
+    one.ignore_accents ? "accents ignored" : "",
+    one.forms_of ? "all forms" : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
 }
 
 const LANGUAGES = new Intl.DisplayNames(["en"], { type: "language" });

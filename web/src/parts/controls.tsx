@@ -9,7 +9,11 @@ const LOOKS: Record<Look, string> = {
   rust: "border border-rust text-rust bg-sheet hover:bg-wash",
 };
 
-export function Button({ look = "plain", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+export function Button({
+  look = "plain",
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
   const size = look === "ghost" ? "px-1 py-0.5" : "px-2.5 py-1";
   return (
     <button
@@ -20,7 +24,15 @@ export function Button({ look = "plain", className = "", ...rest }: ButtonHTMLAt
   );
 }
 
-export function Field({ label, children, hint }: { label: string; children: (id: string) => ReactNode; hint?: ReactNode }) {
+export function Field({
+  label,
+  children,
+  hint,
+}: {
+  label: string;
+  children: (id: string) => ReactNode;
+  hint?: ReactNode;
+}) {
   const id = useId();
   return (
     <div className="mb-3.5">
@@ -34,7 +46,12 @@ export function Field({ label, children, hint }: { label: string; children: (id:
 }
 
 export function Input(props: ComponentProps<"input">) {
-  return <input {...props} className={`w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1 text-ink placeholder:text-ink3 ${props.className ?? ""}`} />;
+  return (
+    <input
+      {...props}
+      className={`w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1 text-ink placeholder:text-ink3 ${props.className ?? ""}`}
+    />
+  );
 }
 
 export interface Choice {
@@ -43,7 +60,15 @@ export interface Choice {
   disabled?: boolean;
 }
 
-export function Select({ choices, value, onChange, ...rest }: { choices: readonly Choice[]; value: string; onChange: (value: string) => void } & Omit<ComponentProps<"select">, "onChange" | "value">) {
+export function Select({
+  choices,
+  value,
+  onChange,
+  ...rest
+}: { choices: readonly Choice[]; value: string; onChange: (value: string) => void } & Omit<
+  ComponentProps<"select">,
+  "onChange" | "value"
+>) {
   return (
     <select
       {...rest}
@@ -61,9 +86,23 @@ export function Select({ choices, value, onChange, ...rest }: { choices: readonl
 }
 
 /** One of a few, all in view. */
-export function Segments({ choices, value, onChange, label }: { choices: readonly Choice[]; value: string; onChange: (value: string) => void; label: string }) {
+export function Segments({
+  choices,
+  value,
+  onChange,
+  label,
+}: {
+  choices: readonly Choice[];
+  value: string;
+  onChange: (value: string) => void;
+  label: string;
+}) {
   return (
-    <div role="radiogroup" aria-label={label} className="inline-flex overflow-hidden rounded-[5px] border border-line2">
+    <div
+      role="radiogroup"
+      aria-label={label}
+      className="inline-flex overflow-hidden rounded-[5px] border border-line2"
+    >
       {choices.map((choice) => (
         <button
           key={choice.value}
@@ -82,10 +121,26 @@ export function Segments({ choices, value, onChange, label }: { choices: readonl
 }
 
 export function Kbd({ children }: { children: ReactNode }) {
-  return <kbd className="rounded border border-line2 px-1.5 py-px font-sans text-[11px] whitespace-nowrap">{children}</kbd>;
+  return (
+    <kbd className="rounded border border-line2 px-1.5 py-px font-sans text-[11px] whitespace-nowrap">
+      {children}
+    </kbd>
+  );
 }
 
-export function Dialog({ title, open, onClose, children, wide = false }: { title: string; open: boolean; onClose: () => void; children: ReactNode; wide?: boolean }) {
+export function Dialog({
+  title,
+  open,
+  onClose,
+  children,
+  wide = false,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <RadixDialog.Portal>
@@ -102,7 +157,19 @@ export function Dialog({ title, open, onClose, children, wide = false }: { title
   );
 }
 
-export function Popover({ trigger, children, open, onOpenChange, width = 300 }: { trigger: ReactNode; children: ReactNode; open?: boolean; onOpenChange?: (open: boolean) => void; width?: number }) {
+export function Popover({
+  trigger,
+  children,
+  open,
+  onOpenChange,
+  width = 300,
+}: {
+  trigger: ReactNode;
+  children: ReactNode;
+  open?: boolean;
+  onOpenChange?: (open: boolean) => void;
+  width?: number;
+}) {
   return (
     <RadixPopover.Root {...(open === undefined ? {} : { open })} {...(onOpenChange ? { onOpenChange } : {})}>
       <RadixPopover.Trigger asChild>{trigger}</RadixPopover.Trigger>
@@ -121,12 +188,23 @@ export function Popover({ trigger, children, open, onOpenChange, width = 300 }: 
   );
 }
 
-export function Menu({ trigger, items }: { trigger: ReactNode; items: readonly { label: ReactNode; onSelect: () => void; danger?: boolean; disabled?: boolean }[] }) {
+export function Menu({
+  trigger,
+  items,
+}: {
+  trigger: ReactNode;
+  items: readonly { label: ReactNode; onSelect: () => void; danger?: boolean; disabled?: boolean }[];
+}) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={5} collisionPadding={10} className="fade-in z-50 min-w-[190px] rounded-md border border-line2 bg-sheet p-1 text-ink shadow-xl">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={5}
+          collisionPadding={10}
+          className="fade-in z-50 min-w-[190px] rounded-md border border-line2 bg-sheet p-1 text-ink shadow-xl"
+        >
           {items.map((item, at) => (
             <DropdownMenu.Item
               key={at}
@@ -145,7 +223,13 @@ export function Menu({ trigger, items }: { trigger: ReactNode; items: readonly {
 
 /** A category's colour; never the only sign, its name stands beside it. */
 export function Swatch({ colour, className = "" }: { colour: number; className?: string }) {
-  return <span aria-hidden className={`mr-[7px] inline-block h-[9px] w-[9px] shrink-0 rounded-[2px] ${className}`} style={{ background: `var(--c${colour % 10})` }} />;
+  return (
+    <span
+      aria-hidden
+      className={`mr-[7px] inline-block h-[9px] w-[9px] shrink-0 rounded-[2px] ${className}`}
+      style={{ background: `var(--c${colour % 10})` }}
+    />
+  );
 }
 
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {

@@ -6,15 +6,25 @@ interface Message {
   bad: boolean;
 }
 
-const Context = createContext<{ tell: (text: string) => void; fail: (error: unknown) => void }>({ tell: () => {}, fail: () => {} });
+const Context = createContext<{ tell: (text: string) => void; fail: (error: unknown) => void }>({
+  tell: () => {},
+  fail: () => {},
+});
 
 /** Short messages at the foot of the page; errors stay until they are closed. */
 export function ToastProvider({ children }: { children: ReactNode }) {
   const [messages, setMessages] = useState<Message[]>([]);
-  const add = useCallback((text: string, bad: boolean) => setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad }]), []);
+  const add = useCallback(
+    (text: string, bad: boolean) =>
+      setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad }]),
+    [],
+  );
   const close = useCallback((id: number) => setMessages((now) => now.filter((m) => m.id !== id)), []);
   const value = useMemo(
-    () => ({ tell: (text: string) => add(text, false), fail: (error: unknown) => add(error instanceof Error ? error.message : String(error), true) }),
+    () => ({
+      tell: (text: string) => add(text, false),
+      fail: (error: unknown) => add(error instanceof Error ? error.message : String(error), true),
+    }),
     [add],
   );
   return (
@@ -36,9 +46,17 @@ function Toast({ message, onClose }: { message: Message; onClose: () => void }) 
     return () => clearTimeout(timer);
   }, [message.bad, onClose]);
   return (
-    <div role={message.bad ? "alert" : "status"} className={`fade-in flex max-w-[520px] items-start gap-3 rounded-md px-3.5 py-2 shadow-xl ${message.bad ? "border border-rust bg-sheet text-rust" : "bg-bar text-white"}`}>
+    <div
+      role={message.bad ? "alert" : "status"}
+      className={`fade-in flex max-w-[520px] items-start gap-3 rounded-md px-3.5 py-2 shadow-xl ${message.bad ? "border border-rust bg-sheet text-rust" : "bg-bar text-white"}`}
+    >
       <span>{message.text}</span>
-      <button type="button" aria-label="Close message" onClick={onClose} className="opacity-70 hover:opacity-100">
+      <button
+        type="button"
+        aria-label="Close message"
+        onClick={onClose}
+        className="opacity-70 hover:opacity-100"
+      >
         ×
       </button>
     </div>

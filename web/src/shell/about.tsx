@@ -58,7 +58,9 @@ export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => vo
       <dl className="grid grid-cols-[120px_1fr] gap-y-2">
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
-            <dt><Kbd>{key}</Kbd></dt>
+            <dt>
+              <Kbd>{key}</Kbd>
+            </dt>
             <dd>{what}</dd>
           </div>
         ))}

@@ -25,7 +25,14 @@ import { ScopeBar } from "./scopebar";
 import { SignIn } from "./signin";
 
 const client: QueryClient = new QueryClient({
-  defaultOptions: { queries: { retry: (count, error) => count < 2 && error instanceof ProblemError && (error.status === 0 || error.status === 503), refetchOnWindowFocus: false, staleTime: 15_000 } },
+  defaultOptions: {
+    queries: {
+      retry: (count, error) =>
+        count < 2 && error instanceof ProblemError && (error.status === 0 || error.status === 503),
+      refetchOnWindowFocus: false,
+      staleTime: 15_000,
+    },
+  },
   queryCache: new QueryCache({
     onError: (error) => {
       if (error instanceof ProblemError && error.status === 401) client.setQueryData(["me"], null);
@@ -60,7 +67,12 @@ function Gate() {
     staleTime: Infinity,
   });
   if (me.isPending) return <Waiting what="Opening" />;
-  if (me.error) return <div className="mx-auto mt-24 max-w-[460px]"><Failure error={me.error} /></div>;
+  if (me.error)
+    return (
+      <div className="mx-auto mt-24 max-w-[460px]">
+        <Failure error={me.error} />
+      </div>
+    );
   if (!me.data) return <SignIn ended={wasIn} />;
   if (!wasIn) setWasIn(true);
   return (
@@ -95,17 +107,26 @@ function Frame({ me }: { me: Schema["Me"] }) {
     return (
       <div className="mx-auto mt-24 max-w-[460px]">
         <Failure error={summary.error} />
-        <button type="button" onClick={() => navigate("/")} className="mt-3 text-bottle underline">All projects</button>
+        <button type="button" onClick={() => navigate("/")} className="mt-3 text-bottle underline">
+          All projects
+        </button>
       </div>
     );
   }
   return (
     <EvidenceProvider key={project}>
       <div className="flex h-full flex-col">
-        <Header me={me} onGoTo={() => setGoTo(true)} onKeys={() => setKeys(true)} onJobs={() => navigate(`/projects/${project}/corpus/deliveries`)} />
+        <Header
+          me={me}
+          onGoTo={() => setGoTo(true)}
+          onKeys={() => setKeys(true)}
+          onJobs={() => navigate(`/projects/${project}/corpus/deliveries`)}
+        />
         <ScopeBar />
         <div className="flex min-h-0 flex-1">
-          <main className="min-h-0 min-w-0 flex-1"><Outlet /></main>
+          <main className="min-h-0 min-w-0 flex-1">
+            <Outlet />
+          </main>
           <EvidencePanel />
         </div>
       </div>

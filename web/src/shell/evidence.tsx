@@ -62,12 +62,20 @@ export function EvidencePanel() {
   }, [show, judge]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === "Escape" && !event.defaultPrevented && !document.querySelector("[role=dialog]")) close();
+      if (event.key === "Escape" && !event.defaultPrevented && !document.querySelector("[role=dialog]"))
+        close();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [close]);
-  if (judging && "shows" in judging) return <VerdictsPanel key={`${judging.category_id}.${judging.term_id}.${judging.kind}.${judging.shows}`} what={judging} onClose={close} />;
+  if (judging && "shows" in judging)
+    return (
+      <VerdictsPanel
+        key={`${judging.category_id}.${judging.term_id}.${judging.kind}.${judging.shows}`}
+        what={judging}
+        onClose={close}
+      />
+    );
   if (judging) return <JudgePanel key={judging.sample_id} what={judging} onClose={close} />;
   if (!shown) return null;
   return <Panel what={shown} onClose={close} />;
@@ -84,7 +92,14 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
       data(
         api.POST("/api/v1/projects/{project_id}/evidence", {
           params: { path: { project_id } },
-          body: { ...what.request, scope: [...what.scope], form, order, start: pageParam, most: 25 } as Schema["EvidenceRequest"],
+          body: {
+            ...what.request,
+            scope: [...what.scope],
+            form,
+            order,
+            start: pageParam,
+            most: 25,
+          } as Schema["EvidenceRequest"],
         }),
       ),
     getNextPageParam: (page) => page.next ?? undefined,
@@ -92,28 +107,62 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
   const first = found.data?.pages[0];
   const passages = found.data?.pages.flatMap((page) => page.passages) ?? [];
   return (
-    <aside aria-label="Evidence" className="fade-in flex min-h-0 w-[356px] shrink-0 flex-col border-l border-line2 bg-sheet">
+    <aside
+      aria-label="Evidence"
+      className="fade-in flex min-h-0 w-[356px] shrink-0 flex-col border-l border-line2 bg-sheet"
+    >
       <div className="border-b border-line px-3.5 py-3">
         <div className="flex items-baseline justify-between">
           <b className="text-[14px]">Evidence</b>
-          <button type="button" aria-label="Close evidence" onClick={onClose} className="px-1 text-[15px] leading-none text-ink2 hover:text-ink">
+          <button
+            type="button"
+            aria-label="Close evidence"
+            onClick={onClose}
+            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
+          >
             ×
           </button>
         </div>
         <div className="mb-2 text-ink2" data-testid="evidence-title">
           {what.colour !== undefined && <Swatch colour={what.colour} />}
           {what.title}
-          {first && <span data-testid="evidence-count">: {plural(first.hits, "hit")} in {plural(first.texts, "text")}</span>}
+          {first && (
+            <span data-testid="evidence-count">
+              : {plural(first.hits, "hit")} in {plural(first.texts, "text")}
+            </span>
+          )}
         </div>
         <div className="flex gap-2">
-          <Segments label="Form" value={form} onChange={(v) => setForm(v as Form)} choices={[{ value: "context", label: "In context" }, { value: "line", label: "In line" }]} />
-          <Segments label="Order" value={order} onChange={(v) => setOrder(v as "date" | "source")} choices={[{ value: "date", label: "By date" }, { value: "source", label: "By source" }]} />
+          <Segments
+            label="Form"
+            value={form}
+            onChange={(v) => setForm(v as Form)}
+            choices={[
+              { value: "context", label: "In context" },
+              { value: "line", label: "In line" },
+            ]}
+          />
+          <Segments
+            label="Order"
+            value={order}
+            onChange={(v) => setOrder(v as "date" | "source")}
+            choices={[
+              { value: "date", label: "By date" },
+              { value: "source", label: "By source" },
+            ]}
+          />
         </div>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Finding the passages" />}
-        {found.error && <div className="p-3"><Failure error={found.error} /></div>}
-        {first && first.hits === 0 && <div className="px-3.5 py-6 text-ink2">No passages here: the number is nought.</div>}
+        {found.error && (
+          <div className="p-3">
+            <Failure error={found.error} />
+          </div>
+        )}
+        {first && first.hits === 0 && (
+          <div className="px-3.5 py-6 text-ink2">No passages here: the number is nought.</div>
+        )}
         {passages.map((passage, at) => (
           <PassageItem key={at} passage={passage} form={form} />
         ))}
@@ -125,7 +174,14 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
           </div>
         )}
       </div>
-      {first && <Foot what={what} passages={passages} hits={first.hits} next={found.data?.pages.at(-1)?.next ?? null} />}
+      {first && (
+        <Foot
+          what={what}
+          passages={passages}
+          hits={first.hits}
+          next={found.data?.pages.at(-1)?.next ?? null}
+        />
+      )}
     </aside>
   );
 }
@@ -141,7 +197,17 @@ function contextOf(what: EvidenceOf, search: string): string | null {
   return `?${next}`;
 }
 
-function Foot({ what, passages, hits, next }: { what: EvidenceOf; passages: readonly Passage[]; hits: number; next: number | null }) {
+function Foot({
+  what,
+  passages,
+  hits,
+  next,
+}: {
+  what: EvidenceOf;
+  passages: readonly Passage[];
+  hits: number;
+  next: number | null;
+}) {
   const { tell, fail } = useToast();
   const project = useProjectId();
   const { search } = useLocation();
@@ -154,27 +220,49 @@ function Foot({ what, passages, hits, next }: { what: EvidenceOf; passages: read
   };
   return (
     <div className="flex items-center gap-2 border-t border-line2 bg-wash px-3.5 py-2">
-      <Button onClick={copy} disabled={!passages.length}>Copy with sources</Button>
-      {context && hits > 0 && <Link to={{ pathname: `/projects/${project}/corpus/context`, search: context }} className="font-semibold whitespace-nowrap text-bottle hover:underline">All in lines</Link>}
-      <span className="ml-auto text-right text-ink2">hits 1–{whole(next ?? hits)} of {whole(hits)}</span>
+      <Button onClick={copy} disabled={!passages.length}>
+        Copy with sources
+      </Button>
+      {context && hits > 0 && (
+        <Link
+          to={{ pathname: `/projects/${project}/corpus/context`, search: context }}
+          className="font-semibold whitespace-nowrap text-bottle hover:underline"
+        >
+          All in lines
+        </Link>
+      )}
+      <span className="ml-auto text-right text-ink2">
+        hits 1–{whole(next ?? hits)} of {whole(hits)}
+      </span>
     </div>
   );
 }
 
 /** A passage with its origin, as it is quoted. */
 export function quote(passage: Passage): string {
-  const origin = [passage.source, `“${passage.title}”`, date(passage.date), `paragraph ${passage.paragraph}`].filter(Boolean).join(", ");
+  const origin = [passage.source, `“${passage.title}”`, date(passage.date), `paragraph ${passage.paragraph}`]
+    .filter(Boolean)
+    .join(", ");
   return `${passage.before}${passage.text}${passage.after} (${origin})`;
 }
 
 export function PassageItem({ passage, form }: { passage: Passage; form: Form }) {
   const project = useProjectId();
   const { search } = useLocation();
-  const to = { pathname: `/projects/${project}/corpus/${passage.text_id}`, search: withParagraph(search, passage.paragraph) };
+  const to = {
+    pathname: `/projects/${project}/corpus/${passage.text_id}`,
+    search: withParagraph(search, passage.paragraph),
+  };
   if (form === "line") {
     return (
-      <Link to={to} className="grid grid-cols-[1fr_auto_1fr] items-baseline gap-1 border-b border-line px-2 py-1.5 font-serif text-[13px] hover:bg-tint" title={`${passage.source ?? ""} ${date(passage.date)}: ${passage.title}`}>
-        <span dir="rtl" className="overflow-hidden text-right whitespace-nowrap"><bdi>{passage.before}</bdi></span>
+      <Link
+        to={to}
+        className="grid grid-cols-[1fr_auto_1fr] items-baseline gap-1 border-b border-line px-2 py-1.5 font-serif text-[13px] hover:bg-tint"
+        title={`${passage.source ?? ""} ${date(passage.date)}: ${passage.title}`}
+      >
+        <span dir="rtl" className="overflow-hidden text-right whitespace-nowrap">
+          <bdi>{passage.before}</bdi>
+        </span>
         <mark>{passage.text}</mark>
         <span className="overflow-hidden whitespace-nowrap">{passage.after}</span>
       </Link>

@@ -13,7 +13,10 @@ const HITS = [
 const SUMMER = [{ kind: "dates", field: "date", low: "2031-06-01", high: "2031-08-31", exclude: false }];
 
 function goTo(hits: unknown[] = HITS, search = "?q=old&scope=[]") {
-  const asked = serve({ "GET /go-to": () => hits, "GET /subcorpora": () => [{ id: 9, name: "Summer", scope: SUMMER }] });
+  const asked = serve({
+    "GET /go-to": () => hits,
+    "GET /subcorpora": () => [{ id: 9, name: "Summer", scope: SUMMER }],
+  });
   const closed = vi.fn();
   return { asked, closed, ...show(<GoTo open onClose={closed} />, search) };
 }

@@ -6,7 +6,13 @@ import { api, data, type Schema } from "../api/client";
 import { useProjectId, useScope } from "./project";
 
 type Hit = Schema["GoToHit"];
-const KINDS: Record<Hit["kind"], string> = { text: "Texts", category: "Categories", term: "Terms", subcorpus: "Subcorpora", source: "Sources" };
+const KINDS: Record<Hit["kind"], string> = {
+  text: "Texts",
+  category: "Categories",
+  term: "Terms",
+  subcorpus: "Subcorpora",
+  source: "Sources",
+};
 const PLACES = [
   { label: "Corpus", path: "corpus" },
   { label: "Words", path: "corpus/words" },
@@ -28,7 +34,10 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const q = useDeferredValue(typed.trim());
   const found = useQuery({
     queryKey: ["project", project_id, "goto", q],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/go-to", { params: { path: { project_id }, query: { q } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/go-to", { params: { path: { project_id }, query: { q } } }),
+      ),
     enabled: open && q.length > 0,
     placeholderData: (before) => before,
   });
@@ -46,14 +55,17 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   };
   const take = (hit: Hit) => {
     if (hit.kind === "text") go(`corpus/${hit.id}`);
-    else if (hit.kind === "category" || hit.kind === "term") go("dictionary", { dictionary: String(hit.parent_id), category: String(hit.id) });
+    else if (hit.kind === "category" || hit.kind === "term")
+      go("dictionary", { dictionary: String(hit.parent_id), category: String(hit.id) });
     else if (hit.kind === "source") {
       setScope([...scope, { kind: "values", field: "source", values: [hit.label], exclude: false }]);
       close();
     } else void takeSubcorpus(hit.id);
   };
   const takeSubcorpus = async (id: number) => {
-    const kept = await data(api.GET("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } } }));
+    const kept = await data(
+      api.GET("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } } }),
+    );
     setScope(kept.find((one) => one.id === id)?.scope ?? scope);
     close();
   };
@@ -67,29 +79,68 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const groups = [...new Set(hits.map((hit) => hit.kind))];
   const item = "flex cursor-pointer items-baseline gap-3 rounded px-2.5 py-1.5 data-[selected=true]:bg-tint";
   return (
-    <Command.Dialog open={open} onOpenChange={(next) => !next && close()} label="Go to" shouldFilter={false} value={chosen} onValueChange={setChosen} overlayClassName="fixed inset-0 z-40 bg-black/30" contentClassName="fixed top-[12vh] left-1/2 z-50 w-[92vw] max-w-[560px] -translate-x-1/2 overflow-hidden rounded-lg border border-line2 bg-sheet shadow-xl">
-      <Command.Input value={typed} onValueChange={setTyped} placeholder="Go to a text, category, term, source or view; or search the texts" className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3" />
+    <Command.Dialog
+      open={open}
+      onOpenChange={(next) => !next && close()}
+      label="Go to"
+      shouldFilter={false}
+      value={chosen}
+      onValueChange={setChosen}
+      overlayClassName="fixed inset-0 z-40 bg-black/30"
+      contentClassName="fixed top-[12vh] left-1/2 z-50 w-[92vw] max-w-[560px] -translate-x-1/2 overflow-hidden rounded-lg border border-line2 bg-sheet shadow-xl"
+    >
+      <Command.Input
+        value={typed}
+        onValueChange={setTyped}
+        placeholder="Go to a text, category, term, source or view; or search the texts"
+        className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3"
+      />
       <Command.List className="max-h-[50vh] overflow-auto p-2">
-        {q && found.isFetched && !hits.length && <div className="px-2.5 py-2 text-ink2">Nothing is called so.</div>}
+        {q && found.isFetched && !hits.length && (
+          <div className="px-2.5 py-2 text-ink2">Nothing is called so.</div>
+        )}
         {q && (
-          <Command.Group heading={<div className="px-2.5 pt-1 pb-1 text-[11.5px] font-bold text-ink2">In the texts</div>}>
-            <Command.Item value="search-texts" onSelect={() => go("corpus/search", { q })} className={item}>Search the texts for “{q}”</Command.Item>
-            <Command.Item value="read-context" onSelect={() => go("corpus/context", { q })} className={item}>Read “{q}” in context</Command.Item>
+          <Command.Group
+            heading={<div className="px-2.5 pt-1 pb-1 text-[11.5px] font-bold text-ink2">In the texts</div>}
+          >
+            <Command.Item value="search-texts" onSelect={() => go("corpus/search", { q })} className={item}>
+              Search the texts for “{q}”
+            </Command.Item>
+            <Command.Item value="read-context" onSelect={() => go("corpus/context", { q })} className={item}>
+              Read “{q}” in context
+            </Command.Item>
           </Command.Group>
         )}
         {groups.map((kind) => (
-          <Command.Group key={kind} heading={<div className="px-2.5 pt-2 pb-1 text-[11.5px] font-bold text-ink2">{KINDS[kind]}</div>}>
-            {hits.filter((hit) => hit.kind === kind).map((hit, at) => (
-              <Command.Item key={`${kind}${hit.id}${at}`} value={`${kind}${hit.id}-${at}`} onSelect={() => take(hit)} className={item}>
-                <span className="truncate">{hit.label}</span>
-                <span className="ml-auto shrink-0 text-ink2">{hit.detail}</span>
-              </Command.Item>
-            ))}
+          <Command.Group
+            key={kind}
+            heading={<div className="px-2.5 pt-2 pb-1 text-[11.5px] font-bold text-ink2">{KINDS[kind]}</div>}
+          >
+            {hits
+              .filter((hit) => hit.kind === kind)
+              .map((hit, at) => (
+                <Command.Item
+                  key={`${kind}${hit.id}${at}`}
+                  value={`${kind}${hit.id}-${at}`}
+                  onSelect={() => take(hit)}
+                  className={item}
+                >
+                  <span className="truncate">{hit.label}</span>
+                  <span className="ml-auto shrink-0 text-ink2">{hit.detail}</span>
+                </Command.Item>
+              ))}
           </Command.Group>
         ))}
-        <Command.Group heading={<div className="px-2.5 pt-2 pb-1 text-[11.5px] font-bold text-ink2">Views</div>}>
+        <Command.Group
+          heading={<div className="px-2.5 pt-2 pb-1 text-[11.5px] font-bold text-ink2">Views</div>}
+        >
           {PLACES.filter((place) => place.label.toLowerCase().includes(q.toLowerCase())).map((place) => (
-            <Command.Item key={place.path} value={place.path} onSelect={() => go(place.path)} className={item}>
+            <Command.Item
+              key={place.path}
+              value={place.path}
+              onSelect={() => go(place.path)}
+              className={item}
+            >
               {place.label}
             </Command.Item>
           ))}

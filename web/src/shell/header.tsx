@@ -23,10 +23,24 @@ export function Mark() {
 const STATIONS = [
   { path: "corpus", name: "Corpus", holds: (s: Schema["ProjectSummary"]) => plural(s.texts, "text") },
   { path: "dictionary", name: "Dictionary", holds: (s: Schema["ProjectSummary"]) => plural(s.terms, "term") },
-  { path: "compare", name: "Compare", holds: (s: Schema["ProjectSummary"]) => (s.terms && s.texts ? "ready" : "needs texts and terms") },
+  {
+    path: "compare",
+    name: "Compare",
+    holds: (s: Schema["ProjectSummary"]) => (s.terms && s.texts ? "ready" : "needs texts and terms"),
+  },
 ];
 
-export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoTo: () => void; onKeys: () => void; onJobs: () => void }) {
+export function Header({
+  me,
+  onGoTo,
+  onKeys,
+  onJobs,
+}: {
+  me: Schema["Me"];
+  onGoTo: () => void;
+  onKeys: () => void;
+  onJobs: () => void;
+}) {
   const project = useProjectId();
   const summary = useSummary().data;
   const { search } = useLocation();
@@ -37,7 +51,9 @@ export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoT
   const { undo, redo } = useHistorySteps();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
+      const typing =
+        event.target instanceof HTMLElement &&
+        event.target.closest("input, textarea, select, [contenteditable]");
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
         event.preventDefault();
         onGoTo();
@@ -59,22 +75,35 @@ export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoT
     client.clear();
     navigate("/");
   };
-  const initials = me.full_name.split(/\s+/).map((part) => part[0]).slice(0, 2).join("").toUpperCase();
+  const initials = me.full_name
+    .split(/\s+/)
+    .map((part) => part[0])
+    .slice(0, 2)
+    .join("")
+    .toUpperCase();
   return (
     <header className="flex h-[52px] shrink-0 items-stretch gap-4 bg-bar px-4 whitespace-nowrap text-[#E9EDE8]">
-      <NavLink to="/" className="flex items-center gap-2 text-[15px] font-bold" aria-label="Winnower, all projects">
+      <NavLink
+        to="/"
+        className="flex items-center gap-2 text-[15px] font-bold"
+        aria-label="Winnower, all projects"
+      >
         <Mark />
         <span className="max-[860px]:hidden">Winnower</span>
       </NavLink>
       <div className="flex min-w-0 items-center border-l border-[#33424C] pl-4 text-[13px] text-[#B9C3C2]">
-        <span className="max-w-[210px] truncate" title={summary?.name}>{summary?.name}</span>
+        <span className="max-w-[210px] truncate" title={summary?.name}>
+          {summary?.name}
+        </span>
       </div>
       <nav aria-label="Stations" className="flex">
         {STATIONS.map((station) => (
           <NavLink
             key={station.path}
             to={`/projects/${project}/${station.path}${kept}`}
-            className={({ isActive }) => `flex flex-col justify-center border-b-[3px] px-4 leading-[1.2] ${isActive ? "border-[#F5DC92] bg-bar2" : "border-transparent hover:bg-bar2"}`}
+            className={({ isActive }) =>
+              `flex flex-col justify-center border-b-[3px] px-4 leading-[1.2] ${isActive ? "border-[#F5DC92] bg-bar2" : "border-transparent hover:bg-bar2"}`
+            }
           >
             <b className="text-[13.5px] font-semibold">{station.name}</b>
             <small className="text-[11px] text-[#A3B0B2]">{summary ? station.holds(summary) : " "}</small>
@@ -83,22 +112,51 @@ export function Header({ me, onGoTo, onKeys, onJobs }: { me: Schema["Me"]; onGoT
       </nav>
       <div className="ml-auto flex items-center gap-2.5 text-[#C6CFCE]">
         {summary && summary.running_jobs > 0 && (
-          <button type="button" onClick={onJobs} className="rounded border border-[#42525C] px-2 py-0.5 text-[#F5DC92]">
+          <button
+            type="button"
+            onClick={onJobs}
+            className="rounded border border-[#42525C] px-2 py-0.5 text-[#F5DC92]"
+          >
             {plural(summary.running_jobs, "job")} running
           </button>
         )}
-        <button type="button" aria-label="Undo" title={summary?.undo ? `Undo: ${summary.undo}` : "Nothing to undo"} disabled={!summary?.undo} onClick={undo} className="px-1 text-[15px] disabled:opacity-35">
+        <button
+          type="button"
+          aria-label="Undo"
+          title={summary?.undo ? `Undo: ${summary.undo}` : "Nothing to undo"}
+          disabled={!summary?.undo}
+          onClick={undo}
+          className="px-1 text-[15px] disabled:opacity-35"
+        >
           ↶
         </button>
-        <button type="button" aria-label="Redo" title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to do again"} disabled={!summary?.redo} onClick={redo} className="px-1 text-[15px] disabled:opacity-35">
+        <button
+          type="button"
+          aria-label="Redo"
+          title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to do again"}
+          disabled={!summary?.redo}
+          onClick={redo}
+          className="px-1 text-[15px] disabled:opacity-35"
+        >
           ↷
         </button>
-        <button type="button" onClick={onGoTo} className="flex items-center gap-1.5 whitespace-nowrap hover:text-white">
-          Go to… <span className="max-[860px]:hidden rounded border border-[#42525C] px-1.5 py-px text-[11px]">Ctrl K</span>
+        <button
+          type="button"
+          onClick={onGoTo}
+          className="flex items-center gap-1.5 whitespace-nowrap hover:text-white"
+        >
+          Go to…{" "}
+          <span className="max-[860px]:hidden rounded border border-[#42525C] px-1.5 py-px text-[11px]">
+            Ctrl K
+          </span>
         </button>
         <Menu
           trigger={
-            <button type="button" aria-label={`Signed in as ${me.full_name}`} className="grid h-[26px] w-[26px] place-items-center rounded-full bg-[#C98F2B] text-[11px] font-bold text-[#1b1200]">
+            <button
+              type="button"
+              aria-label={`Signed in as ${me.full_name}`}
+              className="grid h-[26px] w-[26px] place-items-center rounded-full bg-[#C98F2B] text-[11px] font-bold text-[#1b1200]"
+            >
               {initials}
             </button>
           }

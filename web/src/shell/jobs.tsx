@@ -29,7 +29,13 @@ export function useJob(jobId: number | null): Job | null {
 
 export function JobProgress({ job }: { job: Job }) {
   const project_id = useProjectId();
-  const cancel = useChange(() => data(api.POST("/api/v1/projects/{project_id}/jobs/{job_id}/cancel", { params: { path: { project_id, job_id: job.id } } })));
+  const cancel = useChange(() =>
+    data(
+      api.POST("/api/v1/projects/{project_id}/jobs/{job_id}/cancel", {
+        params: { path: { project_id, job_id: job.id } },
+      }),
+    ),
+  );
   const share = job.total ? Math.min(job.done / job.total, 1) : 0;
   const left = share > 0.03 && job.seconds > 1 ? (job.seconds / share) * (1 - share) : null;
   const rate = job.seconds > 1 && job.new ? job.new / job.seconds : null;
@@ -39,7 +45,14 @@ export function JobProgress({ job }: { job: Job }) {
         <span>{job.state === "queued" ? "Waiting to begin" : job.stage || "Beginning"}</span>
         <span className="text-ink2">{Math.round(share * 100)}%</span>
       </div>
-      <div role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100} aria-label={job.stage} className="h-2 overflow-hidden rounded bg-line">
+      <div
+        role="progressbar"
+        aria-valuenow={Math.round(share * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-label={job.stage}
+        className="h-2 overflow-hidden rounded bg-line"
+      >
         <div className="h-full bg-bottle transition-[width]" style={{ width: `${share * 100}%` }} />
       </div>
       <div className="mt-2 flex items-center gap-3 text-ink2">
@@ -47,7 +60,12 @@ export function JobProgress({ job }: { job: Job }) {
           {whole(job.new)} texts stored{rate ? `, ${whole(rate)} a second` : ""}
           {left !== null ? `, about ${duration(left)} left` : ""}
         </span>
-        <Button look="rust" className="ml-auto" onClick={() => cancel.mutate(undefined)} disabled={cancel.isPending || cancel.isSuccess}>
+        <Button
+          look="rust"
+          className="ml-auto"
+          onClick={() => cancel.mutate(undefined)}
+          disabled={cancel.isPending || cancel.isSuccess}
+        >
           {cancel.isSuccess ? "Ending…" : "Cancel"}
         </Button>
       </div>

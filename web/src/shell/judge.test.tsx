@@ -4,18 +4,49 @@ import { expect, test } from "vitest";
 import { askedFor, Refused, serve, show } from "../testing/served";
 import { type JudgingOf, JudgePanel } from "./judge";
 
-const WHAT: JudgingOf = { dictionary_id: 1, category_id: 2, sample_id: 5, title: "Livelihood: flock*", colour: 0 };
-const SAMPLE = { id: 5, kind: "hit", term: "flock*", seed: 11, size: 3, version: 2, made_at: "2031-06-03T10:00:00" };
+const WHAT: JudgingOf = {
+  dictionary_id: 1,
+  category_id: 2,
+  sample_id: 5,
+  title: "Livelihood: flock*",
+  colour: 0,
+};
+const SAMPLE = {
+  id: 5,
+  kind: "hit",
+  term: "flock*",
+  seed: 11,
+  size: 3,
+  version: 2,
+  made_at: "2031-06-03T10:00:00",
+};
 const JUDGE = "POST /dictionaries/1/categories/2/judge";
 const READ = "GET /dictionaries/1/samples/5";
 
 function item(text_id: number, words: string | null, verdicts: unknown[] = []) {
-  const passage = words && { text_id, title: "Nine pages", source: "Hill Farmer", date: "2031-06-03", paragraph: 1200, before: "", text: words, after: "", marks: [{ start: 0, end: 5 }] };
+  const passage = words && {
+    text_id,
+    title: "Nine pages",
+    source: "Hill Farmer",
+    date: "2031-06-03",
+    paragraph: 1200,
+    before: "",
+    text: words,
+    after: "",
+    marks: [{ start: 0, end: 5 }],
+  };
   return { text_id, start: 0, end: 5, term: "flock*", passage, verdicts };
 }
 
-const three = () => [item(1, "flock of the north"), item(2, "flocked to the hall"), item(3, "flocks came down")];
-const rows = () => within(screen.getByLabelText("Judging")).getAllByText(/^(\?|fits|no)$/).map((one) => one.textContent);
+const three = () => [
+  item(1, "flock of the north"),
+  item(2, "flocked to the hall"),
+  item(3, "flocks came down"),
+];
+const rows = () =>
+  within(screen.getByLabelText("Judging"))
+    .getAllByText(/^(\?|fits|no)$/)
+    .map((one) => one.textContent);
 
 test("quick keys judge one hit after the other, and are sent in their order", async () => {
   const sent: [number, number][] = [];
@@ -33,7 +64,13 @@ test("quick keys judge one hit after the other, and are sent in their order", as
   await user.keyboard("fxf");
   expect(rows()).toEqual(["fits", "no", "fits"]);
   expect(screen.getByTestId("judged").textContent).toContain("3 of 3 judged: 2 right, 66.7");
-  await waitFor(() => expect(sent).toEqual([[1, 1], [2, 0], [3, 1]]));
+  await waitFor(() =>
+    expect(sent).toEqual([
+      [1, 1],
+      [2, 0],
+      [3, 1],
+    ]),
+  );
   expect(askedFor(asked, JUDGE)[0]).toMatchObject({ kind: "hit", term: "flock*", start: 0, end: 5 });
 });
 
@@ -48,7 +85,10 @@ test("a verdict is taken back with U, and arrows go to and fro", async () => {
 });
 
 test("a verdict that was not kept is told, and what is kept is shown again", async () => {
-  serve({ [READ]: () => ({ sample: SAMPLE, items: three() }), [JUDGE]: () => new Refused(403, "Readers do not judge.") });
+  serve({
+    [READ]: () => ({ sample: SAMPLE, items: three() }),
+    [JUDGE]: () => new Refused(403, "Readers do not judge."),
+  });
   const { user } = show(<JudgePanel what={WHAT} onClose={() => {}} />);
   await screen.findByText(/to the hall/);
   await user.keyboard("f");
@@ -59,7 +99,13 @@ test("a verdict that was not kept is told, and what is kept is shown again", asy
 test("judging begins at the first hit without a verdict; words that are gone are passed over", async () => {
   const before = [{ by: "", mine: true, verdict: 1, version: 1, made_at: "2031-06-02T09:00:00" }];
   const others = [{ by: "Ivo", mine: false, verdict: 0, version: 1, made_at: "2031-06-01T09:00:00" }];
-  const asked = serve({ [READ]: () => ({ sample: SAMPLE, items: [item(1, "flock of the north", before), item(2, null), item(3, "flocks came down", others)] }), [JUDGE]: () => ({}) });
+  const asked = serve({
+    [READ]: () => ({
+      sample: SAMPLE,
+      items: [item(1, "flock of the north", before), item(2, null), item(3, "flocks came down", others)],
+    }),
+    [JUDGE]: () => ({}),
+  });
   const { user } = show(<JudgePanel what={WHAT} onClose={() => {}} />);
   await screen.findByText("These words are no longer in the text.");
   expect(screen.getByText(/Ivo: does not, 1 Jun(e)? 2031, version 1/)).toBeTruthy();
@@ -70,7 +116,12 @@ test("judging begins at the first hit without a verdict; words that are gone are
 
 test("keys typed into a field judge nothing, and a place is linked by its paragraph", async () => {
   const asked = serve({ [READ]: () => ({ sample: SAMPLE, items: three() }), [JUDGE]: () => ({}) });
-  const { user } = show(<><JudgePanel what={WHAT} onClose={() => {}} /><input aria-label="Elsewhere" /></>);
+  const { user } = show(
+    <>
+      <JudgePanel what={WHAT} onClose={() => {}} />
+      <input aria-label="Elsewhere" />
+    </>,
+  );
   await screen.findByText(/to the hall/);
   await user.type(screen.getByLabelText("Elsewhere"), "fxu");
   expect(askedFor(asked, JUDGE)).toEqual([]);
@@ -78,7 +129,10 @@ test("keys typed into a field judge nothing, and a place is linked by its paragr
 });
 
 test("texts without a hit are judged in their own words", async () => {
-  serve({ [READ]: () => ({ sample: { ...SAMPLE, kind: "text", term: "" }, items: [item(1, "The market fell.")] }), [JUDGE]: () => ({}) });
+  serve({
+    [READ]: () => ({ sample: { ...SAMPLE, kind: "text", term: "" }, items: [item(1, "The market fell.")] }),
+    [JUDGE]: () => ({}),
+  });
   const { user } = show(<JudgePanel what={WHAT} onClose={() => {}} />);
   await user.click(await screen.findByText("Missed"));
   expect(screen.getByTestId("judged").textContent).toContain("1 of 1 judged: 1 should have had a hit");

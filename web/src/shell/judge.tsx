@@ -3,7 +3,16 @@ import { useCallback, useMemo, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { date, percent, plural } from "../lib/numbers";
 import { Failure, Kbd, Swatch, Waiting } from "../parts/controls";
-import { type Judged, keyOf, mine, namesOf, SampleRow, useJudge, useJudgeKeys, type Verdict } from "./judging";
+import {
+  type Judged,
+  keyOf,
+  mine,
+  namesOf,
+  SampleRow,
+  useJudge,
+  useJudgeKeys,
+  type Verdict,
+} from "./judging";
 import { useProjectId } from "./project";
 
 /** A sample to be judged: of which category, and how to name it. */
@@ -17,7 +26,16 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const client = useQueryClient();
   const path = { project_id, dictionary_id: what.dictionary_id };
   const queryKey = useMemo(() => ["judging", project_id, what.sample_id], [project_id, what.sample_id]);
-  const found = useQuery({ queryKey, queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/samples/{sample_id}", { params: { path: { ...path, sample_id: what.sample_id } } })), staleTime: 0 });
+  const found = useQuery({
+    queryKey,
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/samples/{sample_id}", {
+          params: { path: { ...path, sample_id: what.sample_id } },
+        }),
+      ),
+    staleTime: 0,
+  });
   const [at, setAt] = useState<number | null>(null);
   const items = useMemo(() => found.data?.items ?? [], [found.data]);
   const kind = found.data?.sample.kind ?? "hit";
@@ -25,7 +43,17 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const here = at ?? (open >= 0 ? open : 0);
   const current = items[here];
   const term = found.data?.sample.term ?? "";
-  const judge = useJudge(what, kind, term, (change) => client.setQueryData<Schema["SampleItems"]>(queryKey, (now) => now && { ...now, items: now.items.map(change) }), () => client.invalidateQueries({ queryKey }));
+  const judge = useJudge(
+    what,
+    kind,
+    term,
+    (change) =>
+      client.setQueryData<Schema["SampleItems"]>(
+        queryKey,
+        (now) => now && { ...now, items: now.items.map(change) },
+      ),
+    () => client.invalidateQueries({ queryKey }),
+  );
   const decide = useCallback(
     (verdict: Verdict) => {
       if (!current?.passage) return;
@@ -39,24 +67,74 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const right = items.filter((item) => mine(item) === 1).length;
   const [yes, no] = namesOf(kind);
   return (
-    <aside aria-label="Judging" className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet">
+    <aside
+      aria-label="Judging"
+      className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet"
+    >
       <div className="border-b border-line px-3.5 py-3">
         <div className="flex items-baseline justify-between">
           <b className="text-[14px]">{kind === "hit" ? "Judge hits" : "Look for what is missed"}</b>
-          <button type="button" aria-label="Close judging" onClick={onClose} className="px-1 text-[15px] leading-none text-ink2 hover:text-ink">×</button>
+          <button
+            type="button"
+            aria-label="Close judging"
+            onClick={onClose}
+            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
+          >
+            ×
+          </button>
         </div>
-        <div className="mb-1.5 text-ink2"><Swatch colour={what.colour} />{what.title}</div>
-        <div className="flex flex-wrap items-center gap-x-2 text-ink2"><Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd><Kbd>↓</Kbd> go</div>
-        {found.data && <div className="mt-1 text-[11.5px] text-ink3">{plural(items.length, kind === "hit" ? "hit" : "text")} drawn {date(found.data.sample.made_at.slice(0, 10))} with seed {found.data.sample.seed}{kind === "hit" ? ", in equal numbers from each source" : ", each text equally likely"}; version {found.data.sample.version}</div>}
+        <div className="mb-1.5 text-ink2">
+          <Swatch colour={what.colour} />
+          {what.title}
+        </div>
+        <div className="flex flex-wrap items-center gap-x-2 text-ink2">
+          <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
+          <Kbd>↓</Kbd> go
+        </div>
+        {found.data && (
+          <div className="mt-1 text-[11.5px] text-ink3">
+            {plural(items.length, kind === "hit" ? "hit" : "text")} drawn{" "}
+            {date(found.data.sample.made_at.slice(0, 10))} with seed {found.data.sample.seed}
+            {kind === "hit" ? ", in equal numbers from each source" : ", each text equally likely"}; version{" "}
+            {found.data.sample.version}
+          </div>
+        )}
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Opening the sample" />}
-        {found.error && <div className="p-3"><Failure error={found.error} /></div>}
-        {items.map((item, n) => <SampleRow key={`${n}.${keyOf(item)}`} item={item} kind={kind} here={n === here} verdict={mine(item)} onHere={() => setAt(n)} onJudge={(verdict) => { setAt(n); judge(item, verdict); }} />)}
+        {found.error && (
+          <div className="p-3">
+            <Failure error={found.error} />
+          </div>
+        )}
+        {items.map((item, n) => (
+          <SampleRow
+            key={`${n}.${keyOf(item)}`}
+            item={item}
+            kind={kind}
+            here={n === here}
+            verdict={mine(item)}
+            onHere={() => setAt(n)}
+            onJudge={(verdict) => {
+              setAt(n);
+              judge(item, verdict);
+            }}
+          />
+        ))}
       </div>
       <div className="border-t border-line2 bg-wash px-3.5 py-2" data-testid="judged">
-        {judged} of {items.length} judged{judged > 0 && (kind === "hit" ? <>: {right} right, <b>{percent(right / judged)}</b></> : <>: {right} should have had a hit</>)}
-        {judged === items.length && items.length > 0 && <span className="text-ink2">. All done; the numbers stand in the table.</span>}
+        {judged} of {items.length} judged
+        {judged > 0 &&
+          (kind === "hit" ? (
+            <>
+              : {right} right, <b>{percent(right / judged)}</b>
+            </>
+          ) : (
+            <>: {right} should have had a hit</>
+          ))}
+        {judged === items.length && items.length > 0 && (
+          <span className="text-ink2">. All done; the numbers stand in the table.</span>
+        )}
       </div>
     </aside>
   );

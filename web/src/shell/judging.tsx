@@ -23,21 +23,38 @@ export const keyOf = (item: Item) => `${item.text_id}.${item.start}.${item.end}`
 export const mine = (item: Item) => item.verdicts.find((one) => one.mine)?.verdict ?? null;
 
 /** Give a verdict: shown at once through ``change``, sent in the order of the keys; what fails is told and read again. */
-export function useJudge(what: Judged, kind: "hit" | "text", term: string, show: (change: (item: Item) => Item) => void, again: () => Promise<unknown>) {
+export function useJudge(
+  what: Judged,
+  kind: "hit" | "text",
+  term: string,
+  show: (change: (item: Item) => Item) => void,
+  again: () => Promise<unknown>,
+) {
   const project_id = useProjectId();
   const client = useQueryClient();
   const { fail } = useToast();
   const sent = useRef<Promise<void>>(Promise.resolve());
   return (item: Item, verdict: Verdict) => {
-    const verdicts = [...item.verdicts.filter((one) => !one.mine), ...(verdict === null ? [] : [{ by: "", mine: true, verdict, version: 0, made_at: new Date().toISOString() }])];
+    const verdicts = [
+      ...item.verdicts.filter((one) => !one.mine),
+      ...(verdict === null
+        ? []
+        : [{ by: "", mine: true, verdict, version: 0, made_at: new Date().toISOString() }]),
+    ];
     show((one) => (keyOf(one) === keyOf(item) ? { ...one, verdicts } : one));
     const path = { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id };
     const body = { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, term };
     const send = async () => {
       try {
-        await data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge", { params: { path }, body }));
+        await data(
+          api.POST(
+            "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge",
+            { params: { path }, body },
+          ),
+        );
         // what a verdict changes, and nothing else: judging must keep up with the keys
-        for (const part of ["quality", "samples", "summary"]) void client.invalidateQueries({ queryKey: ["project", project_id, part] });
+        for (const part of ["quality", "samples", "summary"])
+          void client.invalidateQueries({ queryKey: ["project", project_id, part] });
       } catch (error) {
         fail(error);
         await again();
@@ -51,8 +68,11 @@ export function useJudge(what: Judged, kind: "hit" | "text", term: string, show:
 export function useJudgeKeys(decide: (verdict: Verdict) => void, move: (by: number) => void) {
   const onKey = useCallback(
     (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [contenteditable]");
-      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector("[role=dialog]")) return;
+      const typing =
+        event.target instanceof HTMLElement &&
+        event.target.closest("input, textarea, select, [contenteditable]");
+      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector("[role=dialog]"))
+        return;
       const key = event.key.toLowerCase();
       if (key === "f") decide(1);
       else if (key === "x") decide(0);
@@ -71,7 +91,23 @@ export function useJudgeKeys(decide: (verdict: Verdict) => void, move: (by: numb
 }
 
 /** One hit or text, with what was said of it (of the chosen one, or ``always``); the chosen one can be judged. */
-export function SampleRow({ item, kind, here, verdict, always = false, onHere, onJudge }: { item: Item; kind: string; here: boolean; verdict: number | null; always?: boolean; onHere: () => void; onJudge: ((verdict: Verdict) => void) | null }) {
+export function SampleRow({
+  item,
+  kind,
+  here,
+  verdict,
+  always = false,
+  onHere,
+  onJudge,
+}: {
+  item: Item;
+  kind: string;
+  here: boolean;
+  verdict: number | null;
+  always?: boolean;
+  onHere: () => void;
+  onJudge: ((verdict: Verdict) => void) | null;
+}) {
   const project_id = useProjectId();
   const { search } = useLocation();
   const row = useRef<HTMLDivElement>(null);
@@ -79,15 +115,27 @@ export function SampleRow({ item, kind, here, verdict, always = false, onHere, o
     if (here) row.current?.scrollIntoView({ block: "nearest" });
   }, [here]);
   const passage = item.passage;
-  if (!passage) return <div className="border-b border-line px-3.5 py-2 text-ink3">These words are no longer in the text.</div>;
+  if (!passage)
+    return (
+      <div className="border-b border-line px-3.5 py-2 text-ink3">These words are no longer in the text.</div>
+    );
   const kept = item.verdicts.filter((one) => one.version > 0); // those just given have none yet
   const [yes, no] = namesOf(kind);
-  const said = verdict === null ? "?" : kind === "hit" ? (verdict ? "fits" : "no") : verdict ? "missed" : "none";
-  const look = verdict === null ? "text-ink3" : (verdict === 1) === (kind === "hit") ? "text-bottle" : "text-rust";
+  const said =
+    verdict === null ? "?" : kind === "hit" ? (verdict ? "fits" : "no") : verdict ? "missed" : "none";
+  const look =
+    verdict === null ? "text-ink3" : (verdict === 1) === (kind === "hit") ? "text-bottle" : "text-rust";
   return (
-    <div ref={row} aria-current={here} onClick={onHere} className={`border-b border-line px-3.5 py-2 ${here ? "border-l-[3px] border-l-bottle bg-tint pl-[11px]" : "cursor-pointer hover:bg-wash"}`}>
+    <div
+      ref={row}
+      aria-current={here}
+      onClick={onHere}
+      className={`border-b border-line px-3.5 py-2 ${here ? "border-l-[3px] border-l-bottle bg-tint pl-[11px]" : "cursor-pointer hover:bg-wash"}`}
+    >
       <div className="mb-0.5 flex justify-between gap-3 text-[11.5px] text-ink2">
-        <span className="truncate">{[passage.source ?? "No source", date(passage.date)].filter(Boolean).join(", ")}</span>
+        <span className="truncate">
+          {[passage.source ?? "No source", date(passage.date)].filter(Boolean).join(", ")}
+        </span>
         <b className={look}>{said}</b>
       </div>
       {kind === "text" && <div className="mb-0.5 font-semibold">{passage.title}</div>}
@@ -95,17 +143,42 @@ export function SampleRow({ item, kind, here, verdict, always = false, onHere, o
         <Marked text={passage.text} marks={passage.marks} />
         {kind === "text" && passage.after && "…"}
       </div>
-      {(here || always) && kept.length > 0 && <div className="mt-1 text-[11.5px] text-ink2">{kept.map((one) => `${one.mine ? "You" : one.by}: ${one.verdict ? yes : no}, ${date(one.made_at.slice(0, 10))}, version ${one.version}`).join("; ")}</div>}
+      {(here || always) && kept.length > 0 && (
+        <div className="mt-1 text-[11.5px] text-ink2">
+          {kept
+            .map(
+              (one) =>
+                `${one.mine ? "You" : one.by}: ${one.verdict ? yes : no}, ${date(one.made_at.slice(0, 10))}, version ${one.version}`,
+            )
+            .join("; ")}
+        </div>
+      )}
       {here && (
         <div className="mt-1.5 flex flex-wrap gap-1.5">
           {onJudge && (
             <>
-              <Button look={verdict === 1 ? "main" : "plain"} onClick={() => onJudge(1)}>{kind === "hit" ? "Fits" : "Missed"}</Button>
-              <Button look={verdict === 0 ? "main" : "plain"} onClick={() => onJudge(0)}>{kind === "hit" ? "Does not" : "Rightly none"}</Button>
-              {verdict !== null && <Button look="ghost" onClick={() => onJudge(null)}>Take back</Button>}
+              <Button look={verdict === 1 ? "main" : "plain"} onClick={() => onJudge(1)}>
+                {kind === "hit" ? "Fits" : "Missed"}
+              </Button>
+              <Button look={verdict === 0 ? "main" : "plain"} onClick={() => onJudge(0)}>
+                {kind === "hit" ? "Does not" : "Rightly none"}
+              </Button>
+              {verdict !== null && (
+                <Button look="ghost" onClick={() => onJudge(null)}>
+                  Take back
+                </Button>
+              )}
             </>
           )}
-          <Link to={{ pathname: `/projects/${project_id}/corpus/${item.text_id}`, search: readAt(search, passage.paragraph) }} className="ml-auto self-center font-semibold text-bottle hover:underline">Read on</Link>
+          <Link
+            to={{
+              pathname: `/projects/${project_id}/corpus/${item.text_id}`,
+              search: readAt(search, passage.paragraph),
+            }}
+            className="ml-auto self-center font-semibold text-bottle hover:underline"
+          >
+            Read on
+          </Link>
         </div>
       )}
     </div>

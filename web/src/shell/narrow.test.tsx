@@ -6,9 +6,30 @@ import { askedFor, Refused, serve, show, SUMMARY } from "../testing/served";
 import { NarrowForm } from "./narrow";
 import { ScopeBar } from "./scopebar";
 
-const field = (key: string, name: string, kind: string, more = {}) => ({ key, name, kind, values: [], missing: 0, low: null, high: null, ...more }) as unknown as Schema["FieldInfo"];
-const SOURCES = field("source", "Source", "category", { values: [{ label: "Hill Farmer", texts: 20 }, { label: "Orrin Courier", texts: 15 }], missing: 5 });
-const FIELDS = [SOURCES, field("date", "Date", "date", { low: "2031-01-01", high: "2031-12-31" }), field("words", "Words", "number", { low: "10", high: "900" }), field("title", "Title", "text")];
+const field = (key: string, name: string, kind: string, more = {}) =>
+  ({
+    key,
+    name,
+    kind,
+    values: [],
+    missing: 0,
+    low: null,
+    high: null,
+    ...more,
+  }) as unknown as Schema["FieldInfo"];
+const SOURCES = field("source", "Source", "category", {
+  values: [
+    { label: "Hill Farmer", texts: 20 },
+    { label: "Orrin Courier", texts: 15 },
+  ],
+  missing: 5,
+});
+const FIELDS = [
+  SOURCES,
+  field("date", "Date", "date", { low: "2031-01-01", high: "2031-12-31" }),
+  field("words", "Words", "number", { low: "10", high: "900" }),
+  field("title", "Title", "text"),
+];
 
 function form() {
   const added = vi.fn();
@@ -22,7 +43,12 @@ test("values are ticked, texts without one as well", async () => {
   await user.click(screen.getByLabelText(/Orrin Courier/));
   await user.click(screen.getByLabelText(/no value/));
   await user.click(screen.getByText("Narrow"));
-  expect(added).toHaveBeenCalledWith({ kind: "values", field: "source", values: ["Orrin Courier", null], exclude: false });
+  expect(added).toHaveBeenCalledWith({
+    kind: "values",
+    field: "source",
+    values: ["Orrin Courier", null],
+    exclude: false,
+  });
 });
 
 test("a condition can leave texts out", async () => {
@@ -40,7 +66,13 @@ test("the form follows the kind of the field", async () => {
   await user.selectOptions(screen.getByLabelText("Narrow by"), "Date");
   fireEvent.change(screen.getByLabelText("From"), { target: { value: "2031-06-01" } });
   await user.click(screen.getByText("Narrow"));
-  expect(added).toHaveBeenLastCalledWith({ kind: "dates", field: "date", low: "2031-06-01", high: "2031-12-31", exclude: false });
+  expect(added).toHaveBeenLastCalledWith({
+    kind: "dates",
+    field: "date",
+    low: "2031-06-01",
+    high: "2031-12-31",
+    exclude: false,
+  });
   await user.selectOptions(screen.getByLabelText("Narrow by"), "Title");
   await user.type(screen.getByLabelText("Title contains"), "  lynx ");
   await user.click(screen.getByText("Narrow"));
@@ -59,20 +91,38 @@ test("what is no number cannot narrow, and an open end stays open", async () => 
   expect(screen.getByText<HTMLButtonElement>("Narrow").disabled).toBe(true);
   fireEvent.change(screen.getByLabelText("From"), { target: { value: "" } });
   await user.click(screen.getByText("Narrow"));
-  expect(added).toHaveBeenLastCalledWith({ kind: "numbers", field: "words", low: null, high: 900, exclude: false });
+  expect(added).toHaveBeenLastCalledWith({
+    kind: "numbers",
+    field: "words",
+    low: null,
+    high: 900,
+    exclude: false,
+  });
 });
 
 const SIZE = { texts: 25, all_texts: 40, words: 1234, aside: 2 };
-const TWO = `?scope=${encodeURIComponent(JSON.stringify([{ kind: "values", field: "source", values: ["Hill Farmer"], exclude: false }, { kind: "terms", terms: ["deer"], exclude: true }]))}`;
+const TWO = `?scope=${encodeURIComponent(
+  JSON.stringify([
+    { kind: "values", field: "source", values: ["Hill Farmer"], exclude: false },
+    { kind: "terms", terms: ["deer"], exclude: true },
+  ]),
+)}`;
 
 function bar(more = {}, search = TWO) {
-  const asked = serve({ "GET /fields": () => FIELDS, "GET /subcorpora": () => [], "POST /scope": () => SIZE, ...more });
+  const asked = serve({
+    "GET /fields": () => FIELDS,
+    "GET /subcorpora": () => [],
+    "POST /scope": () => SIZE,
+    ...more,
+  });
   return { asked, ...show(<ScopeBar />, search) };
 }
 
 test("the scope says what it holds and how large it is", async () => {
   const { asked } = bar();
-  expect((await screen.findByTestId("scope-size")).textContent).toBe("25 of 40 texts, 1,234 words; 2 set aside");
+  expect((await screen.findByTestId("scope-size")).textContent).toBe(
+    "25 of 40 texts, 1,234 words; 2 set aside",
+  );
   expect(screen.getByText("without “deer”")).toBeTruthy();
   expect(askedFor(asked, "POST /scope")[0].scope).toHaveLength(2);
 });

@@ -7,7 +7,13 @@ type FieldInfo = Schema["FieldInfo"];
 const WORDS_IN_TEXT = "(text)";
 
 /** Choose one condition; the form follows the kind of the field. */
-export function NarrowForm({ fields, onAdd }: { fields: readonly FieldInfo[]; onAdd: (condition: Condition) => void }) {
+export function NarrowForm({
+  fields,
+  onAdd,
+}: {
+  fields: readonly FieldInfo[];
+  onAdd: (condition: Condition) => void;
+}) {
   const [key, setKey] = useState("source");
   const [exclude, setExclude] = useState(false);
   const field = fields.find((one) => one.key === key);
@@ -18,14 +24,19 @@ export function NarrowForm({ fields, onAdd }: { fields: readonly FieldInfo[]; on
   const add = (condition: Condition) => onAdd({ ...condition, exclude });
   return (
     <div>
-      <Field label="Narrow by">{(id) => <Select id={id} value={key} choices={choices} onChange={setKey} />}</Field>
+      <Field label="Narrow by">
+        {(id) => <Select id={id} value={key} choices={choices} onChange={setKey} />}
+      </Field>
       {key === WORDS_IN_TEXT && <Terms onAdd={add} />}
-      {field && (field.kind === "category" || field.kind === "several") && <Values key={key} field={field} onAdd={add} />}
+      {field && (field.kind === "category" || field.kind === "several") && (
+        <Values key={key} field={field} onAdd={add} />
+      )}
       {field?.kind === "date" && <Dates key={key} field={field} onAdd={add} />}
       {field?.kind === "number" && <Numbers key={key} field={field} onAdd={add} />}
       {field?.kind === "text" && <Contains key={key} field={field} onAdd={add} />}
       <label className="mt-2 flex items-center gap-2 text-ink2">
-        <input type="checkbox" checked={exclude} onChange={(event) => setExclude(event.target.checked)} /> Leave these out instead
+        <input type="checkbox" checked={exclude} onChange={(event) => setExclude(event.target.checked)} />{" "}
+        Leave these out instead
       </label>
     </div>
   );
@@ -37,22 +48,46 @@ function Values({ field, onAdd }: Part<Condition>) {
   const [chosen, setChosen] = useState<readonly (string | null)[]>([]);
   const [find, setFind] = useState("");
   const all = [...field.values, ...(field.missing ? [{ label: null, texts: field.missing }] : [])];
-  const shown = all.filter((value) => (value.label ?? "no value").toLowerCase().includes(find.toLowerCase())).slice(0, 200);
-  const toggle = (label: string | null) => setChosen((now) => (now.includes(label) ? now.filter((one) => one !== label) : [...now, label]));
+  const shown = all
+    .filter((value) => (value.label ?? "no value").toLowerCase().includes(find.toLowerCase()))
+    .slice(0, 200);
+  const toggle = (label: string | null) =>
+    setChosen((now) => (now.includes(label) ? now.filter((one) => one !== label) : [...now, label]));
   return (
     <div>
-      {all.length > 8 && <Input aria-label="Find a value" placeholder="Find a value" value={find} onChange={(event) => setFind(event.target.value)} className="mb-2" />}
+      {all.length > 8 && (
+        <Input
+          aria-label="Find a value"
+          placeholder="Find a value"
+          value={find}
+          onChange={(event) => setFind(event.target.value)}
+          className="mb-2"
+        />
+      )}
       <div className="mb-2 max-h-[220px] overflow-auto rounded border border-line">
         {shown.map((value) => (
-          <label key={value.label ?? " "} className="flex cursor-pointer items-center gap-2 px-2 py-1 hover:bg-tint">
-            <input type="checkbox" checked={chosen.includes(value.label)} onChange={() => toggle(value.label)} />
-            <span className={`truncate ${value.label === null ? "text-ink3 italic" : ""}`}>{value.label ?? "no value"}</span>
+          <label
+            key={value.label ?? " "}
+            className="flex cursor-pointer items-center gap-2 px-2 py-1 hover:bg-tint"
+          >
+            <input
+              type="checkbox"
+              checked={chosen.includes(value.label)}
+              onChange={() => toggle(value.label)}
+            />
+            <span className={`truncate ${value.label === null ? "text-ink3 italic" : ""}`}>
+              {value.label ?? "no value"}
+            </span>
             <span className="ml-auto text-ink2">{whole(value.texts)}</span>
           </label>
         ))}
         {!shown.length && <div className="px-2 py-2 text-ink2">No such value.</div>}
       </div>
-      <Button look="main" disabled={!chosen.length} onClick={() => onAdd({ kind: "values", field: field.key, values: [...chosen], exclude: false })}>
+      <Button
+        look="main"
+        disabled={!chosen.length}
+        onClick={() => onAdd({ kind: "values", field: field.key, values: [...chosen], exclude: false })}
+      >
         Narrow
       </Button>
     </div>
@@ -65,10 +100,22 @@ function Dates({ field, onAdd }: Part<Condition>) {
   return (
     <div>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="From">{(id) => <Input id={id} type="date" value={low} onChange={(event) => setLow(event.target.value)} />}</Field>
-        <Field label="To, included">{(id) => <Input id={id} type="date" value={high} onChange={(event) => setHigh(event.target.value)} />}</Field>
+        <Field label="From">
+          {(id) => <Input id={id} type="date" value={low} onChange={(event) => setLow(event.target.value)} />}
+        </Field>
+        <Field label="To, included">
+          {(id) => (
+            <Input id={id} type="date" value={high} onChange={(event) => setHigh(event.target.value)} />
+          )}
+        </Field>
       </div>
-      <Button look="main" disabled={!low && !high} onClick={() => onAdd({ kind: "dates", field: field.key, low: low || null, high: high || null, exclude: false })}>
+      <Button
+        look="main"
+        disabled={!low && !high}
+        onClick={() =>
+          onAdd({ kind: "dates", field: field.key, low: low || null, high: high || null, exclude: false })
+        }
+      >
         Narrow
       </Button>
     </div>
@@ -83,10 +130,29 @@ function Numbers({ field, onAdd }: Part<Condition>) {
   return (
     <div>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="From">{(id) => <Input id={id} inputMode="decimal" value={low} onChange={(event) => setLow(event.target.value)} />}</Field>
-        <Field label="To, included">{(id) => <Input id={id} inputMode="decimal" value={high} onChange={(event) => setHigh(event.target.value)} />}</Field>
+        <Field label="From">
+          {(id) => (
+            <Input id={id} inputMode="decimal" value={low} onChange={(event) => setLow(event.target.value)} />
+          )}
+        </Field>
+        <Field label="To, included">
+          {(id) => (
+            <Input
+              id={id}
+              inputMode="decimal"
+              value={high}
+              onChange={(event) => setHigh(event.target.value)}
+            />
+          )}
+        </Field>
       </div>
-      <Button look="main" disabled={bad || (!low && !high)} onClick={() => onAdd({ kind: "numbers", field: field.key, low: number(low), high: number(high), exclude: false })}>
+      <Button
+        look="main"
+        disabled={bad || (!low && !high)}
+        onClick={() =>
+          onAdd({ kind: "numbers", field: field.key, low: number(low), high: number(high), exclude: false })
+        }
+      >
         Narrow
       </Button>
     </div>
@@ -97,8 +163,14 @@ function Contains({ field, onAdd }: Part<Condition>) {
   const [words, setWords] = useState("");
   return (
     <div>
-      <Field label={`${field.name} contains`}>{(id) => <Input id={id} value={words} onChange={(event) => setWords(event.target.value)} />}</Field>
-      <Button look="main" disabled={!words.trim()} onClick={() => onAdd({ kind: "title", field: field.key, contains: words.trim(), exclude: false })}>
+      <Field label={`${field.name} contains`}>
+        {(id) => <Input id={id} value={words} onChange={(event) => setWords(event.target.value)} />}
+      </Field>
+      <Button
+        look="main"
+        disabled={!words.trim()}
+        onClick={() => onAdd({ kind: "title", field: field.key, contains: words.trim(), exclude: false })}
+      >
         Narrow
       </Button>
     </div>
@@ -107,13 +179,31 @@ function Contains({ field, onAdd }: Part<Condition>) {
 
 function Terms({ onAdd }: { onAdd: (condition: Condition) => void }) {
   const [written, setWritten] = useState("");
-  const terms = written.split("\n").map((line) => line.trim()).filter(Boolean);
+  const terms = written
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
   return (
     <div>
-      <Field label="Texts with any of these terms, one a line" hint="As in the dictionary: lamb*, market price, #night*.">
-        {(id) => <textarea id={id} rows={3} value={written} onChange={(event) => setWritten(event.target.value)} className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1" />}
+      <Field
+        label="Texts with any of these terms, one a line"
+        hint="As in the dictionary: lamb*, market price, #night*."
+      >
+        {(id) => (
+          <textarea
+            id={id}
+            rows={3}
+            value={written}
+            onChange={(event) => setWritten(event.target.value)}
+            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
+          />
+        )}
       </Field>
-      <Button look="main" disabled={!terms.length} onClick={() => onAdd({ kind: "terms", terms, exclude: false })}>
+      <Button
+        look="main"
+        disabled={!terms.length}
+        onClick={() => onAdd({ kind: "terms", terms, exclude: false })}
+      >
         Narrow
       </Button>
     </div>

@@ -22,7 +22,8 @@ export function useFields(): readonly Schema["FieldInfo"][] {
   const summary = useSummary();
   const found = useQuery({
     queryKey: ["project", project_id, "fields", summary.data?.revision],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/fields", { params: { path: { project_id } } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/fields", { params: { path: { project_id } } })),
     enabled: summary.data !== undefined,
     staleTime: Infinity,
   });
@@ -39,7 +40,10 @@ export function useScope() {
   const [search, setSearch] = useSearchParams();
   const written = search.get("scope") ?? "";
   const scope = useMemo(() => scopeFromSearch(new URLSearchParams({ scope: written })), [written]);
-  const setScope = useCallback((next: readonly Condition[]) => setSearch(searchWithScope(addressNow(), next)), [setSearch]);
+  const setScope = useCallback(
+    (next: readonly Condition[]) => setSearch(searchWithScope(addressNow(), next)),
+    [setSearch],
+  );
   return { scope, setScope };
 }
 
@@ -66,7 +70,10 @@ export function useRefresh() {
 }
 
 /** A change to the project: on success everything is read again, on failure it is told. */
-export function useChange<In, Out>(change: (given: In) => Promise<Out>, done?: (out: Out, given: In) => void) {
+export function useChange<In, Out>(
+  change: (given: In) => Promise<Out>,
+  done?: (out: Out, given: In) => void,
+) {
   const refresh = useRefresh();
   const { fail } = useToast();
   return useMutation({

@@ -30,15 +30,26 @@ export function Projects({ me }: { me: Schema["Me"] }) {
   return (
     <div className="flex h-full flex-col">
       <header className="flex h-[52px] shrink-0 items-center gap-2 bg-bar px-4 text-[15px] font-bold text-[#E9EDE8]">
-        <Mark />Winnower
+        <Mark />
+        Winnower
         <span className="ml-auto text-[12.5px] font-normal text-[#C6CFCE]">{me.full_name}</span>
-        <button type="button" onClick={() => void signOut()} className="ml-3 text-[12.5px] font-normal text-[#C6CFCE] underline">Sign out</button>
+        <button
+          type="button"
+          onClick={() => void signOut()}
+          className="ml-3 text-[12.5px] font-normal text-[#C6CFCE] underline"
+        >
+          Sign out
+        </button>
       </header>
       <main className="mx-auto w-full max-w-[760px] flex-1 overflow-auto px-5 py-9">
         <h1 className="mb-4 text-[19px] font-[650]">Projects</h1>
         {projects.isPending && <Waiting what="Reading" />}
         {projects.error && <Failure error={projects.error} />}
-        {projects.data && projects.data.length === 0 && <Empty title="No project yet">A project holds texts, dictionaries and what you found. Name the first one below.</Empty>}
+        {projects.data && projects.data.length === 0 && (
+          <Empty title="No project yet">
+            A project holds texts, dictionaries and what you found. Name the first one below.
+          </Empty>
+        )}
         {projects.data && projects.data.length > 0 && (
           <table className="w-full rounded-md border border-line bg-sheet">
             <thead>
@@ -52,7 +63,14 @@ export function Projects({ me }: { me: Schema["Me"] }) {
             <tbody>
               {projects.data.map((project) => (
                 <tr key={project.id} className="h-[34px] border-b border-line last:border-0 hover:bg-wash">
-                  <td className="px-3"><Link to={`/projects/${project.id}/corpus`} className="font-semibold text-bottle hover:underline">{project.name}</Link></td>
+                  <td className="px-3">
+                    <Link
+                      to={`/projects/${project.id}/corpus`}
+                      className="font-semibold text-bottle hover:underline"
+                    >
+                      {project.name}
+                    </Link>
+                  </td>
                   <td className="px-3 text-right">{whole(project.texts)}</td>
                   <td className="px-3">{project.role}</td>
                   <td className="px-3">{date(project.made_at.slice(0, 10))}</td>
@@ -62,10 +80,21 @@ export function Projects({ me }: { me: Schema["Me"] }) {
           </table>
         )}
         <form onSubmit={(event) => void make(event)} className="mt-5 flex max-w-[460px] gap-2">
-          <Input aria-label="Name of a new project" placeholder="Name of a new project" value={name} onChange={(event) => setName(event.target.value)} />
-          <Button look="main" type="submit" disabled={!name.trim()}>Make project</Button>
+          <Input
+            aria-label="Name of a new project"
+            placeholder="Name of a new project"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button look="main" type="submit" disabled={!name.trim()}>
+            Make project
+          </Button>
         </form>
-        {error !== null && <div className="mt-3 max-w-[460px]"><Failure error={error} /></div>}
+        {error !== null && (
+          <div className="mt-3 max-w-[460px]">
+            <Failure error={error} />
+          </div>
+        )}
       </main>
     </div>
   );

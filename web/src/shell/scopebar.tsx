@@ -21,16 +21,31 @@ export function ScopeBar() {
   return (
     <div className="flex min-h-[42px] shrink-0 flex-wrap items-center gap-2 border-b border-line2 bg-sheet px-4 py-1">
       <span className="font-bold text-bottle">Scope</span>
-      {scope.length === 0 && <span className="rounded border border-line2 bg-wash px-2 py-0.5">All texts</span>}
+      {scope.length === 0 && (
+        <span className="rounded border border-line2 bg-wash px-2 py-0.5">All texts</span>
+      )}
       {scope.map((condition, at) => (
-        <span key={at} className="inline-flex max-w-[340px] items-center gap-1.5 rounded border border-line2 bg-wash px-2 py-0.5">
+        <span
+          key={at}
+          className="inline-flex max-w-[340px] items-center gap-1.5 rounded border border-line2 bg-wash px-2 py-0.5"
+        >
           <span className="truncate">{conditionLabel(condition, fields)}</span>
-          <button type="button" aria-label={`Take away ${conditionLabel(condition, fields)}`} onClick={() => setScope(scope.filter((_, i) => i !== at))} className="text-ink3 hover:text-rust">
+          <button
+            type="button"
+            aria-label={`Take away ${conditionLabel(condition, fields)}`}
+            onClick={() => setScope(scope.filter((_, i) => i !== at))}
+            className="text-ink3 hover:text-rust"
+          >
             ×
           </button>
         </span>
       ))}
-      <Popover open={narrowing} onOpenChange={setNarrowing} width={330} trigger={<Button look="ghost">+ Narrow</Button>}>
+      <Popover
+        open={narrowing}
+        onOpenChange={setNarrowing}
+        width={330}
+        trigger={<Button look="ghost">+ Narrow</Button>}
+      >
         <NarrowForm fields={fields} onAdd={add} />
       </Popover>
       {scope.length > 0 && writes && (
@@ -50,14 +65,28 @@ function Size({ scope }: { scope: readonly Condition[] }) {
   const revision = useSummary().data?.revision;
   const size = useQuery({
     queryKey: ["project", project_id, "scope", revision, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/scope", { params: { path: { project_id } }, body: { scope: [...scope] } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/scope", {
+          params: { path: { project_id } },
+          body: { scope: [...scope] },
+        }),
+      ),
     placeholderData: (before) => before,
     enabled: revision !== undefined,
   });
-  if (size.error) return <span className="ml-auto text-rust" role="alert">{size.error.message}</span>;
+  if (size.error)
+    return (
+      <span className="ml-auto text-rust" role="alert">
+        {size.error.message}
+      </span>
+    );
   const found = size.data;
   if (!found) return <span className="ml-auto" />;
-  const texts = found.texts === found.all_texts ? plural(found.texts, "text") : `${whole(found.texts)} of ${plural(found.all_texts, "text")}`;
+  const texts =
+    found.texts === found.all_texts
+      ? plural(found.texts, "text")
+      : `${whole(found.texts)} of ${plural(found.all_texts, "text")}`;
   return (
     <span className="ml-auto text-ink2" data-testid="scope-size">
       {texts}, {plural(found.words, "word")}
@@ -70,7 +99,8 @@ function useSubcorpora(): readonly Schema["SubcorpusPublic"][] {
   const project_id = useProjectId();
   const found = useQuery({
     queryKey: ["project", project_id, "subcorpora"],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } } })),
   });
   return found.data ?? [];
 }
@@ -80,7 +110,12 @@ function Kept({ onTake, writes }: { onTake: (scope: readonly Condition[]) => voi
   const kept = useSubcorpora();
   const { tell } = useToast();
   const drop = useChange(
-    (subcorpus_id: number) => data(api.DELETE("/api/v1/projects/{project_id}/subcorpora/{subcorpus_id}", { params: { path: { project_id, subcorpus_id } } })),
+    (subcorpus_id: number) =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/subcorpora/{subcorpus_id}", {
+          params: { path: { project_id, subcorpus_id } },
+        }),
+      ),
     () => tell("Subcorpus deleted. Undo brings it back."),
   );
   if (!kept.length) return null;
@@ -89,18 +124,38 @@ function Kept({ onTake, writes }: { onTake: (scope: readonly Condition[]) => voi
       trigger={<Button look="ghost">Subcorpora ▾</Button>}
       items={[
         ...kept.map((one) => ({ label: one.name, onSelect: () => onTake(one.scope) })),
-        ...(writes ? kept.map((one) => ({ label: `Delete “${one.name}”`, onSelect: () => drop.mutate(one.id), danger: true })) : []),
+        ...(writes
+          ? kept.map((one) => ({
+              label: `Delete “${one.name}”`,
+              onSelect: () => drop.mutate(one.id),
+              danger: true,
+            }))
+          : []),
       ]}
     />
   );
 }
 
-function KeepDialog({ open, scope, onClose }: { open: boolean; scope: readonly Condition[]; onClose: () => void }) {
+function KeepDialog({
+  open,
+  scope,
+  onClose,
+}: {
+  open: boolean;
+  scope: readonly Condition[];
+  onClose: () => void;
+}) {
   const project_id = useProjectId();
   const [name, setName] = useState("");
   const { tell } = useToast();
   const keep = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } }, body: { name, scope: [...scope] } })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/subcorpora", {
+          params: { path: { project_id } },
+          body: { name, scope: [...scope] },
+        }),
+      ),
     () => {
       tell(`Kept as “${name}”.`);
       setName("");
@@ -115,8 +170,19 @@ function KeepDialog({ open, scope, onClose }: { open: boolean; scope: readonly C
           keep.mutate(undefined);
         }}
       >
-        <Field label="Name" hint="It stays current: texts that come later and fit the conditions belong to it.">
-          {(id) => <Input id={id} value={name} onChange={(event) => setName(event.target.value)} autoFocus maxLength={200} />}
+        <Field
+          label="Name"
+          hint="It stays current: texts that come later and fit the conditions belong to it."
+        >
+          {(id) => (
+            <Input
+              id={id}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              autoFocus
+              maxLength={200}
+            />
+          )}
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>

@@ -2,7 +2,8 @@ const KEY = "winnower-theme";
 
 /** Light or dark, as chosen before, else as the system has it. */
 export function startTheme(): void {
-  const chosen = localStorage.getItem(KEY) ?? (matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light");
+  const chosen =
+    localStorage.getItem(KEY) ?? (matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light");
   document.documentElement.dataset.theme = chosen;
 }
 

@@ -4,7 +4,16 @@ import { api, data, saveFile, type Schema } from "../api/client";
 import { plural, whole } from "../lib/numbers";
 import { Button, Failure, Kbd, Menu, Select, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
-import { type Judged, keyOf, mine, namesOf, SampleRow, useJudge, useJudgeKeys, type Verdict } from "./judging";
+import {
+  type Judged,
+  keyOf,
+  mine,
+  namesOf,
+  SampleRow,
+  useJudge,
+  useJudgeKeys,
+  type Verdict,
+} from "./judging";
 import { useProjectId, useScope, useSummary } from "./project";
 
 type Shows = NonNullable<Schema["VerdictsRequest"]["show"]>;
@@ -28,13 +37,31 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   const [judge, setJudge] = useState("");
   const [at, setAt] = useState(0);
   const path = { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id };
-  const request = useMemo(() => ({ scope: [...scope], kind: what.kind, show: shows, term_id: what.term_id, judge: judge ? Number(judge) : null }), [scope, what.kind, shows, what.term_id, judge]);
+  const request = useMemo(
+    () => ({
+      scope: [...scope],
+      kind: what.kind,
+      show: shows,
+      term_id: what.term_id,
+      judge: judge ? Number(judge) : null,
+    }),
+    [scope, what.kind, shows, what.term_id, judge],
+  );
   // not below "project": a verdict must not move the places under the keys
-  const queryKey = useMemo(() => ["judging", project_id, "verdicts", what.category_id, request], [project_id, what.category_id, request]);
+  const queryKey = useMemo(
+    () => ["judging", project_id, "verdicts", what.category_id, request],
+    [project_id, what.category_id, request],
+  );
   const found = useInfiniteQuery({
     queryKey,
     initialPageParam: 0,
-    queryFn: ({ pageParam }) => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts", { params: { path }, body: { ...request, start: pageParam, most: 50 } })),
+    queryFn: ({ pageParam }) =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts",
+          { params: { path }, body: { ...request, start: pageParam, most: 50 } },
+        ),
+      ),
     getNextPageParam: (page) => page.next ?? undefined,
     staleTime: 0,
     gcTime: 0,
@@ -42,7 +69,18 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   const first = found.data?.pages[0];
   const items = useMemo(() => found.data?.pages.flatMap((page) => page.items) ?? [], [found.data]);
   const current = items[at];
-  const give = useJudge(what, what.kind, "", (change) => client.setQueryData<InfiniteData<Page>>(queryKey, (now) => now && { ...now, pages: now.pages.map((page) => ({ ...page, items: page.items.map(change) })) }), () => client.invalidateQueries({ queryKey }));
+  const give = useJudge(
+    what,
+    what.kind,
+    "",
+    (change) =>
+      client.setQueryData<InfiniteData<Page>>(
+        queryKey,
+        (now) =>
+          now && { ...now, pages: now.pages.map((page) => ({ ...page, items: page.items.map(change) })) },
+      ),
+    () => client.invalidateQueries({ queryKey }),
+  );
   const move = (by: number) => setAt(Math.max(0, Math.min(at + by, items.length - 1)));
   const decide = (verdict: Verdict) => {
     if (!current?.passage || !writes) return;
@@ -59,32 +97,116 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
     { value: "differ", label: `Judged differently (${size("differ")})` },
     { value: "idle", label: `Not counted now (${size("idle")})` },
   ];
-  const judges = [{ value: "", label: "By anybody" }, ...(first?.judges ?? []).map((one) => ({ value: String(one.id), label: `${one.name} (${whole(one.verdicts)})` }))];
-  const save = (form: "csv" | "xlsx") => void saveFile(`/api/v1/projects/${project_id}/dictionaries/${what.dictionary_id}/categories/${what.category_id}/verdicts/export?form=${form}`, request).catch(fail);
+  const judges = [
+    { value: "", label: "By anybody" },
+    ...(first?.judges ?? []).map((one) => ({
+      value: String(one.id),
+      label: `${one.name} (${whole(one.verdicts)})`,
+    })),
+  ];
+  const save = (form: "csv" | "xlsx") =>
+    void saveFile(
+      `/api/v1/projects/${project_id}/dictionaries/${what.dictionary_id}/categories/${what.category_id}/verdicts/export?form=${form}`,
+      request,
+    ).catch(fail);
   return (
-    <aside aria-label="Verdicts" className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet">
+    <aside
+      aria-label="Verdicts"
+      className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet"
+    >
       <div className="border-b border-line px-3.5 py-3">
         <div className="flex items-baseline justify-between">
-          <b className="text-[14px]">{what.kind === "hit" ? "Verdicts on hits" : "Verdicts on texts without a hit"}</b>
-          <button type="button" aria-label="Close verdicts" onClick={onClose} className="px-1 text-[15px] leading-none text-ink2 hover:text-ink">×</button>
+          <b className="text-[14px]">
+            {what.kind === "hit" ? "Verdicts on hits" : "Verdicts on texts without a hit"}
+          </b>
+          <button
+            type="button"
+            aria-label="Close verdicts"
+            onClick={onClose}
+            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
+          >
+            ×
+          </button>
         </div>
-        <div className="mb-2 text-ink2"><Swatch colour={what.colour} />{what.title}</div>
+        <div className="mb-2 text-ink2">
+          <Swatch colour={what.colour} />
+          {what.title}
+        </div>
         <div className="mb-2 flex gap-2">
-          <Select aria-label="Which verdicts" value={shows} choices={choices} onChange={(value) => { setShows(value as Shows); setAt(0); }} />
-          <Select aria-label="By whom" value={judge} choices={judges} onChange={(value) => { setJudge(value); setAt(0); }} />
+          <Select
+            aria-label="Which verdicts"
+            value={shows}
+            choices={choices}
+            onChange={(value) => {
+              setShows(value as Shows);
+              setAt(0);
+            }}
+          />
+          <Select
+            aria-label="By whom"
+            value={judge}
+            choices={judges}
+            onChange={(value) => {
+              setJudge(value);
+              setAt(0);
+            }}
+          />
         </div>
-        {writes && <div className="flex flex-wrap items-center gap-x-2 text-ink2"><Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd><Kbd>↓</Kbd> go</div>}
+        {writes && (
+          <div className="flex flex-wrap items-center gap-x-2 text-ink2">
+            <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
+            <Kbd>↓</Kbd> go
+          </div>
+        )}
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Opening the verdicts" />}
-        {found.error && <div className="p-3"><Failure error={found.error} /></div>}
-        {first && !items.length && <div className="px-3.5 py-6 text-ink2">No such verdict in this scope.</div>}
-        {items.map((item, n) => <SampleRow key={keyOf(item)} item={item} kind={what.kind} here={n === at} verdict={mine(item)} always onHere={() => setAt(n)} onJudge={writes ? (verdict) => { setAt(n); give(item, verdict); } : null} />)}
-        {found.hasNextPage && <div className="p-3 text-center"><Button onClick={() => void found.fetchNextPage()} disabled={found.isFetchingNextPage}>{found.isFetchingNextPage ? "Reading…" : "Show more"}</Button></div>}
+        {found.error && (
+          <div className="p-3">
+            <Failure error={found.error} />
+          </div>
+        )}
+        {first && !items.length && (
+          <div className="px-3.5 py-6 text-ink2">No such verdict in this scope.</div>
+        )}
+        {items.map((item, n) => (
+          <SampleRow
+            key={keyOf(item)}
+            item={item}
+            kind={what.kind}
+            here={n === at}
+            verdict={mine(item)}
+            always
+            onHere={() => setAt(n)}
+            onJudge={
+              writes
+                ? (verdict) => {
+                    setAt(n);
+                    give(item, verdict);
+                  }
+                : null
+            }
+          />
+        ))}
+        {found.hasNextPage && (
+          <div className="p-3 text-center">
+            <Button onClick={() => void found.fetchNextPage()} disabled={found.isFetchingNextPage}>
+              {found.isFetchingNextPage ? "Reading…" : "Show more"}
+            </Button>
+          </div>
+        )}
       </div>
       <div className="flex items-center gap-2 border-t border-line2 bg-wash px-3.5 py-2">
-        <Menu trigger={<Button disabled={!items.length}>Export ▾</Button>} items={[{ label: "One line a verdict, .csv", onSelect: () => save("csv") }, { label: "One line a verdict, .xlsx", onSelect: () => save("xlsx") }]} />
-        <span className="ml-auto text-ink2" data-testid="verdicts-shown">{whole(items.length)} of {plural(first?.sizes[shows] ?? 0, "place")}</span>
+        <Menu
+          trigger={<Button disabled={!items.length}>Export ▾</Button>}
+          items={[
+            { label: "One line a verdict, .csv", onSelect: () => save("csv") },
+            { label: "One line a verdict, .xlsx", onSelect: () => save("xlsx") },
+          ]}
+        />
+        <span className="ml-auto text-ink2" data-testid="verdicts-shown">
+          {whole(items.length)} of {plural(first?.sizes[shows] ?? 0, "place")}
+        </span>
       </div>
     </aside>
   );

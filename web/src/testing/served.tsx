@@ -38,9 +38,11 @@ export function serve(answers: Answers): Asked[] {
     const asked = { method: request.method, path, body: written ? JSON.parse(written) : null };
     all.push(asked);
     const answer = answers[`${request.method} ${path}`] ?? (path === "/" ? () => SUMMARY : undefined);
-    if (!answer) return Response.json({ detail: `Nothing answers ${request.method} ${path}.` }, { status: 404 });
+    if (!answer)
+      return Response.json({ detail: `Nothing answers ${request.method} ${path}.` }, { status: 404 });
     const said = await answer(asked.body, asked);
-    if (said instanceof Refused) return Response.json({ detail: said.detail, position: said.position }, { status: said.status });
+    if (said instanceof Refused)
+      return Response.json({ detail: said.detail, position: said.position }, { status: said.status });
     return said === undefined ? new Response(null, { status: 204 }) : Response.json(said);
   });
   return all;

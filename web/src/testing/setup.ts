@@ -17,7 +17,12 @@ if (typeof window !== "undefined") {
     unobserve() {}
     disconnect() {}
   };
-  const pen = { font: "", measureText: (text: string) => ({ width: (text.length * Number(/(\d+(\.\d+)?)px/.exec(pen.font)?.[1] ?? 10)) / 2 }) };
+  const pen = {
+    font: "",
+    measureText: (text: string) => ({
+      width: (text.length * Number(/(\d+(\.\d+)?)px/.exec(pen.font)?.[1] ?? 10)) / 2,
+    }),
+  };
   window.HTMLCanvasElement.prototype.getContext = (() => pen) as never;
 }
 export {};

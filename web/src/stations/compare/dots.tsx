@@ -38,7 +38,13 @@ export function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
 }
 
 /** Dots with intervals: a block a category, a line a group. Many groups are named on their lines. */
-export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen: (row: Comparison["rows"][number], group: string) => void }) {
+export function DotPlot({
+  comparison,
+  onOpen,
+}: {
+  comparison: Comparison;
+  onOpen: (row: Comparison["rows"][number], group: string) => void;
+}) {
   const [holder, width] = useWidth();
   const { groups, rows, measure } = comparison;
   const named = groups.length > SHAPES;
@@ -53,19 +59,37 @@ export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen
   return (
     <div ref={holder}>
       <div className="mb-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
-        {!named && groups.map((group, at) => (
-          <span key={group.label} className="inline-flex items-center gap-1" title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}>
-            <svg width={13} height={13} aria-hidden><Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" /></svg>
-            {group.label}
-          </span>
-        ))}
+        {!named &&
+          groups.map((group, at) => (
+            <span
+              key={group.label}
+              className="inline-flex items-center gap-1"
+              title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}
+            >
+              <svg width={13} height={13} aria-hidden>
+                <Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" />
+              </svg>
+              {group.label}
+            </span>
+          ))}
         <span className="ml-auto">{unit}</span>
       </div>
-      <svg data-figure width={width} height={height} role="group" aria-label={`Categories by group, ${unit}`} className="block rounded-md border border-line bg-sheet" fontFamily="var(--font-sans)" fontSize={12}>
+      <svg
+        data-figure
+        width={width}
+        height={height}
+        role="group"
+        aria-label={`Categories by group, ${unit}`}
+        className="block rounded-md border border-line bg-sheet"
+        fontFamily="var(--font-sans)"
+        fontSize={12}
+      >
         {ticks(most).map((tick) => (
           <g key={tick}>
             <line x1={x(tick)} x2={x(tick)} y1={HEAD - 4} y2={height} stroke="var(--line)" opacity={0.7} />
-            <text x={x(tick)} y={18} textAnchor="middle" fill="var(--ink3)">{tickLabel(tick, measure)}</text>
+            <text x={x(tick)} y={18} textAnchor="middle" fill="var(--ink3)">
+              {tickLabel(tick, measure)}
+            </text>
           </g>
         ))}
         {rows.map((row, at) => {
@@ -75,13 +99,19 @@ export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen
             <g key={row.category_id}>
               <line x1={0} x2={width} y1={y0 + block} y2={y0 + block} stroke="var(--line)" />
               <rect x={12 + row.depth * 12} y={y0 + 10} width={9} height={9} rx={2} fill={colour} />
-              <text x={28 + row.depth * 12} y={y0 + 19} fontWeight={600} fill="var(--ink)">{clip(row.name, named ? 16 : 18)}</text>
+              <text x={28 + row.depth * 12} y={y0 + 19} fontWeight={600} fill="var(--ink)">
+                {clip(row.name, named ? 16 : 18)}
+              </text>
               {row.cells.map((cell, g) => {
                 const y = y0 + 8 + g * line + line / 2 - 2;
                 const group = groups[g]!.label;
                 return (
                   <g key={group}>
-                    {named && <text x={left - 10} y={y + 4} textAnchor="end" fill="var(--ink2)" fontSize={11}>{clip(group, 22)}</text>}
+                    {named && (
+                      <text x={left - 10} y={y + 4} textAnchor="end" fill="var(--ink2)" fontSize={11}>
+                        {clip(group, 22)}
+                      </text>
+                    )}
                     {cell.value !== null && (
                       <g
                         role="button"
@@ -98,8 +128,25 @@ export function DotPlot({ comparison, onOpen }: { comparison: Comparison; onOpen
                         }}
                       >
                         <title>{cellLabel(row, group, cell, measure)}</title>
-                        {cell.low !== null && cell.high !== null && <line x1={x(cell.low)} x2={x(cell.high)} y1={y} y2={y} stroke={colour} strokeWidth={2} opacity={0.45} />}
-                        <circle cx={x(cell.value)} cy={y} r={9} fill="transparent" className="group-hover:stroke-ink group-focus-visible:stroke-ink" strokeWidth={1.5} />
+                        {cell.low !== null && cell.high !== null && (
+                          <line
+                            x1={x(cell.low)}
+                            x2={x(cell.high)}
+                            y1={y}
+                            y2={y}
+                            stroke={colour}
+                            strokeWidth={2}
+                            opacity={0.45}
+                          />
+                        )}
+                        <circle
+                          cx={x(cell.value)}
+                          cy={y}
+                          r={9}
+                          fill="transparent"
+                          className="group-hover:stroke-ink group-focus-visible:stroke-ink"
+                          strokeWidth={1.5}
+                        />
                         <Sign at={named ? 1 : g} x={x(cell.value)} y={y} colour={colour} />
                       </g>
                     )}

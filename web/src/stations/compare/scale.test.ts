@@ -4,8 +4,21 @@ import { cellLabel, shown, tickLabel, top } from "./scale";
 import { runs } from "./trend";
 
 type Row = Comparison["rows"][number];
-const cell = (value: number | null, low: number | null = null, high: number | null = null): Row["cells"][number] => ({ value, low, high, hits: 12, texts: 3, residual: null });
-const row = (...cells: Row["cells"]): Row => ({ category_id: 1, label: "Livelihood", name: "Livelihood", depth: 0, colour: 0, tested: true, evenness: null, cells });
+const cell = (
+  value: number | null,
+  low: number | null = null,
+  high: number | null = null,
+): Row["cells"][number] => ({ value, low, high, hits: 12, texts: 3, residual: null });
+const row = (...cells: Row["cells"]): Row => ({
+  category_id: 1,
+  label: "Livelihood",
+  name: "Livelihood",
+  depth: 0,
+  colour: 0,
+  tested: true,
+  evenness: null,
+  cells,
+});
 
 test("values are shown in the unit of the measure", () => {
   expect(shown(9.4321, "rate")).toBe("9.43");
@@ -22,7 +35,9 @@ test("an interval far beyond all values does not stretch the scale", () => {
 });
 
 test("a cell says its value, interval and base", () => {
-  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), "rate")).toBe("Livelihood in Hill Farmer: 9.40, 95% interval 8.00 to 11.0; 12 hits in 3 texts");
+  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), "rate")).toBe(
+    "Livelihood in Hill Farmer: 9.40, 95% interval 8.00 to 11.0; 12 hits in 3 texts",
+  );
   expect(cellLabel(row(), "Posts", cell(0), "rate")).toBe("Livelihood in Posts: 0; 12 hits in 3 texts");
 });
 

@@ -17,10 +17,20 @@ export function top(rows: Comparison["rows"]): number {
 }
 
 export function tickLabel(value: number, measure: string): string {
-  return measure === "share" || measure === "share_of_texts" ? `${Math.round(value * 1000) / 10}%` : value.toLocaleString("en-GB");
+  return measure === "share" || measure === "share_of_texts"
+    ? `${Math.round(value * 1000) / 10}%`
+    : value.toLocaleString("en-GB");
 }
 
-export function cellLabel(row: Comparison["rows"][number], group: string, cell: Comparison["rows"][number]["cells"][number], measure: string): string {
-  const interval = cell.low !== null && cell.high !== null ? `, 95% interval ${shown(cell.low, measure)} to ${shown(cell.high, measure)}` : "";
+export function cellLabel(
+  row: Comparison["rows"][number],
+  group: string,
+  cell: Comparison["rows"][number]["cells"][number],
+  measure: string,
+): string {
+  const interval =
+    cell.low !== null && cell.high !== null
+      ? `, 95% interval ${shown(cell.low, measure)} to ${shown(cell.high, measure)}`
+      : "";
   return `${row.label} in ${group}: ${shown(cell.value, measure)}${interval}; ${whole(cell.hits)} hits in ${whole(cell.texts)} texts`;
 }

@@ -7,7 +7,13 @@ const HEIGHT = 150;
 const LEFT = 46;
 
 /** One strip a category over time, with intervals; empty periods are gaps, not noughts. */
-export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOpen: (row: Comparison["rows"][number], group: string) => void }) {
+export function TrendPlot({
+  comparison,
+  onOpen,
+}: {
+  comparison: Comparison;
+  onOpen: (row: Comparison["rows"][number], group: string) => void;
+}) {
   const [holder, width] = useWidth();
   const { groups, rows, measure } = comparison;
   const across = width > 620 ? 2 : 1;
@@ -18,24 +24,53 @@ export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOp
   const every = Math.max(1, Math.ceil(groups.length / Math.max(2, Math.floor((strip - LEFT) / 62))));
   return (
     <div ref={holder}>
-      <svg data-figure width={width} height={height} role="group" aria-label="Categories over time" className="block rounded-md border border-line bg-sheet" fontFamily="var(--font-sans)" fontSize={11}>
+      <svg
+        data-figure
+        width={width}
+        height={height}
+        role="group"
+        aria-label="Categories over time"
+        className="block rounded-md border border-line bg-sheet"
+        fontFamily="var(--font-sans)"
+        fontSize={11}
+      >
         {rows.map((row, at) => {
           const colour = `var(--c${row.colour % 10})`;
           const most = top([row]);
           const y = (value: number) => HEIGHT - 22 - (Math.min(value, most) / most) * (HEIGHT - 56);
           return (
-            <g key={row.category_id} transform={`translate(${(at % across) * strip} ${Math.floor(at / across) * HEIGHT})`}>
+            <g
+              key={row.category_id}
+              transform={`translate(${(at % across) * strip} ${Math.floor(at / across) * HEIGHT})`}
+            >
               <rect x={12} y={10} width={9} height={9} rx={2} fill={colour} />
-              <text x={27} y={18.5} fontWeight={600} fontSize={12} fill="var(--ink)">{row.label}</text>
+              <text x={27} y={18.5} fontWeight={600} fontSize={12} fill="var(--ink)">
+                {row.label}
+              </text>
               {ticks(most, 3).map((tick) => (
                 <g key={tick}>
                   <line x1={LEFT} x2={strip - 14} y1={y(tick)} y2={y(tick)} stroke="var(--line)" />
-                  <text x={LEFT - 6} y={y(tick) + 3.5} textAnchor="end" fill="var(--ink3)">{tickLabel(tick, measure)}</text>
+                  <text x={LEFT - 6} y={y(tick) + 3.5} textAnchor="end" fill="var(--ink3)">
+                    {tickLabel(tick, measure)}
+                  </text>
                 </g>
               ))}
-              {groups.map((group, g) => g % every === 0 && <text key={group.label} x={x(g)} y={HEIGHT - 6} textAnchor="middle" fill="var(--ink3)">{group.label}</text>)}
+              {groups.map(
+                (group, g) =>
+                  g % every === 0 && (
+                    <text key={group.label} x={x(g)} y={HEIGHT - 6} textAnchor="middle" fill="var(--ink3)">
+                      {group.label}
+                    </text>
+                  ),
+              )}
               {runs(row.cells).map((run, i) => (
-                <path key={i} d={run.map((g, n) => `${n ? "L" : "M"}${x(g)} ${y(row.cells[g]!.value!)}`).join("")} fill="none" stroke={colour} strokeWidth={1.6} />
+                <path
+                  key={i}
+                  d={run.map((g, n) => `${n ? "L" : "M"}${x(g)} ${y(row.cells[g]!.value!)}`).join("")}
+                  fill="none"
+                  stroke={colour}
+                  strokeWidth={1.6}
+                />
               ))}
               {row.cells.map((cell, g) => {
                 const group = groups[g]!.label;
@@ -51,8 +86,25 @@ export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOp
                     onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && onOpen(row, group)}
                   >
                     <title>{cellLabel(row, group, cell, measure)}</title>
-                    {cell.low !== null && cell.high !== null && <line x1={x(g)} x2={x(g)} y1={y(cell.low)} y2={y(cell.high)} stroke={colour} strokeWidth={2} opacity={0.4} />}
-                    <circle cx={x(g)} cy={y(cell.value)} r={7} fill="transparent" className="group-hover:stroke-ink group-focus-visible:stroke-ink" strokeWidth={1.4} />
+                    {cell.low !== null && cell.high !== null && (
+                      <line
+                        x1={x(g)}
+                        x2={x(g)}
+                        y1={y(cell.low)}
+                        y2={y(cell.high)}
+                        stroke={colour}
+                        strokeWidth={2}
+                        opacity={0.4}
+                      />
+                    )}
+                    <circle
+                      cx={x(g)}
+                      cy={y(cell.value)}
+                      r={7}
+                      fill="transparent"
+                      className="group-hover:stroke-ink group-focus-visible:stroke-ink"
+                      strokeWidth={1.4}
+                    />
                     <circle cx={x(g)} cy={y(cell.value)} r={groups.length > 60 ? 1.6 : 2.8} fill={colour} />
                   </g>
                 );
@@ -61,7 +113,9 @@ export function TrendPlot({ comparison, onOpen }: { comparison: Comparison; onOp
           );
         })}
       </svg>
-      <div className="mt-1.5 text-right text-ink2">{UNITS[measure as keyof typeof UNITS]}; each category has its own scale</div>
+      <div className="mt-1.5 text-right text-ink2">
+        {UNITS[measure as keyof typeof UNITS]}; each category has its own scale
+      </div>
     </div>
   );
 }

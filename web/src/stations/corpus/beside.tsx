@@ -14,10 +14,23 @@ type Text = Schema["TextPublic"];
 type Around = Schema["Aside"];
 
 /** What is known of a text: variables to change, notes, reference, corrections. */
-export function Beside({ text, beside, chosen, onNoted }: { text: Text; beside: Around | null; chosen: Stretch | null; onNoted: () => void }) {
+export function Beside({
+  text,
+  beside,
+  chosen,
+  onNoted,
+}: {
+  text: Text;
+  beside: Around | null;
+  chosen: Stretch | null;
+  onNoted: () => void;
+}) {
   const writes = useSummary().data?.role !== "reader";
   return (
-    <aside aria-label="About this text" className="w-[264px] shrink-0 overflow-auto border-l border-line2 bg-wash px-4 py-3">
+    <aside
+      aria-label="About this text"
+      className="w-[264px] shrink-0 overflow-auto border-l border-line2 bg-wash px-4 py-3"
+    >
       <Known text={text} writes={writes} />
       {beside && <Notes text={text} notes={beside.notes} chosen={chosen} writes={writes} onNoted={onNoted} />}
       {beside && <ReferencePart text={text} reference={beside.reference} writes={writes} />}
@@ -37,32 +50,57 @@ function Known({ text, writes }: { text: Text; writes: boolean }) {
     { key: "source", name: "Source", kind: "category", value: text.source, fixed: false },
     { key: "date", name: "Date", kind: "date", value: text.date, fixed: false },
   ];
-  const own = variables.map((one) => ({ key: one.role || one.key, name: one.name, kind: one.kind, value: values.get(one.name) ?? null, fixed: one.rule !== null }));
+  const own = variables.map((one) => ({
+    key: one.role || one.key,
+    name: one.name,
+    kind: one.kind,
+    value: values.get(one.name) ?? null,
+    fixed: one.rule !== null,
+  }));
   const filled = (value: unknown) => value !== null && !(Array.isArray(value) && !value.length);
   const shown = own.filter((one) => all || filled(one.value));
   return (
     <section className="mb-5">
       <h2 className={HEAD}>About this text</h2>
       <dl>
-        {[...fixed.slice(1), ...shown, ...(all ? fixed.slice(0, 1) : [])].map((one) => <Known1 key={`${text.id} ${one.key}`} text={text} one={one} writes={writes && !one.fixed} />)}
+        {[...fixed.slice(1), ...shown, ...(all ? fixed.slice(0, 1) : [])].map((one) => (
+          <Known1 key={`${text.id} ${one.key}`} text={text} one={one} writes={writes && !one.fixed} />
+        ))}
         <div className="mb-2">
           <dt className="text-[11.5px] text-ink2">Came from</dt>
           <dd className="break-words">{text.origin}</dd>
         </div>
       </dl>
-      {(shown.length < own.length || all) && <Button look="ghost" className="-ml-1" onClick={() => setAll(!all)}>{all ? "Only what has a value" : `${plural(own.length - shown.length, "variable")} without a value`}</Button>}
+      {(shown.length < own.length || all) && (
+        <Button look="ghost" className="-ml-1" onClick={() => setAll(!all)}>
+          {all ? "Only what has a value" : `${plural(own.length - shown.length, "variable")} without a value`}
+        </Button>
+      )}
     </section>
   );
 }
 
-interface One { key: string; name: string; kind: string; value: string | number | string[] | null }
+interface One {
+  key: string;
+  name: string;
+  kind: string;
+  value: string | number | string[] | null;
+}
 
 function Known1({ text, one, writes }: { text: Text; one: One; writes: boolean }) {
   const [editing, setEditing] = useState(false);
   const [now, setNow] = useState("");
   const set = useSetValues();
   const keep = () => {
-    if (now.trim() !== written(one.value)) set.mutate({ ids: [text.id], scope: [], find: "", field: one.key, value: now.trim() || null, mode: "replace" });
+    if (now.trim() !== written(one.value))
+      set.mutate({
+        ids: [text.id],
+        scope: [],
+        find: "",
+        field: one.key,
+        value: now.trim() || null,
+        mode: "replace",
+      });
     setEditing(false);
   };
   return (
@@ -70,20 +108,59 @@ function Known1({ text, one, writes }: { text: Text; one: One; writes: boolean }
       <dt className="text-[11.5px] text-ink2">{one.name}</dt>
       <dd>
         {editing ? (
-          <ValueInput field={one.key} kind={one.kind} value={now} onChange={setNow} onKeep={keep} onLeave={() => setEditing(false)} autoFocus />
+          <ValueInput
+            field={one.key}
+            kind={one.kind}
+            value={now}
+            onChange={setNow}
+            onKeep={keep}
+            onLeave={() => setEditing(false)}
+            autoFocus
+          />
         ) : writes ? (
-          <button type="button" title="Change" aria-label={`Change ${one.name}`} onClick={() => { setNow(written(one.value)); setEditing(true); }} className="-mx-1 w-full rounded px-1 text-left break-words hover:bg-tint"><Value value={one.value} kind={one.kind} /></button>
-        ) : <Value value={one.value} kind={one.kind} />}
+          <button
+            type="button"
+            title="Change"
+            aria-label={`Change ${one.name}`}
+            onClick={() => {
+              setNow(written(one.value));
+              setEditing(true);
+            }}
+            className="-mx-1 w-full rounded px-1 text-left break-words hover:bg-tint"
+          >
+            <Value value={one.value} kind={one.kind} />
+          </button>
+        ) : (
+          <Value value={one.value} kind={one.kind} />
+        )}
       </dd>
     </div>
   );
 }
 
-function Notes({ text, notes, chosen, writes, onNoted }: { text: Text; notes: readonly Schema["NotePublic"][]; chosen: Stretch | null; writes: boolean; onNoted: () => void }) {
+function Notes({
+  text,
+  notes,
+  chosen,
+  writes,
+  onNoted,
+}: {
+  text: Text;
+  notes: readonly Schema["NotePublic"][];
+  chosen: Stretch | null;
+  writes: boolean;
+  onNoted: () => void;
+}) {
   const project_id = useProjectId();
   const [body, setBody] = useState("");
   const make = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/texts/{text_id}/notes", { params: { path: { project_id, text_id: text.id } }, body: { body, start: chosen?.start ?? null, end: chosen?.end ?? null } })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/notes", {
+          params: { path: { project_id, text_id: text.id } },
+          body: { body, start: chosen?.start ?? null, end: chosen?.end ?? null },
+        }),
+      ),
     () => {
       setBody("");
       onNoted();
@@ -93,7 +170,9 @@ function Notes({ text, notes, chosen, writes, onNoted }: { text: Text; notes: re
     <section className="mb-5">
       <h2 className={HEAD}>Notes</h2>
       {!notes.length && !writes && <p className="text-ink2">None.</p>}
-      {notes.map((note) => <Note key={note.id} note={note} text={text} writes={writes} />)}
+      {notes.map((note) => (
+        <Note key={note.id} note={note} text={text} writes={writes} />
+      ))}
       {writes && (
         <div>
           <textarea
@@ -102,10 +181,17 @@ function Notes({ text, notes, chosen, writes, onNoted }: { text: Text; notes: re
             value={body}
             placeholder={chosen ? "A note on the chosen words" : "A note on this text"}
             onChange={(event) => setBody(event.target.value)}
-            onKeyDown={(event) => { if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && body.trim()) make.mutate(undefined); }}
+            onKeyDown={(event) => {
+              if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && body.trim())
+                make.mutate(undefined);
+            }}
             className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
           />
-          {body.trim() && <Button look="main" disabled={make.isPending} onClick={() => make.mutate(undefined)}>Keep the note</Button>}
+          {body.trim() && (
+            <Button look="main" disabled={make.isPending} onClick={() => make.mutate(undefined)}>
+              Keep the note
+            </Button>
+          )}
         </div>
       )}
     </section>
@@ -119,61 +205,187 @@ function Note({ note, text, writes }: { note: Schema["NotePublic"]; text: Text; 
   const [long, setLong] = useState(false);
   const [body, setBody] = useState(note.body);
   const path = { params: { path: { project_id, note_id: note.id } } };
-  const change = useChange(() => data(api.PATCH("/api/v1/projects/{project_id}/notes/{note_id}", { ...path, body: { body, revision: note.revision } })), () => setEditing(false));
-  const drop = useChange(() => data(api.DELETE("/api/v1/projects/{project_id}/notes/{note_id}", path)), () => tell("Note deleted. Undo brings it back."));
-  const words = note.start !== null && note.end !== null ? [...text.body].slice(note.start, note.end).join("") : null;
+  const change = useChange(
+    () =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/notes/{note_id}", {
+          ...path,
+          body: { body, revision: note.revision },
+        }),
+      ),
+    () => setEditing(false),
+  );
+  const drop = useChange(
+    () => data(api.DELETE("/api/v1/projects/{project_id}/notes/{note_id}", path)),
+    () => tell("Note deleted. Undo brings it back."),
+  );
+  const words =
+    note.start !== null && note.end !== null ? [...text.body].slice(note.start, note.end).join("") : null;
   return (
     <div className="mb-2.5 rounded border border-line bg-sheet px-2.5 py-1.5" data-testid="note">
-      {words && <div className="mb-0.5 line-clamp-2 border-l-2 border-straw pl-1.5 font-serif text-[13px] text-ink2">{words}</div>}
+      {words && (
+        <div className="mb-0.5 line-clamp-2 border-l-2 border-straw pl-1.5 font-serif text-[13px] text-ink2">
+          {words}
+        </div>
+      )}
       {editing ? (
         <>
-          <textarea aria-label="The note" autoFocus rows={4} value={body} onChange={(event) => setBody(event.target.value)} className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1" />
-          <div className="flex gap-1"><Button look="main" disabled={!body.trim()} onClick={() => change.mutate(undefined)}>Keep</Button><Button onClick={() => setEditing(false)}>Leave</Button></div>
+          <textarea
+            aria-label="The note"
+            autoFocus
+            rows={4}
+            value={body}
+            onChange={(event) => setBody(event.target.value)}
+            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
+          />
+          <div className="flex gap-1">
+            <Button look="main" disabled={!body.trim()} onClick={() => change.mutate(undefined)}>
+              Keep
+            </Button>
+            <Button onClick={() => setEditing(false)}>Leave</Button>
+          </div>
         </>
-      ) : <div className={`whitespace-pre-line ${long ? "" : "line-clamp-6"}`}>{note.body}</div>}
+      ) : (
+        <div className={`whitespace-pre-line ${long ? "" : "line-clamp-6"}`}>{note.body}</div>
+      )}
       <div className="mt-0.5 flex items-center gap-2 text-[11.5px] text-ink3">
         <span className="min-w-0 truncate">{note.author}</span>
-        {note.body.length > 260 && !editing && <button type="button" onClick={() => setLong(!long)} className="hover:text-ink">{long ? "less" : "more"}</button>}
-        {writes && !editing && <span className="ml-auto flex gap-2"><button type="button" onClick={() => { setBody(note.body); setEditing(true); }} className="hover:text-ink">change</button><button type="button" onClick={() => drop.mutate(undefined)} className="hover:text-rust">delete</button></span>}
+        {note.body.length > 260 && !editing && (
+          <button type="button" onClick={() => setLong(!long)} className="hover:text-ink">
+            {long ? "less" : "more"}
+          </button>
+        )}
+        {writes && !editing && (
+          <span className="ml-auto flex gap-2">
+            <button
+              type="button"
+              onClick={() => {
+                setBody(note.body);
+                setEditing(true);
+              }}
+              className="hover:text-ink"
+            >
+              change
+            </button>
+            <button type="button" onClick={() => drop.mutate(undefined)} className="hover:text-rust">
+              delete
+            </button>
+          </span>
+        )}
       </div>
     </div>
   );
 }
 
 const FIELDS: [keyof Schema["ReferenceFields"], string][] = [
-  ["authors", "Authors, parted by ;"], ["year", "Year"], ["title", "Title"], ["container", "Published in"], ["volume", "Volume"], ["issue", "Issue"],
-  ["pages", "Pages"], ["publisher", "Publisher"], ["place", "Place"], ["doi", "DOI"], ["url", "Address"], ["type", "Type of work"],
+  ["authors", "Authors, parted by ;"],
+  ["year", "Year"],
+  ["title", "Title"],
+  ["container", "Published in"],
+  ["volume", "Volume"],
+  ["issue", "Issue"],
+  ["pages", "Pages"],
+  ["publisher", "Publisher"],
+  ["place", "Place"],
+  ["doi", "DOI"],
+  ["url", "Address"],
+  ["type", "Type of work"],
 ];
 
-function ReferencePart({ text, reference, writes }: { text: Text; reference: Schema["ReferencePublic"]; writes: boolean }) {
+function ReferencePart({
+  text,
+  reference,
+  writes,
+}: {
+  text: Text;
+  reference: Schema["ReferencePublic"];
+  writes: boolean;
+}) {
   const { tell, fail } = useToast();
   const [editing, setEditing] = useState(false);
-  const copy = (words: string) => navigator.clipboard.writeText(words).then(() => tell("Copied."), () => fail(new Error("The browser did not allow copying; select the words and copy them.")));
+  const copy = (words: string) =>
+    navigator.clipboard.writeText(words).then(
+      () => tell("Copied."),
+      () => fail(new Error("The browser did not allow copying; select the words and copy them.")),
+    );
   return (
     <section className="mb-5">
-      <div className="flex items-baseline justify-between"><h2 className={HEAD}>Reference</h2>{writes && <Button look="ghost" onClick={() => setEditing(true)}>Change</Button>}</div>
-      {([["Author and date", reference.author_date], ["Notes and bibliography", reference.notes]] as const).map(([style, words]) => (
+      <div className="flex items-baseline justify-between">
+        <h2 className={HEAD}>Reference</h2>
+        {writes && (
+          <Button look="ghost" onClick={() => setEditing(true)}>
+            Change
+          </Button>
+        )}
+      </div>
+      {(
+        [
+          ["Author and date", reference.author_date],
+          ["Notes and bibliography", reference.notes],
+        ] as const
+      ).map(([style, words]) => (
         <div key={style} className="mb-2">
-          <div className="flex items-baseline justify-between text-[11.5px] text-ink2">{style}<button type="button" aria-label={`Copy the reference, ${style}`} onClick={() => void copy(words)} className="font-semibold text-bottle hover:underline">Copy</button></div>
+          <div className="flex items-baseline justify-between text-[11.5px] text-ink2">
+            {style}
+            <button
+              type="button"
+              aria-label={`Copy the reference, ${style}`}
+              onClick={() => void copy(words)}
+              className="font-semibold text-bottle hover:underline"
+            >
+              Copy
+            </button>
+          </div>
           <div className="font-serif text-[13.5px] leading-[1.4] break-words">{words}</div>
         </div>
       ))}
       {!reference.own && <p className="text-[11.5px] text-ink3">Made from title, source and date.</p>}
-      <Dialog open={editing} title="Reference" onClose={() => setEditing(false)}>{editing && <ReferenceForm text={text} fields={reference.fields} onDone={() => setEditing(false)} />}</Dialog>
+      <Dialog open={editing} title="Reference" onClose={() => setEditing(false)}>
+        {editing && <ReferenceForm text={text} fields={reference.fields} onDone={() => setEditing(false)} />}
+      </Dialog>
     </section>
   );
 }
 
-function ReferenceForm({ text, fields, onDone }: { text: Text; fields: Schema["ReferenceFields"]; onDone: () => void }) {
+function ReferenceForm({
+  text,
+  fields,
+  onDone,
+}: {
+  text: Text;
+  fields: Schema["ReferenceFields"];
+  onDone: () => void;
+}) {
   const project_id = useProjectId();
   const [now, setNow] = useState(fields);
-  const keep = useChange(() => data(api.PUT("/api/v1/projects/{project_id}/texts/{text_id}/reference", { params: { path: { project_id, text_id: text.id } }, body: now })), onDone);
+  const keep = useChange(
+    () =>
+      data(
+        api.PUT("/api/v1/projects/{project_id}/texts/{text_id}/reference", {
+          params: { path: { project_id, text_id: text.id } },
+          body: now,
+        }),
+      ),
+    onDone,
+  );
   return (
     <div>
       <div className="grid grid-cols-2 gap-x-3">
-        {FIELDS.map(([name, label]) => <Field key={name} label={label}>{(id) => <Input id={id} value={now[name] ?? ""} onChange={(event) => setNow({ ...now, [name]: event.target.value })} />}</Field>)}
+        {FIELDS.map(([name, label]) => (
+          <Field key={name} label={label}>
+            {(id) => (
+              <Input
+                id={id}
+                value={now[name] ?? ""}
+                onChange={(event) => setNow({ ...now, [name]: event.target.value })}
+              />
+            )}
+          </Field>
+        ))}
       </div>
-      <Button look="main" disabled={keep.isPending} onClick={() => keep.mutate(undefined)}>Keep</Button>
+      <Button look="main" disabled={keep.isPending} onClick={() => keep.mutate(undefined)}>
+        Keep
+      </Button>
     </div>
   );
 }
@@ -184,8 +396,13 @@ function Edits({ edits }: { edits: readonly Schema["EditPublic"][] }) {
       <h2 className={HEAD}>Corrections</h2>
       {edits.map((edit) => (
         <div key={edit.id} className="mb-2">
-          <div className="text-ink2">{edit.what}, {date(edit.made_at.slice(0, 10))}, {edit.made_by}</div>
-          <div className="line-clamp-3 font-serif text-[13px]">{edit.removed && <del className="text-rust">{edit.removed.trim()}</del>} {edit.added && <ins className="bg-straw text-onstraw no-underline">{edit.added.trim()}</ins>}</div>
+          <div className="text-ink2">
+            {edit.what}, {date(edit.made_at.slice(0, 10))}, {edit.made_by}
+          </div>
+          <div className="line-clamp-3 font-serif text-[13px]">
+            {edit.removed && <del className="text-rust">{edit.removed.trim()}</del>}{" "}
+            {edit.added && <ins className="bg-straw text-onstraw no-underline">{edit.added.trim()}</ins>}
+          </div>
         </div>
       ))}
     </section>

@@ -13,7 +13,13 @@ export function Calendar() {
   const { scope, setScope } = useScope();
   const found = useQuery({
     queryKey: ["project", project_id, "calendar", revision, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/check/calendar", { params: { path: { project_id } }, body: { scope: [...scope] } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/check/calendar", {
+          params: { path: { project_id } },
+          body: { scope: [...scope] },
+        }),
+      ),
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
@@ -24,9 +30,19 @@ export function Calendar() {
   const most = Math.max(1, ...counts.flat());
   const narrow = (source: string | null, at: number) =>
     setScope([
-      ...scope.filter((one) => !(one.kind === "dates" && one.field === "date") && !(one.kind === "values" && one.field === "source")),
+      ...scope.filter(
+        (one) =>
+          !(one.kind === "dates" && one.field === "date") &&
+          !(one.kind === "values" && one.field === "source"),
+      ),
       { kind: "values", field: "source", values: [source], exclude: false } as Condition,
-      { kind: "dates", field: "date", low: first_days[at]!, high: last_days[at]!, exclude: false } as Condition,
+      {
+        kind: "dates",
+        field: "date",
+        low: first_days[at]!,
+        high: last_days[at]!,
+        exclude: false,
+      } as Condition,
     ]);
   const short = (label: string) => (period === "month" ? MONTHS[Number(label.slice(5)) - 1] : label.slice(2));
   return (
@@ -35,7 +51,15 @@ export function Calendar() {
         <thead>
           <tr>
             <th />
-            {labels.map((label) => <th key={label} title={label} className="min-w-[22px] text-center text-[11px] font-normal text-ink2">{short(label)}</th>)}
+            {labels.map((label) => (
+              <th
+                key={label}
+                title={label}
+                className="min-w-[22px] text-center text-[11px] font-normal text-ink2"
+              >
+                {short(label)}
+              </th>
+            ))}
             <th className="pl-2 text-right text-[11px] font-normal text-ink2">texts</th>
           </tr>
         </thead>
@@ -54,12 +78,20 @@ export function Calendar() {
                       aria-label={`${source ?? "no source"}, ${label}: ${plural(texts, "text")}`}
                       title={`${label}: ${plural(texts, "text")}`}
                       className="block h-[20px] w-full min-w-[22px] rounded-[2px] border border-line disabled:cursor-default"
-                      style={texts ? { background: `rgb(from var(--bottle) r g b / ${0.12 + 0.88 * Math.sqrt(texts / most)})` } : {}}
+                      style={
+                        texts
+                          ? {
+                              background: `rgb(from var(--bottle) r g b / ${0.12 + 0.88 * Math.sqrt(texts / most)})`,
+                            }
+                          : {}
+                      }
                     />
                   </td>
                 );
               })}
-              <td className="pl-2 text-right">{whole(counts[row]!.reduce((sum, texts) => sum + texts, 0))}</td>
+              <td className="pl-2 text-right">
+                {whole(counts[row]!.reduce((sum, texts) => sum + texts, 0))}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -32,7 +32,16 @@ export function CheckView() {
   const found = useCheck();
   const [part, setPart] = useAddress("part", "overview");
   const texts = useSummary().data?.texts;
-  if (texts === 0) return <div className="flex h-full flex-col"><CorpusHead /><Empty title="Nothing to check yet">The check looks for texts that repeat, are empty, damaged or in another language, and for missing values. Import texts first.</Empty></div>;
+  if (texts === 0)
+    return (
+      <div className="flex h-full flex-col">
+        <CorpusHead />
+        <Empty title="Nothing to check yet">
+          The check looks for texts that repeat, are empty, damaged or in another language, and for missing
+          values. Import texts first.
+        </Empty>
+      </div>
+    );
   const items: { part: Part; label: string; count: number | null }[] = [
     { part: "overview", label: "Overview", count: null },
     { part: "near", label: "Nearly alike", count: found.data?.near_groups ?? 0 },
@@ -43,13 +52,32 @@ export function CheckView() {
   const ready = found.data?.state === "ready";
   return (
     <div className="flex h-full flex-col">
-      <CorpusHead><About topic="corpus">Texts are compared by the share of five-word runs they have in common. The language is told from the letters; short texts are left open. Nothing is changed until you say so, and undo takes it back.</About></CorpusHead>
+      <CorpusHead>
+        <About topic="corpus">
+          Texts are compared by the share of five-word runs they have in common. The language is told from the
+          letters; short texts are left open. Nothing is changed until you say so, and undo takes it back.
+        </About>
+      </CorpusHead>
       <div className="flex min-h-0 flex-1">
-        <nav aria-label="Parts of the check" className="w-[210px] shrink-0 overflow-auto border-r border-line2 bg-wash py-2">
+        <nav
+          aria-label="Parts of the check"
+          className="w-[210px] shrink-0 overflow-auto border-r border-line2 bg-wash py-2"
+        >
           {items.map((item) => (
-            <button key={item.part} type="button" aria-current={part === item.part} disabled={item.part !== "overview" && !ready} onClick={() => setPart(item.part)} className={`flex w-full justify-between px-4 py-1.5 text-left disabled:opacity-50 ${part === item.part ? "bg-tint font-semibold text-bottle" : "hover:bg-line/50"}`}>
+            <button
+              key={item.part}
+              type="button"
+              aria-current={part === item.part}
+              disabled={item.part !== "overview" && !ready}
+              onClick={() => setPart(item.part)}
+              className={`flex w-full justify-between px-4 py-1.5 text-left disabled:opacity-50 ${part === item.part ? "bg-tint font-semibold text-bottle" : "hover:bg-line/50"}`}
+            >
               {item.label}
-              {item.count !== null && ready && <span className={item.part !== "language" && item.count ? "text-rust" : "text-ink2"}>{whole(item.count)}</span>}
+              {item.count !== null && ready && (
+                <span className={item.part !== "language" && item.count ? "text-rust" : "text-ink2"}>
+                  {whole(item.count)}
+                </span>
+              )}
             </button>
           ))}
         </nav>
@@ -60,7 +88,9 @@ export function CheckView() {
             <>
               <Start found={found.data} />
               {(part === "overview" || !ready) && <Overview found={found.data} />}
-              {ready && (part === "near" || part === "same") && <AlikeGroups key={part} kind={part} found={found.data} />}
+              {ready && (part === "near" || part === "same") && (
+                <AlikeGroups key={part} kind={part} found={found.data} />
+              )}
               {ready && part === "damaged" && <Damaged />}
               {ready && part === "language" && <Languages found={found.data} />}
             </>
@@ -77,20 +107,57 @@ function Start({ found }: { found: Found }) {
   const [threshold, setThreshold] = useState(String(found.threshold));
   const [jobId, setJobId] = useState<number | null>(null);
   const start = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/check", { params: { path: { project_id } }, body: { threshold: Number(threshold) } })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/check", {
+          params: { path: { project_id } },
+          body: { threshold: Number(threshold) },
+        }),
+      ),
     (job) => setJobId(job.id),
   );
   const job = useJob(jobId ?? found.job_id);
-  if (job && (job.state === "queued" || job.state === "running")) return <section className="mb-4 max-w-[560px] rounded-md border border-line bg-sheet p-3.5"><JobProgress job={job} /></section>;
-  const words = found.state === "ready" ? `Checked ${date(found.made_at?.slice(0, 10))}: ${plural(found.texts, "text")}.` : found.state === "stale" ? "Texts came or changed since the last check." : "These texts were not checked yet.";
+  if (job && (job.state === "queued" || job.state === "running"))
+    return (
+      <section className="mb-4 max-w-[560px] rounded-md border border-line bg-sheet p-3.5">
+        <JobProgress job={job} />
+      </section>
+    );
+  const words =
+    found.state === "ready"
+      ? `Checked ${date(found.made_at?.slice(0, 10))}: ${plural(found.texts, "text")}.`
+      : found.state === "stale"
+        ? "Texts came or changed since the last check."
+        : "These texts were not checked yet.";
   return (
     <section className="mb-4 flex flex-wrap items-center gap-3">
       <span className={found.state === "ready" ? "text-ink2" : "text-rust"}>{words}</span>
-      {job?.state === "failed" && <span role="alert" className="text-rust">{job.message}</span>}
+      {job?.state === "failed" && (
+        <span role="alert" className="text-rust">
+          {job.message}
+        </span>
+      )}
       {writes && (
         <>
-          <label className="flex items-center gap-1.5 text-ink2">Nearly alike from <Select value={threshold} onChange={setThreshold} choices={["0.5", "0.6", "0.7", "0.8", "0.9"].map((value) => ({ value, label: `${Number(value) * 100}% in common` }))} className="w-auto!" /></label>
-          <Button look={found.state === "ready" ? "plain" : "main"} disabled={start.isPending} onClick={() => start.mutate(undefined)}>{found.state === "ready" ? "Check again" : "Check the corpus"}</Button>
+          <label className="flex items-center gap-1.5 text-ink2">
+            Nearly alike from{" "}
+            <Select
+              value={threshold}
+              onChange={setThreshold}
+              choices={["0.5", "0.6", "0.7", "0.8", "0.9"].map((value) => ({
+                value,
+                label: `${Number(value) * 100}% in common`,
+              }))}
+              className="w-auto!"
+            />
+          </label>
+          <Button
+            look={found.state === "ready" ? "plain" : "main"}
+            disabled={start.isPending}
+            onClick={() => start.mutate(undefined)}
+          >
+            {found.state === "ready" ? "Check again" : "Check the corpus"}
+          </Button>
         </>
       )}
     </section>
@@ -109,20 +176,61 @@ function Overview({ found }: { found: Found }) {
   return (
     <div className="max-w-[940px]">
       <div className="mb-5 grid grid-cols-4 gap-3">
-        <Tile name="without words" texts={found.empty} onOpen={() => open({ kind: "numbers", field: "words", low: 0, high: 0, exclude: false })}>empty or placeholders to fill</Tile>
-        <Tile name="tiny" texts={found.tiny} onOpen={() => open({ kind: "numbers", field: "words", low: 1, high: found.tiny_words - 1, exclude: false })}>fewer than {found.tiny_words} words</Tile>
-        <Tile name="set aside" texts={found.aside} onOpen={() => aside && open({ kind: "values", field: aside.key, values: aside.values.map((value) => value.label), exclude: false })}>counted nowhere until brought back</Tile>
-        <Tile name="in repeated texts" texts={found.near_texts}>{found.state === "ready" ? `${plural(found.near_groups, "group")} nearly alike` : "known after the check"}</Tile>
+        <Tile
+          name="without words"
+          texts={found.empty}
+          onOpen={() => open({ kind: "numbers", field: "words", low: 0, high: 0, exclude: false })}
+        >
+          empty or placeholders to fill
+        </Tile>
+        <Tile
+          name="tiny"
+          texts={found.tiny}
+          onOpen={() =>
+            open({ kind: "numbers", field: "words", low: 1, high: found.tiny_words - 1, exclude: false })
+          }
+        >
+          fewer than {found.tiny_words} words
+        </Tile>
+        <Tile
+          name="set aside"
+          texts={found.aside}
+          onOpen={() =>
+            aside &&
+            open({
+              kind: "values",
+              field: aside.key,
+              values: aside.values.map((value) => value.label),
+              exclude: false,
+            })
+          }
+        >
+          counted nowhere until brought back
+        </Tile>
+        <Tile name="in repeated texts" texts={found.near_texts}>
+          {found.state === "ready"
+            ? `${plural(found.near_groups, "group")} nearly alike`
+            : "known after the check"}
+        </Tile>
       </div>
       <h2 className="mb-1 text-[14px] font-[650]">Texts by month and source</h2>
-      <p className="mb-2 text-ink2">Darker is more. A click narrows the scope to that source and time; gaps are where a delivery may be missing.</p>
+      <p className="mb-2 text-ink2">
+        Darker is more. A click narrows the scope to that source and time; gaps are where a delivery may be
+        missing.
+      </p>
       <Calendar />
       <h2 className="mt-5 mb-1.5 text-[14px] font-[650]">Missing values</h2>
       {!found.missing.length && <p className="text-ink2">Every text has a value in every variable.</p>}
       <ul className="grid max-w-[720px] grid-cols-2 gap-x-8">
         {found.missing.map((gap) => (
           <li key={gap.key} className="flex items-center gap-2 border-b border-line py-1">
-            <button type="button" onClick={() => open({ kind: "values", field: gap.key, values: [null], exclude: false })} className="min-w-0 flex-1 truncate text-left hover:underline">{gap.name}</button>
+            <button
+              type="button"
+              onClick={() => open({ kind: "values", field: gap.key, values: [null], exclude: false })}
+              className="min-w-0 flex-1 truncate text-left hover:underline"
+            >
+              {gap.name}
+            </button>
             <span className="text-ink2">{percent(gap.texts / Math.max(found.texts, 1))}</span>
             <span className="w-[60px] text-right">{whole(gap.texts)}</span>
           </li>
@@ -132,7 +240,17 @@ function Overview({ found }: { found: Found }) {
   );
 }
 
-function Tile({ name, texts, children, onOpen }: { name: string; texts: number; children: ReactNode; onOpen?: () => void }) {
+function Tile({
+  name,
+  texts,
+  children,
+  onOpen,
+}: {
+  name: string;
+  texts: number;
+  children: ReactNode;
+  onOpen?: () => void;
+}) {
   const inside = (
     <>
       <div className={`text-[17px] font-[650] ${texts ? "" : "text-ink2"}`}>{whole(texts)}</div>
@@ -140,8 +258,15 @@ function Tile({ name, texts, children, onOpen }: { name: string; texts: number; 
       <div className="text-ink2">{children}</div>
     </>
   );
-  const look = "flex flex-col items-start justify-start rounded-md border border-line bg-sheet px-3.5 py-2.5 text-left";
-  return onOpen && texts ? <button type="button" onClick={onOpen} className={`${look} hover:border-bottle`}>{inside}</button> : <div className={look}>{inside}</div>;
+  const look =
+    "flex flex-col items-start justify-start rounded-md border border-line bg-sheet px-3.5 py-2.5 text-left";
+  return onOpen && texts ? (
+    <button type="button" onClick={onOpen} className={`${look} hover:border-bottle`}>
+      {inside}
+    </button>
+  ) : (
+    <div className={look}>{inside}</div>
+  );
 }
 
 function Damaged() {
@@ -152,29 +277,66 @@ function Damaged() {
   const revision = useSummary().data?.revision;
   const found = useQuery({
     queryKey: ["project", project_id, "check", revision, "damaged"],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/check/damaged", { params: { path: { project_id }, query: { start: 0, most: 100 } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/check/damaged", {
+          params: { path: { project_id }, query: { start: 0, most: 100 } },
+        }),
+      ),
   });
   const repair = useChange(
-    (ids: number[] | null) => data(api.POST("/api/v1/projects/{project_id}/check/repair", { params: { path: { project_id } }, body: { ids } })),
+    (ids: number[] | null) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/check/repair", {
+          params: { path: { project_id } },
+          body: { ids },
+        }),
+      ),
     (out) => tell(`${plural(out.texts, "text")} repaired. Each keeps its state before; undo takes it back.`),
   );
   if (found.isPending) return <Waiting what="Reading" />;
   if (found.error) return <Failure error={found.error} />;
-  if (!found.data.total) return <Empty title="No damaged characters">Letters that were read in a wrong encoding, or escaped for a web page, would be listed here with a proposed repair.</Empty>;
+  if (!found.data.total)
+    return (
+      <Empty title="No damaged characters">
+        Letters that were read in a wrong encoding, or escaped for a web page, would be listed here with a
+        proposed repair.
+      </Empty>
+    );
   const mendable = found.data.rows.filter((row) => row.can_repair);
   return (
     <div className="max-w-[860px]">
       <div className="mb-2 flex items-center gap-3">
         <h2 className="text-[14px] font-[650]">{plural(found.data.total, "text")} with damaged characters</h2>
-        {writes && mendable.length > 0 && <Button look="main" disabled={repair.isPending} onClick={() => repair.mutate(null)}>Repair all</Button>}
+        {writes && mendable.length > 0 && (
+          <Button look="main" disabled={repair.isPending} onClick={() => repair.mutate(null)}>
+            Repair all
+          </Button>
+        )}
       </div>
       <ul className="rounded-md border border-line bg-sheet">
         {found.data.rows.map((row) => (
-          <li key={row.text.id} className="flex items-center gap-3 border-b border-line px-3 py-1.5 last:border-0">
-            <Link to={`/projects/${project_id}/corpus/${row.text.id}${search}`} className="w-[240px] shrink-0 truncate font-medium hover:underline">{row.text.title}</Link>
+          <li
+            key={row.text.id}
+            className="flex items-center gap-3 border-b border-line px-3 py-1.5 last:border-0"
+          >
+            <Link
+              to={`/projects/${project_id}/corpus/${row.text.id}${search}`}
+              className="w-[240px] shrink-0 truncate font-medium hover:underline"
+            >
+              {row.text.title}
+            </Link>
             <span className="min-w-0 flex-1 truncate font-serif text-[14px]">
-              {row.before.map((old, at) => <span key={old} className="mr-3"><del className="text-rust">{old}</del> <ins className="no-underline">{row.after[at]}</ins></span>)}
-              {row.lost > 0 && <span className="font-sans text-[12.5px] text-ink2">{plural(row.lost, "character")} lost for good; correct by hand</span>}
+              {row.before.map((old, at) => (
+                <span key={old} className="mr-3">
+                  <del className="text-rust">{old}</del> <ins className="no-underline">{row.after[at]}</ins>
+                </span>
+              ))}
+              {row.lost > 0 && (
+                <span className="font-sans text-[12.5px] text-ink2">
+                  {plural(row.lost, "character")} lost for good; correct by hand
+                </span>
+              )}
             </span>
             {writes && row.can_repair && <Button onClick={() => repair.mutate([row.text.id])}>Repair</Button>}
           </li>
@@ -192,11 +354,17 @@ function Languages({ found }: { found: Found }) {
   const [language, setLanguage] = useState(found.languages[1]?.label ?? found.languages[0]?.label ?? "");
   const texts = useQuery({
     queryKey: ["project", project_id, "check", "language", language, found.made_at],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/check/texts", { params: { path: { project_id }, query: { language, start: 0, most: 200 } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/check/texts", {
+          params: { path: { project_id }, query: { language, start: 0, most: 200 } },
+        }),
+      ),
     enabled: language !== "",
   });
   const keep = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/check/language", { params: { path: { project_id } } })),
+    () =>
+      data(api.POST("/api/v1/projects/{project_id}/check/language", { params: { path: { project_id } } })),
     () => tell("Kept as the variable “Language”, to narrow and split by."),
   );
   return (
@@ -205,19 +373,37 @@ function Languages({ found }: { found: Found }) {
         <ul className="mb-3 rounded-md border border-line bg-sheet">
           {found.languages.map((one) => (
             <li key={one.label}>
-              <button type="button" aria-current={one.label === language} onClick={() => setLanguage(one.label)} className={`flex w-full justify-between border-b border-line px-3 py-1 text-left last:border-0 ${one.label === language ? "bg-tint" : "hover:bg-wash"}`}><span>{one.label}</span><span>{whole(one.texts)}</span></button>
+              <button
+                type="button"
+                aria-current={one.label === language}
+                onClick={() => setLanguage(one.label)}
+                className={`flex w-full justify-between border-b border-line px-3 py-1 text-left last:border-0 ${one.label === language ? "bg-tint" : "hover:bg-wash"}`}
+              >
+                <span>{one.label}</span>
+                <span>{whole(one.texts)}</span>
+              </button>
             </li>
           ))}
         </ul>
         {writes && <Button onClick={() => keep.mutate(undefined)}>Keep as a variable</Button>}
-        <p className="mt-2 text-ink2">“Not sure” are texts that are too short, or whose letters do not decide.</p>
+        <p className="mt-2 text-ink2">
+          “Not sure” are texts that are too short, or whose letters do not decide.
+        </p>
       </div>
       <div>
-        <h2 className="mb-1.5 text-[14px] font-[650]">{language}{texts.data ? `: ${plural(texts.data.total, "text")}` : ""}</h2>
+        <h2 className="mb-1.5 text-[14px] font-[650]">
+          {language}
+          {texts.data ? `: ${plural(texts.data.total, "text")}` : ""}
+        </h2>
         <ul className="max-h-[60vh] overflow-auto rounded-md border border-line bg-sheet">
           {texts.data?.rows.map((row) => (
             <li key={row.id} className="flex gap-3 border-b border-line px-3 py-1 last:border-0">
-              <Link to={`/projects/${project_id}/corpus/${row.id}${search}`} className="min-w-0 flex-1 truncate hover:underline">{row.title}</Link>
+              <Link
+                to={`/projects/${project_id}/corpus/${row.id}${search}`}
+                className="min-w-0 flex-1 truncate hover:underline"
+              >
+                {row.title}
+              </Link>
               <span className="shrink-0 text-ink2">{row.source}</span>
               <span className="w-[80px] shrink-0 text-right text-ink2">{plural(row.words, "word")}</span>
             </li>

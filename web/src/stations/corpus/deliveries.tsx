@@ -12,31 +12,58 @@ export function Deliveries() {
   const project_id = useProjectId();
   const writes = useSummary().data?.role !== "reader";
   const path = { params: { path: { project_id } } };
-  const deliveries = useQuery({ queryKey: ["project", project_id, "deliveries"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries", path)) });
-  const jobs = useQuery({ queryKey: ["project", project_id, "jobs"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/jobs", path)), refetchInterval: 4000 });
+  const deliveries = useQuery({
+    queryKey: ["project", project_id, "deliveries"],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries", path)),
+  });
+  const jobs = useQuery({
+    queryKey: ["project", project_id, "jobs"],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/jobs", path)),
+    refetchInterval: 4000,
+  });
   const running = (jobs.data ?? []).filter((job) => job.state === "queued" || job.state === "running");
   const failed = (jobs.data ?? []).filter((job) => job.state === "failed" || job.state === "cancelled");
   return (
     <div className="flex h-full flex-col">
       <CorpusHead />
       <div className="min-h-0 flex-1 overflow-auto px-4 py-3">
-      <div className="mx-auto max-w-[900px]">
-        <h1 className="mb-3 text-[19px] font-[650]">Deliveries</h1>
-        {running.map((job) => <Running key={job.id} job={job} />)}
-        {deliveries.isPending && <Waiting what="Reading" />}
-        {deliveries.error && <Failure error={deliveries.error} />}
-        {deliveries.data?.length === 0 && !running.length && <Empty title="Nothing was imported yet">Each import leaves its report here: what was new, known, changed and refused.</Empty>}
-        {deliveries.data?.map((one) => (
-          <section key={one.id} className="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
-            <div className="mb-2 flex items-baseline gap-3"><b className="text-[14px]">{one.name}</b><span className="text-ink2">{date(one.made_at.slice(0, 10))}, {one.made_by}</span>{one.state === "undone" ? <span className="ml-auto text-rust">undone; undo or redo in the header bring it back or take it away</span> : writes && <UndoDelivery id={one.id} name={one.name} />}</div>
-            <Report report={one.report as unknown as ReportValues} deliveryId={one.id} />
-          </section>
-        ))}
-        {failed.length > 0 && <h2 className="mt-5 mb-2 text-[14px] font-[650]">Came to nothing</h2>}
-        {failed.map((job) => (
-          <div key={job.id} className="mb-2 rounded-md border border-line bg-sheet px-4 py-2"><b>{job.name}</b> <span className="text-ink2">{job.message}</span></div>
-        ))}
-      </div>
+        <div className="mx-auto max-w-[900px]">
+          <h1 className="mb-3 text-[19px] font-[650]">Deliveries</h1>
+          {running.map((job) => (
+            <Running key={job.id} job={job} />
+          ))}
+          {deliveries.isPending && <Waiting what="Reading" />}
+          {deliveries.error && <Failure error={deliveries.error} />}
+          {deliveries.data?.length === 0 && !running.length && (
+            <Empty title="Nothing was imported yet">
+              Each import leaves its report here: what was new, known, changed and refused.
+            </Empty>
+          )}
+          {deliveries.data?.map((one) => (
+            <section key={one.id} className="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
+              <div className="mb-2 flex items-baseline gap-3">
+                <b className="text-[14px]">{one.name}</b>
+                <span className="text-ink2">
+                  {date(one.made_at.slice(0, 10))}, {one.made_by}
+                </span>
+                {one.state === "undone" ? (
+                  <span className="ml-auto text-rust">
+                    undone; undo or redo in the header bring it back or take it away
+                  </span>
+                ) : (
+                  writes && <UndoDelivery id={one.id} name={one.name} />
+                )}
+              </div>
+              <Report report={one.report as unknown as ReportValues} deliveryId={one.id} />
+            </section>
+          ))}
+          {failed.length > 0 && <h2 className="mt-5 mb-2 text-[14px] font-[650]">Came to nothing</h2>}
+          {failed.map((job) => (
+            <div key={job.id} className="mb-2 rounded-md border border-line bg-sheet px-4 py-2">
+              <b>{job.name}</b> <span className="text-ink2">{job.message}</span>
+            </div>
+          ))}
+        </div>
       </div>
     </div>
   );
@@ -47,21 +74,48 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
   const project_id = useProjectId();
   const { tell } = useToast();
   const undo = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", { params: { path: { project_id, delivery_id: id } } })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", {
+          params: { path: { project_id, delivery_id: id } },
+        }),
+      ),
     () => tell(`“${name}” is out of the project. Undo brings it back, until the next import.`),
   );
-  return <Button className="ml-auto" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>{undo.isPending ? "Taking it out…" : "Undo this delivery"}</Button>;
+  return (
+    <Button className="ml-auto" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
+      {undo.isPending ? "Taking it out…" : "Undo this delivery"}
+    </Button>
+  );
 }
 
 function Running({ job }: { job: Schema["JobPublic"] }) {
   const now = useJob(job.id) ?? job;
-  return <section className="mb-3 rounded-md border border-line bg-sheet px-4 py-3"><b className="mb-2 block">{now.name}</b><JobProgress job={now} /></section>;
+  return (
+    <section className="mb-3 rounded-md border border-line bg-sheet px-4 py-3">
+      <b className="mb-2 block">{now.name}</b>
+      <JobProgress job={now} />
+    </section>
+  );
 }
 
-interface PlaceValues { file: string; row: number; reason: string }
+interface PlaceValues {
+  file: string;
+  row: number;
+  reason: string;
+}
 export interface ReportValues {
-  new: number; known: number; changed: number; refused: number; alike: number; words: number; remarks_total: number;
-  refusals: PlaceValues[]; changes: PlaceValues[]; remarks: PlaceValues[]; notices: string[];
+  new: number;
+  known: number;
+  changed: number;
+  refused: number;
+  alike: number;
+  words: number;
+  remarks_total: number;
+  refusals: PlaceValues[];
+  changes: PlaceValues[];
+  remarks: PlaceValues[];
+  notices: string[];
 }
 
 export function Report({ report, deliveryId }: { report: ReportValues; deliveryId?: number }) {
@@ -80,17 +134,42 @@ export function Report({ report, deliveryId }: { report: ReportValues; deliveryI
         {numbers.map(([name, value, what]) => (
           <div key={name} title={what}>
             <dt className="text-[11.5px] text-ink2">{name}</dt>
-            <dd className={`text-[17px] font-[650] ${name === "refused" && value ? "text-rust" : ""}`} data-testid={`report-${name}`}>{whole(value)}</dd>
+            <dd
+              className={`text-[17px] font-[650] ${name === "refused" && value ? "text-rust" : ""}`}
+              data-testid={`report-${name}`}
+            >
+              {whole(value)}
+            </dd>
           </div>
         ))}
       </dl>
-      {report.alike > 0 && <p className="mt-2 text-ink2">{plural(report.alike, "text")} without a key equal another of this delivery word for word; all were kept.</p>}
-      {report.notices.map((notice) => <p key={notice} className="mt-2 text-rust">{notice}</p>)}
+      {report.alike > 0 && (
+        <p className="mt-2 text-ink2">
+          {plural(report.alike, "text")} without a key equal another of this delivery word for word; all were
+          kept.
+        </p>
+      )}
+      {report.notices.map((notice) => (
+        <p key={notice} className="mt-2 text-rust">
+          {notice}
+        </p>
+      ))}
       {places.length > 0 && (
         <details className="mt-2">
-          <summary className="cursor-pointer font-semibold text-bottle">What was not taken as it was ({whole(report.refused + report.changed + report.remarks_total)})</summary>
+          <summary className="cursor-pointer font-semibold text-bottle">
+            What was not taken as it was ({whole(report.refused + report.changed + report.remarks_total)})
+          </summary>
           <PlaceList places={places.slice(0, 200)} />
-          {deliveryId !== undefined && <Button className="mt-2" onClick={() => void saveFile(`/api/v1/projects/${project}/deliveries/${deliveryId}/report`).catch(fail)}>Export the list</Button>}
+          {deliveryId !== undefined && (
+            <Button
+              className="mt-2"
+              onClick={() =>
+                void saveFile(`/api/v1/projects/${project}/deliveries/${deliveryId}/report`).catch(fail)
+              }
+            >
+              Export the list
+            </Button>
+          )}
         </details>
       )}
     </div>
@@ -101,8 +180,14 @@ export function PlaceList({ places }: { places: readonly (PlaceValues & { kept?:
   return (
     <ul className="mt-1.5 max-h-[210px] overflow-auto rounded border border-line">
       {places.map((place, at) => (
-        <li key={at} className="grid grid-cols-[minmax(110px,190px)_1fr] gap-3 border-b border-line px-2.5 py-1 last:border-0">
-          <span className="truncate text-ink2" title={place.file}>{place.file}{place.row ? `, row ${whole(place.row)}` : ""}</span>
+        <li
+          key={at}
+          className="grid grid-cols-[minmax(110px,190px)_1fr] gap-3 border-b border-line px-2.5 py-1 last:border-0"
+        >
+          <span className="truncate text-ink2" title={place.file}>
+            {place.file}
+            {place.row ? `, row ${whole(place.row)}` : ""}
+          </span>
           <span className={place.kept ? "" : "text-rust"}>{place.reason}</span>
         </li>
       ))}

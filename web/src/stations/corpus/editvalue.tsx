@@ -5,7 +5,16 @@ import { Input } from "../../parts/controls";
 import { useProjectId, useSummary } from "../../shell/project";
 
 /** A field to type a value into, with values used before. Enter keeps, Escape leaves it as it was. */
-export function ValueInput({ field, kind, value, onChange, onKeep, onLeave, autoFocus = false, id }: {
+export function ValueInput({
+  field,
+  kind,
+  value,
+  onChange,
+  onKeep,
+  onLeave,
+  autoFocus = false,
+  id,
+}: {
   field: string;
   kind: string;
   value: string;
@@ -23,7 +32,12 @@ export function ValueInput({ field, kind, value, onChange, onKeep, onLeave, auto
   const last = kind === "several" ? (value.split(";").at(-1) ?? "").trim() : value;
   const earlier = useQuery({
     queryKey: ["project", project_id, "values", revision, field, last],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/values", { params: { path: { project_id }, query: { field, q: last } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/values", {
+          params: { path: { project_id }, query: { field, q: last } },
+        }),
+      ),
     enabled: asked && (kind === "category" || kind === "several"),
     placeholderData: (before) => before,
   });
@@ -48,7 +62,11 @@ export function ValueInput({ field, kind, value, onChange, onKeep, onLeave, auto
           if (event.key === "Escape") onLeave?.();
         }}
       />
-      <datalist id={list}>{earlier.data?.values.map((one) => <option key={one} value={head + one} />)}</datalist>
+      <datalist id={list}>
+        {earlier.data?.values.map((one) => (
+          <option key={one} value={head + one} />
+        ))}
+      </datalist>
     </>
   );
 }

@@ -21,7 +21,10 @@ export function ImportFlow() {
   const [uploaded, setUploaded] = useState<Schema["UploadPublic"] | null>(null);
   const [jobId, setJobId] = useState<number | null>(null);
   const [typing, setTyping] = useState(false);
-  const upload = useMutation({ mutationFn: (files: readonly Dropped[]) => sendUpload(project_id, files), onSuccess: setUploaded });
+  const upload = useMutation({
+    mutationFn: (files: readonly Dropped[]) => sendUpload(project_id, files),
+    onSuccess: setUploaded,
+  });
   const again = () => {
     setUploaded(null);
     setJobId(null);
@@ -31,10 +34,25 @@ export function ImportFlow() {
   return (
     <div className="h-full overflow-auto px-4 py-3">
       <div className="mx-auto max-w-[1080px]">
-        <Link to={`/projects/${project_id}/corpus${search}`} className="font-semibold text-bottle hover:underline">All texts</Link>
+        <Link
+          to={`/projects/${project_id}/corpus${search}`}
+          className="font-semibold text-bottle hover:underline"
+        >
+          All texts
+        </Link>
         <h1 className="mt-2 mb-3 text-[19px] font-[650]">Import texts</h1>
-        {upload.error && <div className="mb-3"><Failure error={upload.error} /></div>}
-        {!uploaded && !typing && jobId === null && <DropZone busy={upload.isPending} onFiles={(files) => upload.mutate(files)} onType={() => setTyping(true)} />}
+        {upload.error && (
+          <div className="mb-3">
+            <Failure error={upload.error} />
+          </div>
+        )}
+        {!uploaded && !typing && jobId === null && (
+          <DropZone
+            busy={upload.isPending}
+            onFiles={(files) => upload.mutate(files)}
+            onType={() => setTyping(true)}
+          />
+        )}
         {typing && jobId === null && <TypeText onStart={setJobId} onAgain={again} />}
         {uploaded && jobId === null && <Look upload={uploaded} onStart={setJobId} onAgain={again} />}
         {jobId !== null && <Running jobId={jobId} onAgain={again} />}
@@ -46,68 +64,171 @@ export function ImportFlow() {
 function TypeText({ onStart, onAgain }: { onStart: (jobId: number) => void; onAgain: () => void }) {
   const project_id = useProjectId();
   const [text, setText] = useState({ title: "", source: "", date: "", body: "" });
-  const set = (name: keyof typeof text) => (event: { target: { value: string } }) => setText({ ...text, [name]: event.target.value });
+  const set = (name: keyof typeof text) => (event: { target: { value: string } }) =>
+    setText({ ...text, [name]: event.target.value });
   const start = useMutation({
-    mutationFn: () => data(api.POST("/api/v1/projects/{project_id}/texts", { params: { path: { project_id } }, body: { title: text.title.trim(), body: text.body, source: text.source.trim() || null, date: text.date || null } })),
+    mutationFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts", {
+          params: { path: { project_id } },
+          body: {
+            title: text.title.trim(),
+            body: text.body,
+            source: text.source.trim() || null,
+            date: text.date || null,
+          },
+        }),
+      ),
     onSuccess: (job) => onStart(job.id),
   });
   return (
     <section className="max-w-[760px] rounded-md border border-line bg-sheet p-4">
       <div className="grid grid-cols-[2fr_1fr_150px] gap-3">
-        <Field label="Title">{(id) => <Input id={id} autoFocus value={text.title} onChange={set("title")} maxLength={500} />}</Field>
-        <Field label="Source">{(id) => <Input id={id} value={text.source} onChange={set("source")} placeholder="none" />}</Field>
-        <Field label="Date">{(id) => <Input id={id} type="date" value={text.date} onChange={set("date")} />}</Field>
+        <Field label="Title">
+          {(id) => <Input id={id} autoFocus value={text.title} onChange={set("title")} maxLength={500} />}
+        </Field>
+        <Field label="Source">
+          {(id) => <Input id={id} value={text.source} onChange={set("source")} placeholder="none" />}
+        </Field>
+        <Field label="Date">
+          {(id) => <Input id={id} type="date" value={text.date} onChange={set("date")} />}
+        </Field>
       </div>
-      <Field label="Text" hint="A blank line parts paragraphs.">{(id) => <textarea id={id} rows={14} value={text.body} onChange={set("body")} className="w-full rounded-[5px] border border-line2 bg-sheet px-3 py-2 font-serif text-[15px]" />}</Field>
-      {start.error && <div className="mb-3"><Failure error={start.error} /></div>}
+      <Field label="Text" hint="A blank line parts paragraphs.">
+        {(id) => (
+          <textarea
+            id={id}
+            rows={14}
+            value={text.body}
+            onChange={set("body")}
+            className="w-full rounded-[5px] border border-line2 bg-sheet px-3 py-2 font-serif text-[15px]"
+          />
+        )}
+      </Field>
+      {start.error && (
+        <div className="mb-3">
+          <Failure error={start.error} />
+        </div>
+      )}
       <div className="flex gap-2">
-        <Button look="main" disabled={!text.title.trim() || !text.body.trim() || start.isPending} onClick={() => start.mutate()}>Add the text</Button>
+        <Button
+          look="main"
+          disabled={!text.title.trim() || !text.body.trim() || start.isPending}
+          onClick={() => start.mutate()}
+        >
+          Add the text
+        </Button>
         <Button onClick={onAgain}>Choose files instead</Button>
       </div>
     </section>
   );
 }
 
-function Look({ upload, onStart, onAgain }: { upload: Schema["UploadPublic"]; onStart: (jobId: number) => void; onAgain: () => void }) {
+function Look({
+  upload,
+  onStart,
+  onAgain,
+}: {
+  upload: Schema["UploadPublic"];
+  onStart: (jobId: number) => void;
+  onAgain: () => void;
+}) {
   const project_id = useProjectId();
   const [chosen, setChosen] = useState<Choices>({});
   const asked = useSettled(chosen, 250);
   const look = useQuery({
     queryKey: ["project", project_id, "preview", upload.id, asked],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", { params: { path: { project_id, upload_id: upload.id } }, body: { lots: asked } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", {
+          params: { path: { project_id, upload_id: upload.id } },
+          body: { lots: asked },
+        }),
+      ),
     placeholderData: (before) => before,
   });
-  const lots: Choices = Object.fromEntries((look.data?.lots ?? []).map((lot) => [lot.key, chosen[lot.key]?.mapping ? chosen[lot.key]! : { ...lot.choice, ...(chosen[lot.key] ?? {}), mapping: lot.choice.mapping ?? null }]));
+  const lots: Choices = Object.fromEntries(
+    (look.data?.lots ?? []).map((lot) => [
+      lot.key,
+      chosen[lot.key]?.mapping
+        ? chosen[lot.key]!
+        : { ...lot.choice, ...(chosen[lot.key] ?? {}), mapping: lot.choice.mapping ?? null },
+    ]),
+  );
   const start = useMutation({
-    mutationFn: () => data(api.POST("/api/v1/projects/{project_id}/imports", { params: { path: { project_id } }, body: { upload_id: upload.id, lots } })),
+    mutationFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/imports", {
+          params: { path: { project_id } },
+          body: { upload_id: upload.id, lots },
+        }),
+      ),
     onSuccess: (job) => onStart(job.id),
   });
   if (look.isPending) return <Waiting what="Looking at the files" />;
-  if (look.error) return <><Failure error={look.error} /><Button className="mt-3" onClick={onAgain}>Choose other files</Button></>;
+  if (look.error)
+    return (
+      <>
+        <Failure error={look.error} />
+        <Button className="mt-3" onClick={onAgain}>
+          Choose other files
+        </Button>
+      </>
+    );
   const found = look.data;
   const taken = found.lots.filter((lot) => !lots[lot.key]?.leave_out);
-  const ready = taken.length > 0 && taken.every((lot) => {
-    const mapping = lots[lot.key]?.mapping;
-    return mapping && (textColumns(mapping).length > 0 || mapping.placeholders);
-  });
+  const ready =
+    taken.length > 0 &&
+    taken.every((lot) => {
+      const mapping = lots[lot.key]?.mapping;
+      return mapping && (textColumns(mapping).length > 0 || mapping.placeholders);
+    });
   return (
     <div>
       <p className="mb-3 text-ink2">
-        {plural(upload.files.length, "file")} dropped, {plural(taken.reduce((sum, lot) => sum + lot.files, 0), "file or sheet", "files and sheets")} to read, gathered by what can be read alike.
+        {plural(upload.files.length, "file")} dropped,{" "}
+        {plural(
+          taken.reduce((sum, lot) => sum + lot.files, 0),
+          "file or sheet",
+          "files and sheets",
+        )}{" "}
+        to read, gathered by what can be read alike.
       </p>
       {found.lots.map((lot) => (
-        <LotCard key={lot.key} lot={{ ...lot, choice: lots[lot.key]! }} onChange={(choice) => setChosen({ ...chosen, [lot.key]: choice })} />
+        <LotCard
+          key={lot.key}
+          lot={{ ...lot, choice: lots[lot.key]! }}
+          onChange={(choice) => setChosen({ ...chosen, [lot.key]: choice })}
+        />
       ))}
       <section className="mb-4">
-        <h2 className="mb-1 text-[14px] font-[650]">{found.problems_total ? `${plural(found.problems_total, "remark")} before anything is stored` : "Nothing to remark"}</h2>
-        <p className="text-ink2">{found.everything ? `All ${plural(found.checked, "row or file", "rows and files")} were looked over.` : `The first ${plural(found.checked, "row or file", "rows and files")} were looked over; the rest is checked while it is read.`}</p>
-        {found.notices.map((notice) => <p key={notice} className="text-rust">{notice}</p>)}
+        <h2 className="mb-1 text-[14px] font-[650]">
+          {found.problems_total
+            ? `${plural(found.problems_total, "remark")} before anything is stored`
+            : "Nothing to remark"}
+        </h2>
+        <p className="text-ink2">
+          {found.everything
+            ? `All ${plural(found.checked, "row or file", "rows and files")} were looked over.`
+            : `The first ${plural(found.checked, "row or file", "rows and files")} were looked over; the rest is checked while it is read.`}
+        </p>
+        {found.notices.map((notice) => (
+          <p key={notice} className="text-rust">
+            {notice}
+          </p>
+        ))}
         {found.problems.length > 0 && <PlaceList places={found.problems} />}
       </section>
       {ready && <Expected uploadId={upload.id} lots={lots} />}
-      {start.error && <div className="mb-3"><Failure error={start.error} /></div>}
+      {start.error && (
+        <div className="mb-3">
+          <Failure error={start.error} />
+        </div>
+      )}
       <div className="flex gap-2 pb-6">
-        <Button look="main" disabled={!ready || start.isPending} onClick={() => start.mutate()}>Import</Button>
+        <Button look="main" disabled={!ready || start.isPending} onClick={() => start.mutate()}>
+          Import
+        </Button>
         <Button onClick={onAgain}>Choose other files</Button>
       </div>
     </div>
@@ -120,15 +241,40 @@ function Expected({ uploadId, lots }: { uploadId: number; lots: Choices }) {
   const asked = useSettled(lots, 700);
   const found = useQuery({
     queryKey: ["project", project_id, "expected", uploadId, asked],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/imports/expected", { params: { path: { project_id } }, body: { upload_id: uploadId, lots: asked } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/imports/expected", {
+          params: { path: { project_id } },
+          body: { upload_id: uploadId, lots: asked },
+        }),
+      ),
   });
-  if (found.error) return <div className="mb-3"><Failure error={found.error} /></div>;
-  if (!found.data) return <p className="mb-3 text-ink2" role="status">Counting what is new…</p>;
+  if (found.error)
+    return (
+      <div className="mb-3">
+        <Failure error={found.error} />
+      </div>
+    );
+  if (!found.data)
+    return (
+      <p className="mb-3 text-ink2" role="status">
+        Counting what is new…
+      </p>
+    );
   const now = found.data;
-  const parts = [`${whole(now.new)} new${now.placeholders ? ` (${whole(now.placeholders)} without text, to fill later)` : ""}`, `${whole(now.known)} known already`, `${whole(now.changed)} changed under a known key`, `${whole(now.refused)} refused`];
+  const parts = [
+    `${whole(now.new)} new${now.placeholders ? ` (${whole(now.placeholders)} without text, to fill later)` : ""}`,
+    `${whole(now.known)} known already`,
+    `${whole(now.changed)} changed under a known key`,
+    `${whole(now.refused)} refused`,
+  ];
   return (
     <p className="mb-3 rounded-md border border-line bg-sheet px-3.5 py-2.5" data-testid="expected">
-      <b>{now.everything ? "The import will find " : `In the first ${percent(now.share)} the import will find `}</b>
+      <b>
+        {now.everything
+          ? "The import will find "
+          : `In the first ${percent(now.share)} the import will find `}
+      </b>
       {parts.join(", ")}.
     </p>
   );
@@ -139,16 +285,35 @@ function Running({ jobId, onAgain }: { jobId: number; onAgain: () => void }) {
   const { search } = useLocation();
   const job = useJob(jobId);
   if (!job) return <Waiting what="Beginning" />;
-  if (job.state === "queued" || job.state === "running") return <section className="rounded-md border border-line bg-sheet p-4"><JobProgress job={job} /></section>;
-  if (job.state !== "done") return <><Failure error={new Error(job.message ?? "The import ended.")} /><Button className="mt-3" onClick={onAgain}>Choose files again</Button></>;
+  if (job.state === "queued" || job.state === "running")
+    return (
+      <section className="rounded-md border border-line bg-sheet p-4">
+        <JobProgress job={job} />
+      </section>
+    );
+  if (job.state !== "done")
+    return (
+      <>
+        <Failure error={new Error(job.message ?? "The import ended.")} />
+        <Button className="mt-3" onClick={onAgain}>
+          Choose files again
+        </Button>
+      </>
+    );
   const report = job.result as unknown as ReportValues & { delivery_id: number };
   return (
     <section className="rounded-md border border-line bg-sheet p-4">
-      <h2 className="mb-3 text-[14px] font-[650]" data-testid="import-done">Imported {plural(report.new, "text")}, {plural(report.words, "word")}</h2>
+      <h2 className="mb-3 text-[14px] font-[650]" data-testid="import-done">
+        Imported {plural(report.new, "text")}, {plural(report.words, "word")}
+      </h2>
       <Report report={report} deliveryId={report.delivery_id} />
       <div className="mt-4 flex gap-2">
-        <Link to={`/projects/${project}/corpus${search}`}><Button look="main">See the texts</Button></Link>
-        <Link to={`/projects/${project}/corpus/check${search}`}><Button>Check the corpus</Button></Link>
+        <Link to={`/projects/${project}/corpus${search}`}>
+          <Button look="main">See the texts</Button>
+        </Link>
+        <Link to={`/projects/${project}/corpus/check${search}`}>
+          <Button>Check the corpus</Button>
+        </Link>
         <Button onClick={onAgain}>Import more</Button>
       </div>
     </section>

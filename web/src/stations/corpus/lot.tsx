@@ -14,8 +14,20 @@ const DELIMITERS = [
   { value: "\t", label: "tab" },
   { value: "|", label: "bar" },
 ];
-const CUTS: Record<string, string> = { file: "one text a file", heading: "a text for each main heading", page: "a text for each page", line: "a text from one separating line to the next" };
-const UNITS: Record<string, string> = { Tables: "table", Workbooks: "sheet", JSON: "file", "JSON Lines": "file", Feeds: "feed", References: "list" };
+const CUTS: Record<string, string> = {
+  file: "one text a file",
+  heading: "a text for each main heading",
+  page: "a text for each page",
+  line: "a text from one separating line to the next",
+};
+const UNITS: Record<string, string> = {
+  Tables: "table",
+  Workbooks: "sheet",
+  JSON: "file",
+  "JSON Lines": "file",
+  Feeds: "feed",
+  References: "list",
+};
 
 /** Files that are read alike: how they are cut, what their columns are, and the texts that come of it. */
 export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice) => void }) {
@@ -25,26 +37,100 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
   const setMapping = (next: Mapping) => set({ mapping: next });
   const unit = lot.is_table ? (UNITS[lot.label] ?? "file") : "file";
   return (
-    <section className={`mb-4 rounded-md border border-line bg-sheet p-3.5 ${choice.leave_out ? "opacity-60" : ""}`} data-testid="lot">
+    <section
+      className={`mb-4 rounded-md border border-line bg-sheet p-3.5 ${choice.leave_out ? "opacity-60" : ""}`}
+      data-testid="lot"
+    >
       <div className="mb-2.5 flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h2 className="text-[14px] font-[650]">{lot.label}</h2>
-        <span className="truncate text-ink2" title={lot.names.join(", ")}>{lot.files === 1 ? lot.names[0] : `${plural(lot.files, unit)}: ${lot.names.slice(0, 2).join(", ")}${lot.files > 2 ? " and more" : ""}`}</span>
+        <span className="truncate text-ink2" title={lot.names.join(", ")}>
+          {lot.files === 1
+            ? lot.names[0]
+            : `${plural(lot.files, unit)}: ${lot.names.slice(0, 2).join(", ")}${lot.files > 2 ? " and more" : ""}`}
+        </span>
         {lot.kept && <span className="rounded bg-tint px-1.5 text-bottle">taken as the last time</span>}
         <label className="ml-auto flex items-center gap-1.5 text-ink2">
-          <input type="checkbox" checked={!choice.leave_out} onChange={(event) => set({ leave_out: !event.target.checked })} /> import these
+          <input
+            type="checkbox"
+            checked={!choice.leave_out}
+            onChange={(event) => set({ leave_out: !event.target.checked })}
+          />{" "}
+          import these
         </label>
       </div>
-      {lot.reason && <p role="alert" className="mb-2 text-rust">{lot.reason}</p>}
+      {lot.reason && (
+        <p role="alert" className="mb-2 text-rust">
+          {lot.reason}
+        </p>
+      )}
       {!choice.leave_out && (
         <>
           <div className="mb-2.5 flex flex-wrap items-center gap-x-4 gap-y-1.5 text-ink2">
-            {lot.has_encoding && <label className="flex items-center gap-1.5">Encoding <Select value={choice.encoding ?? ""} onChange={(v) => set({ encoding: v || null, ...(lot.is_table ? { mapping: null } : {}) })} choices={ENCODINGS.map((value) => ({ value, label: value || `as found${lot.encoding ? ` (${lot.encoding})` : ""}` }))} className="w-auto!" /></label>}
-            {lot.kind === "table" && <label className="flex items-center gap-1.5">Cells parted by <Select value={choice.delimiter ?? ""} onChange={(v) => set({ delimiter: v || null, mapping: null })} choices={DELIMITERS} className="w-auto!" /></label>}
-            {lot.is_table && lot.label !== "References" && <label className="flex items-center gap-1.5">03/06 is <Select value={mapping.day_first ? "day" : "month"} onChange={(v) => setMapping({ ...mapping, day_first: v === "day" })} choices={[{ value: "day", label: "3 June" }, { value: "month", label: "6 March" }]} className="w-auto!" /></label>}
-            {lot.cuts.length > 1 && <label className="flex items-center gap-1.5">Cut into <Select value={choice.cut ?? "file"} onChange={(v) => set({ cut: v as NonNullable<Choice["cut"]> })} choices={lot.cuts.map((value) => ({ value, label: CUTS[value] ?? value }))} className="w-auto!" /></label>}
-            {choice.cut === "line" && <Input aria-label="The separating line" placeholder="the separating line, such as ***" value={choice.cut_line ?? ""} onChange={(event) => set({ cut_line: event.target.value })} className="max-w-[220px]" />}
+            {lot.has_encoding && (
+              <label className="flex items-center gap-1.5">
+                Encoding{" "}
+                <Select
+                  value={choice.encoding ?? ""}
+                  onChange={(v) => set({ encoding: v || null, ...(lot.is_table ? { mapping: null } : {}) })}
+                  choices={ENCODINGS.map((value) => ({
+                    value,
+                    label: value || `as found${lot.encoding ? ` (${lot.encoding})` : ""}`,
+                  }))}
+                  className="w-auto!"
+                />
+              </label>
+            )}
+            {lot.kind === "table" && (
+              <label className="flex items-center gap-1.5">
+                Cells parted by{" "}
+                <Select
+                  value={choice.delimiter ?? ""}
+                  onChange={(v) => set({ delimiter: v || null, mapping: null })}
+                  choices={DELIMITERS}
+                  className="w-auto!"
+                />
+              </label>
+            )}
+            {lot.is_table && lot.label !== "References" && (
+              <label className="flex items-center gap-1.5">
+                03/06 is{" "}
+                <Select
+                  value={mapping.day_first ? "day" : "month"}
+                  onChange={(v) => setMapping({ ...mapping, day_first: v === "day" })}
+                  choices={[
+                    { value: "day", label: "3 June" },
+                    { value: "month", label: "6 March" },
+                  ]}
+                  className="w-auto!"
+                />
+              </label>
+            )}
+            {lot.cuts.length > 1 && (
+              <label className="flex items-center gap-1.5">
+                Cut into{" "}
+                <Select
+                  value={choice.cut ?? "file"}
+                  onChange={(v) => set({ cut: v as NonNullable<Choice["cut"]> })}
+                  choices={lot.cuts.map((value) => ({ value, label: CUTS[value] ?? value }))}
+                  className="w-auto!"
+                />
+              </label>
+            )}
+            {choice.cut === "line" && (
+              <Input
+                aria-label="The separating line"
+                placeholder="the separating line, such as ***"
+                value={choice.cut_line ?? ""}
+                onChange={(event) => set({ cut_line: event.target.value })}
+                className="max-w-[220px]"
+              />
+            )}
           </div>
-          {lot.is_table ? <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} /> : <DocumentMapping mapping={mapping} header={lot.header} onChange={setMapping} />}
+          {lot.is_table ? (
+            <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} />
+          ) : (
+            <DocumentMapping mapping={mapping} header={lot.header} onChange={setMapping} />
+          )}
           <TableChoices lot={lot} mapping={mapping} onChange={setMapping} />
           <Samples samples={lot.samples} />
         </>
@@ -54,51 +140,194 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
 }
 
 /** What several text columns become, rows without text, one source, names. */
-function TableChoices({ lot, mapping, onChange }: { lot: Lot; mapping: Mapping; onChange: (mapping: Mapping) => void }) {
+function TableChoices({
+  lot,
+  mapping,
+  onChange,
+}: {
+  lot: Lot;
+  mapping: Mapping;
+  onChange: (mapping: Mapping) => void;
+}) {
   const texts = textColumns(mapping).length;
   const hasSource = mapping.targets.some((target) => target.role === "source");
   return (
     <div className="mt-3 flex flex-wrap items-end gap-x-5">
       {lot.is_table && !hasSource && (
-        <div className="w-[220px]"><Field label="One source for all of them">{(id) => <Input id={id} value={mapping.source_name ?? ""} onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })} placeholder="none" />}</Field></div>
+        <div className="w-[220px]">
+          <Field label="One source for all of them">
+            {(id) => (
+              <Input
+                id={id}
+                value={mapping.source_name ?? ""}
+                onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })}
+                placeholder="none"
+              />
+            )}
+          </Field>
+        </div>
       )}
       {texts > 1 && (
         <>
-          <div className="w-[270px]"><Field label={`${texts} text columns become`}>{(id) => <Select id={id} value={mapping.layout ?? "answers"} choices={[{ value: "answers", label: "one text for each answer" }, { value: "sections", label: "one text with a section for each" }]} onChange={(v) => onChange({ ...mapping, layout: v as "answers" | "sections" })} />}</Field></div>
-          {mapping.layout !== "sections" && <div className="w-[190px]"><Field label="Variable of the question">{(id) => <Input id={id} value={mapping.question_name ?? "Question"} onChange={(event) => onChange({ ...mapping, question_name: event.target.value })} />}</Field></div>}
+          <div className="w-[270px]">
+            <Field label={`${texts} text columns become`}>
+              {(id) => (
+                <Select
+                  id={id}
+                  value={mapping.layout ?? "answers"}
+                  choices={[
+                    { value: "answers", label: "one text for each answer" },
+                    { value: "sections", label: "one text with a section for each" },
+                  ]}
+                  onChange={(v) => onChange({ ...mapping, layout: v as "answers" | "sections" })}
+                />
+              )}
+            </Field>
+          </div>
+          {mapping.layout !== "sections" && (
+            <div className="w-[190px]">
+              <Field label="Variable of the question">
+                {(id) => (
+                  <Input
+                    id={id}
+                    value={mapping.question_name ?? "Question"}
+                    onChange={(event) => onChange({ ...mapping, question_name: event.target.value })}
+                  />
+                )}
+              </Field>
+            </div>
+          )}
         </>
       )}
       {lot.label === "References" && (
-        <div className="w-[200px]"><Field label="Named by">{(id) => <Select id={id} value={mapping.naming ?? "title"} choices={[{ value: "author-year", label: "author and year" }, { value: "title", label: "title" }]} onChange={(v) => onChange({ ...mapping, naming: v as "title" | "author-year" })} />}</Field></div>
+        <div className="w-[200px]">
+          <Field label="Named by">
+            {(id) => (
+              <Select
+                id={id}
+                value={mapping.naming ?? "title"}
+                choices={[
+                  { value: "author-year", label: "author and year" },
+                  { value: "title", label: "title" },
+                ]}
+                onChange={(v) => onChange({ ...mapping, naming: v as "title" | "author-year" })}
+              />
+            )}
+          </Field>
+        </div>
       )}
       <label className="mb-5 flex items-center gap-1.5">
-        <input type="checkbox" checked={mapping.placeholders ?? false} onChange={(event) => onChange({ ...mapping, placeholders: event.target.checked })} />
-        {lot.is_table ? "Rows without text become placeholders to fill later" : "Files without text become placeholders to fill later"}
+        <input
+          type="checkbox"
+          checked={mapping.placeholders ?? false}
+          onChange={(event) => onChange({ ...mapping, placeholders: event.target.checked })}
+        />
+        {lot.is_table
+          ? "Rows without text become placeholders to fill later"
+          : "Files without text become placeholders to fill later"}
       </label>
-      {!texts && !mapping.placeholders && <p role="alert" className="mb-5 text-rust">Say which column holds the text.</p>}
+      {!texts && !mapping.placeholders && (
+        <p role="alert" className="mb-5 text-rust">
+          Say which column holds the text.
+        </p>
+      )}
     </div>
   );
 }
 
-function DocumentMapping({ mapping, header, onChange }: { mapping: Mapping; header: readonly string[]; onChange: (mapping: Mapping) => void }) {
+function DocumentMapping({
+  mapping,
+  header,
+  onChange,
+}: {
+  mapping: Mapping;
+  header: readonly string[];
+  onChange: (mapping: Mapping) => void;
+}) {
   const title = mapping.targets.find((target) => target.role === "title")?.column ?? "Title";
   const folders = targetOf(mapping, "Folder").role;
   const author = targetOf(mapping, "Author").role === "variable";
   const setTitle = (column: string) => onChange(withTarget(mapping, header, column, { role: "title" }));
   const setFolder = (role: string) => {
-    const next = withTarget(mapping, header, "Folder", { role: role as "source" | "group" | "skip", name: "Folder" });
+    const next = withTarget(mapping, header, "Folder", {
+      role: role as "source" | "group" | "skip",
+      name: "Folder",
+    });
     onChange(role === "source" ? { ...next, source_name: null } : next);
   };
   return (
     <div className="flex flex-wrap items-end gap-x-5">
-      <div className="w-[170px]"><Field label="Named by">{(id) => <Select id={id} value={title} choices={[{ value: "Title", label: "the file’s own title" }, { value: "File", label: "file name" }, { value: "First line", label: "first line" }]} onChange={setTitle} />}</Field></div>
-      <div className="w-[170px]"><Field label="The folder is">{(id) => <Select id={id} value={folders} choices={[{ value: "skip", label: "not used" }, { value: "source", label: "the source" }, { value: "group", label: "the group" }, { value: "variable", label: "a variable" }]} onChange={setFolder} />}</Field></div>
-      {folders !== "source" && <div className="w-[190px]"><Field label="One source for all of them">{(id) => <Input id={id} value={mapping.source_name ?? ""} placeholder="none" onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })} />}</Field></div>}
+      <div className="w-[170px]">
+        <Field label="Named by">
+          {(id) => (
+            <Select
+              id={id}
+              value={title}
+              choices={[
+                { value: "Title", label: "the file’s own title" },
+                { value: "File", label: "file name" },
+                { value: "First line", label: "first line" },
+              ]}
+              onChange={setTitle}
+            />
+          )}
+        </Field>
+      </div>
+      <div className="w-[170px]">
+        <Field label="The folder is">
+          {(id) => (
+            <Select
+              id={id}
+              value={folders}
+              choices={[
+                { value: "skip", label: "not used" },
+                { value: "source", label: "the source" },
+                { value: "group", label: "the group" },
+                { value: "variable", label: "a variable" },
+              ]}
+              onChange={setFolder}
+            />
+          )}
+        </Field>
+      </div>
+      {folders !== "source" && (
+        <div className="w-[190px]">
+          <Field label="One source for all of them">
+            {(id) => (
+              <Input
+                id={id}
+                value={mapping.source_name ?? ""}
+                placeholder="none"
+                onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })}
+              />
+            )}
+          </Field>
+        </div>
+      )}
       <label className="mb-5 flex items-center gap-1.5">
-        <input type="checkbox" checked={author} onChange={(event) => onChange(withTarget(mapping, header, "Author", { role: event.target.checked ? "variable" : "skip", name: "Author" }))} /> author as a variable
+        <input
+          type="checkbox"
+          checked={author}
+          onChange={(event) =>
+            onChange(
+              withTarget(mapping, header, "Author", {
+                role: event.target.checked ? "variable" : "skip",
+                name: "Author",
+              }),
+            )
+          }
+        />{" "}
+        author as a variable
       </label>
       <label className="mb-5 flex items-center gap-1.5">
-        <input type="checkbox" checked={targetOf(mapping, "Date").role === "date"} onChange={(event) => onChange(withTarget(mapping, header, "Date", { role: event.target.checked ? "date" : "skip" }))} /> date named in the file
+        <input
+          type="checkbox"
+          checked={targetOf(mapping, "Date").role === "date"}
+          onChange={(event) =>
+            onChange(withTarget(mapping, header, "Date", { role: event.target.checked ? "date" : "skip" }))
+          }
+        />{" "}
+        date named in the file
       </label>
     </div>
   );
@@ -111,12 +340,34 @@ function Samples({ samples }: { samples: readonly Schema["TextSample"][] }) {
       <h3 className="mb-1.5 text-[12px] font-bold text-ink2">The first texts will be</h3>
       <div className="grid grid-cols-3 gap-2.5">
         {samples.slice(0, 3).map((sample, at) => (
-          <div key={at} className="min-w-0 rounded-md border border-line bg-wash px-3 py-2" data-testid="sample">
-            <div className="truncate font-semibold" title={sample.title}>{sample.title}</div>
-            <div className="truncate text-ink2">{[sample.source ?? "no source", date(sample.date) || "no date", ...(sample.notes ? [plural(sample.notes, "note")] : [])].join(", ")}</div>
-            {sample.placeholder ? <div className="text-rust">Placeholder: no text yet</div> : <div className="line-clamp-2 font-serif text-[13.5px]">{sample.start}</div>}
+          <div
+            key={at}
+            className="min-w-0 rounded-md border border-line bg-wash px-3 py-2"
+            data-testid="sample"
+          >
+            <div className="truncate font-semibold" title={sample.title}>
+              {sample.title}
+            </div>
+            <div className="truncate text-ink2">
+              {[
+                sample.source ?? "no source",
+                date(sample.date) || "no date",
+                ...(sample.notes ? [plural(sample.notes, "note")] : []),
+              ].join(", ")}
+            </div>
+            {sample.placeholder ? (
+              <div className="text-rust">Placeholder: no text yet</div>
+            ) : (
+              <div className="line-clamp-2 font-serif text-[13.5px]">{sample.start}</div>
+            )}
             <div className="mt-1 flex flex-wrap gap-x-3 text-[11.5px] text-ink2">
-              {Object.entries(sample.values).slice(0, 6).map(([name, value]) => <span key={name} className="max-w-full truncate">{name}: <Value value={value} /></span>)}
+              {Object.entries(sample.values)
+                .slice(0, 6)
+                .map(([name, value]) => (
+                  <span key={name} className="max-w-full truncate">
+                    {name}: <Value value={value} />
+                  </span>
+                ))}
             </div>
           </div>
         ))}
@@ -124,4 +375,3 @@ function Samples({ samples }: { samples: readonly Schema["TextSample"][] }) {
     </div>
   );
 }
-

@@ -2,8 +2,22 @@ import { describe, expect, it } from "vitest";
 import { type Mapping, targetOf, textColumns, withTarget } from "./mapping";
 
 const header = ["id", "text", "more", "tags"];
-const target = (column: string, role: Mapping["targets"][number]["role"]): Mapping["targets"][number] => ({ column, role, name: column, kind: "category", separator: ";" });
-const mapping: Mapping = { targets: [target("id", "key"), target("text", "text"), target("more", "skip")], source_name: null, day_first: true, layout: "answers", question_name: "Question", placeholders: false, naming: "title" };
+const target = (column: string, role: Mapping["targets"][number]["role"]): Mapping["targets"][number] => ({
+  column,
+  role,
+  name: column,
+  kind: "category",
+  separator: ";",
+});
+const mapping: Mapping = {
+  targets: [target("id", "key"), target("text", "text"), target("more", "skip")],
+  source_name: null,
+  day_first: true,
+  layout: "answers",
+  question_name: "Question",
+  placeholders: false,
+  naming: "title",
+};
 
 describe("a mapping", () => {
   it("leaves out columns nobody spoke of", () => {
@@ -14,7 +28,9 @@ describe("a mapping", () => {
     expect(next.targets.map((one) => one.role)).toEqual(["skip", "text", "key", "skip"]);
   });
   it("lets several columns be texts, variables and notes", () => {
-    const next = withTarget(withTarget(mapping, header, "more", { role: "text" }), header, "tags", { role: "variable" });
+    const next = withTarget(withTarget(mapping, header, "more", { role: "text" }), header, "tags", {
+      role: "variable",
+    });
     expect(textColumns(next).map((one) => one.column)).toEqual(["text", "more"]);
     expect(next.targets.at(-1)!.role).toBe("variable");
   });

@@ -28,11 +28,24 @@ export const KINDS = [
 const MANY: readonly Role[] = ["text", "variable", "note", "skip"];
 
 export function targetOf(mapping: Mapping, column: string): Target {
-  return mapping.targets.find((target) => target.column === column) ?? { column, role: "skip", name: "", kind: "category", separator: ";" };
+  return (
+    mapping.targets.find((target) => target.column === column) ?? {
+      column,
+      role: "skip",
+      name: "",
+      kind: "category",
+      separator: ";",
+    }
+  );
 }
 
 /** Give a column another part; a part only one column can have is taken from the one that had it. */
-export function withTarget(mapping: Mapping, header: readonly string[], column: string, values: Partial<Target>): Mapping {
+export function withTarget(
+  mapping: Mapping,
+  header: readonly string[],
+  column: string,
+  values: Partial<Target>,
+): Mapping {
   const taken = values.role !== undefined && !MANY.includes(values.role) ? values.role : null;
   return {
     ...mapping,
@@ -46,28 +59,65 @@ export function withTarget(mapping: Mapping, header: readonly string[], column: 
 
 export const textColumns = (mapping: Mapping) => mapping.targets.filter((target) => target.role === "text");
 
-export function Columns({ header, rows, mapping, onChange }: { header: readonly string[]; rows: readonly (readonly string[])[]; mapping: Mapping; onChange: (mapping: Mapping) => void }) {
-  const change = (column: string, values: Partial<Target>) => onChange(withTarget(mapping, header, column, values));
+export function Columns({
+  header,
+  rows,
+  mapping,
+  onChange,
+}: {
+  header: readonly string[];
+  rows: readonly (readonly string[])[];
+  mapping: Mapping;
+  onChange: (mapping: Mapping) => void;
+}) {
+  const change = (column: string, values: Partial<Target>) =>
+    onChange(withTarget(mapping, header, column, values));
   const texts = textColumns(mapping).length;
   return (
-    <div className="overflow-auto rounded border border-line" tabIndex={0} aria-label="Columns and first rows">
+    <div
+      className="overflow-auto rounded border border-line"
+      tabIndex={0}
+      aria-label="Columns and first rows"
+    >
       <table className="w-full">
         <thead>
           <tr>
             {header.map((column) => {
               const target = targetOf(mapping, column);
               return (
-                <th key={column} className="min-w-[132px] border-r border-b border-line2 px-2 py-1.5 text-left align-top font-normal last:border-r-0">
-                  <div className="mb-1 max-w-[220px] truncate font-semibold" title={column}>{column}</div>
-                  <Select aria-label={`What is ${column}`} value={target.role} choices={ROLES} onChange={(role) => change(column, { role: role as Role, name: target.name || column })} className={target.role === "text" ? "border-bottle! font-semibold" : ""} />
+                <th
+                  key={column}
+                  className="min-w-[132px] border-r border-b border-line2 px-2 py-1.5 text-left align-top font-normal last:border-r-0"
+                >
+                  <div className="mb-1 max-w-[220px] truncate font-semibold" title={column}>
+                    {column}
+                  </div>
+                  <Select
+                    aria-label={`What is ${column}`}
+                    value={target.role}
+                    choices={ROLES}
+                    onChange={(role) => change(column, { role: role as Role, name: target.name || column })}
+                    className={target.role === "text" ? "border-bottle! font-semibold" : ""}
+                  />
                   {target.role === "variable" && (
                     <div className="mt-1 flex gap-1">
-                      <Select aria-label={`Kind of ${column}`} value={target.kind ?? "category"} choices={KINDS} onChange={(kind) => change(column, { kind: kind as NonNullable<Target["kind"]> })} />
+                      <Select
+                        aria-label={`Kind of ${column}`}
+                        value={target.kind ?? "category"}
+                        choices={KINDS}
+                        onChange={(kind) => change(column, { kind: kind as NonNullable<Target["kind"]> })}
+                      />
                       {target.kind === "several" && <Sign column={column} target={target} change={change} />}
                     </div>
                   )}
-                  {target.role === "sets" && <div className="mt-1 flex items-center gap-1 text-ink2">parted by <Sign column={column} target={target} change={change} /></div>}
-                  {(target.role === "variable" || target.role === "note" || (target.role === "text" && texts > 1)) && (
+                  {target.role === "sets" && (
+                    <div className="mt-1 flex items-center gap-1 text-ink2">
+                      parted by <Sign column={column} target={target} change={change} />
+                    </div>
+                  )}
+                  {(target.role === "variable" ||
+                    target.role === "note" ||
+                    (target.role === "text" && texts > 1)) && (
                     <Input
                       aria-label={`Name of ${column}`}
                       title={target.role === "text" ? "Name of the question or section" : "Name"}
@@ -86,7 +136,12 @@ export function Columns({ header, rows, mapping, onChange }: { header: readonly 
           {rows.slice(0, 4).map((row, at) => (
             <tr key={at} className="border-b border-line last:border-0">
               {row.map((cell, i) => (
-                <td key={i} className={`max-w-[240px] truncate border-r border-line px-2 py-1 last:border-r-0 ${targetOf(mapping, header[i] ?? "").role === "skip" ? "text-ink3" : ""}`}>{cell}</td>
+                <td
+                  key={i}
+                  className={`max-w-[240px] truncate border-r border-line px-2 py-1 last:border-r-0 ${targetOf(mapping, header[i] ?? "").role === "skip" ? "text-ink3" : ""}`}
+                >
+                  {cell}
+                </td>
               ))}
             </tr>
           ))}
@@ -96,7 +151,15 @@ export function Columns({ header, rows, mapping, onChange }: { header: readonly 
   );
 }
 
-function Sign({ column, target, change }: { column: string; target: Target; change: (column: string, values: Partial<Target>) => void }) {
+function Sign({
+  column,
+  target,
+  change,
+}: {
+  column: string;
+  target: Target;
+  change: (column: string, values: Partial<Target>) => void;
+}) {
   return (
     <Input
       aria-label={`Sign between values of ${column}`}

@@ -25,25 +25,50 @@ export function Rail() {
   const group = variables.find((one) => one.role === "group");
   const sets = variables.find((one) => one.role === "sets");
   const make = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/sets", { params: { path: { project_id } }, body: { name, scope: [], find: "", ids: [], rule: byRule ? [...scope] : null } })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/sets", {
+          params: { path: { project_id } },
+          body: { name, scope: [], find: "", ids: [], rule: byRule ? [...scope] : null },
+        }),
+      ),
     () => {
       setMaking(null);
       setName("");
-      tell(byRule ? "Set made. It stays current as texts come and change." : "Set made. Drag texts onto it, or choose them and add them.");
+      tell(
+        byRule
+          ? "Set made. It stays current as texts come and change."
+          : "Set made. Drag texts onto it, or choose them and add them.",
+      );
     },
   );
   return (
-    <aside aria-label="Groups and sets" className="flex w-[188px] shrink-0 flex-col gap-4 overflow-auto border-r border-line2 bg-wash px-3 py-3">
+    <aside
+      aria-label="Groups and sets"
+      className="flex w-[188px] shrink-0 flex-col gap-4 overflow-auto border-r border-line2 bg-wash px-3 py-3"
+    >
       <section>
         <h2 className="mb-1 text-[12px] font-bold text-ink2">Groups</h2>
-        {group?.values.length ? <List variable={group} role="group" /> : <p className="text-ink3">One for each text. Choose texts and put them in a group.</p>}
+        {group?.values.length ? (
+          <List variable={group} role="group" />
+        ) : (
+          <p className="text-ink3">One for each text. Choose texts and put them in a group.</p>
+        )}
       </section>
       <section>
         <div className="mb-1 flex items-baseline justify-between">
           <h2 className="text-[12px] font-bold text-ink2">Sets</h2>
-          {writes && <Button look="ghost" onClick={() => setMaking("set")}>New set</Button>}
+          {writes && (
+            <Button look="ghost" onClick={() => setMaking("set")}>
+              New set
+            </Button>
+          )}
         </div>
-        {sets?.values.length ? <List variable={sets} role="sets" /> : <p className="text-ink3">Any number for each text, by hand or by rule.</p>}
+        {sets?.values.length ? (
+          <List variable={sets} role="sets" />
+        ) : (
+          <p className="text-ink3">Any number for each text, by hand or by rule.</p>
+        )}
       </section>
       <Dialog open={making === "set"} title="New set" onClose={() => setMaking(null)}>
         <form
@@ -52,10 +77,44 @@ export function Rail() {
             if (name.trim() && !make.isPending) make.mutate(undefined);
           }}
         >
-          <Field label="Name">{(id) => <Input id={id} autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={300} />}</Field>
-          <label className="mb-2 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={!byRule} onChange={() => setByRule(false)} /> <span>By hand: texts are dragged or added to it</span></label>
-          <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}><input type="radio" name="how" className="mt-0.5" disabled={!scope.length} checked={byRule} onChange={() => setByRule(true)} /> <span>By rule: all texts that fit the present scope, now and later{scope.length ? "" : " (narrow the scope first)"}</span></label>
-          <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>Make the set</Button>
+          <Field label="Name">
+            {(id) => (
+              <Input
+                id={id}
+                autoFocus
+                value={name}
+                onChange={(event) => setName(event.target.value)}
+                maxLength={300}
+              />
+            )}
+          </Field>
+          <label className="mb-2 flex items-start gap-2">
+            <input
+              type="radio"
+              name="how"
+              className="mt-0.5"
+              checked={!byRule}
+              onChange={() => setByRule(false)}
+            />{" "}
+            <span>By hand: texts are dragged or added to it</span>
+          </label>
+          <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}>
+            <input
+              type="radio"
+              name="how"
+              className="mt-0.5"
+              disabled={!scope.length}
+              checked={byRule}
+              onChange={() => setByRule(true)}
+            />{" "}
+            <span>
+              By rule: all texts that fit the present scope, now and later
+              {scope.length ? "" : " (narrow the scope first)"}
+            </span>
+          </label>
+          <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
+            Make the set
+          </Button>
         </form>
       </Dialog>
     </aside>
@@ -66,12 +125,22 @@ function List({ variable, role }: { variable: Variable; role: "group" | "sets" }
   const { scope, setScope } = useScope();
   const set = useSetValues();
   const [over, setOver] = useState<number | null>(null);
-  const narrow = (label: string) => setScope([...scope, { kind: "values", field: variable.key, values: [label], exclude: false } as Condition]);
+  const narrow = (label: string) =>
+    setScope([
+      ...scope,
+      { kind: "values", field: variable.key, values: [label], exclude: false } as Condition,
+    ]);
   const drop = (event: DragEvent, label: string) => {
     event.preventDefault();
     setOver(null);
     const texts = event.dataTransfer.getData(DRAGGED);
-    if (texts) set.mutate({ ...(JSON.parse(texts) as Dragged), field: role, value: label, mode: role === "sets" ? "add" : "replace" });
+    if (texts)
+      set.mutate({
+        ...(JSON.parse(texts) as Dragged),
+        field: role,
+        value: label,
+        mode: role === "sets" ? "add" : "replace",
+      });
   };
   return (
     <ul className="-mx-1.5">
@@ -87,7 +156,12 @@ function List({ variable, role }: { variable: Variable; role: "group" | "sets" }
           onDrop={(event) => drop(event, value.label)}
           className={`group flex items-center rounded ${over === value.id ? "bg-tint outline outline-bottle" : "hover:bg-line/50"}`}
         >
-          <button type="button" onClick={() => narrow(value.label)} title={value.broken ?? (value.rule ? "Follows from a rule" : value.label)} className="flex min-w-0 flex-1 items-baseline gap-1.5 px-1.5 py-1 text-left">
+          <button
+            type="button"
+            onClick={() => narrow(value.label)}
+            title={value.broken ?? (value.rule ? "Follows from a rule" : value.label)}
+            className="flex min-w-0 flex-1 items-baseline gap-1.5 px-1.5 py-1 text-left"
+          >
             <span className={`truncate ${value.broken ? "text-rust" : ""}`}>{value.label}</span>
             {value.rule && <span className="shrink-0 text-[11px] text-ink3">rule</span>}
             <span className="ml-auto shrink-0 text-ink2">{whole(value.texts)}</span>
@@ -119,15 +193,41 @@ export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
   return (
     <>
       <Menu
-        trigger={<button type="button" aria-label={`More for ${value.label}`} className="px-1 text-ink3 hover:text-ink">⋯</button>}
+        trigger={
+          <button
+            type="button"
+            aria-label={`More for ${value.label}`}
+            className="px-1 text-ink3 hover:text-ink"
+          >
+            ⋯
+          </button>
+        }
         items={[
-          { label: "Rename", onSelect: () => { setLabel(value.label); setRenaming(true); } },
+          {
+            label: "Rename",
+            onSelect: () => {
+              setLabel(value.label);
+              setRenaming(true);
+            },
+          },
           { label: "Delete", onSelect: () => drop.mutate(undefined), danger: true },
         ]}
       />
       <Dialog open={renaming} title={`Rename “${value.label}”`} onClose={() => setRenaming(false)}>
-        <Field label="Name" hint="Where a value has this name already, the two become one.">{(id) => <Input id={id} autoFocus value={label} onChange={(event) => setLabel(event.target.value)} onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)} />}</Field>
-        <Button look="main" disabled={!label.trim()} onClick={() => rename.mutate(undefined)}>Rename</Button>
+        <Field label="Name" hint="Where a value has this name already, the two become one.">
+          {(id) => (
+            <Input
+              id={id}
+              autoFocus
+              value={label}
+              onChange={(event) => setLabel(event.target.value)}
+              onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)}
+            />
+          )}
+        </Field>
+        <Button look="main" disabled={!label.trim()} onClick={() => rename.mutate(undefined)}>
+          Rename
+        </Button>
       </Dialog>
     </>
   );

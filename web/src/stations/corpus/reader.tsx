@@ -15,7 +15,11 @@ import { CorpusHead } from "./head";
 import { Placeholder } from "./placeholder";
 
 type Text = Schema["TextPublic"];
-export interface Stretch { start: number; end: number; words: string }
+export interface Stretch {
+  start: number;
+  end: number;
+  words: string;
+}
 
 /** A text to read: numbered, pages and notes marked, the terms of the open evidence in straw; beside it what is known of it. */
 export function Reader() {
@@ -32,7 +36,8 @@ export function Reader() {
   const path = { path: { project_id, text_id } };
   const found = useQuery({
     queryKey: ["project", project_id, "text", text_id, revision, marked],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: marked } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: marked } })),
     placeholderData: (before) => (before?.id === text_id ? before : undefined),
   });
   const beside = useQuery({
@@ -61,17 +66,55 @@ export function Reader() {
             {text && (
               <>
                 <div className="mb-3 flex items-center gap-2">
-                  <Segments label="Numbers" value={numbers} onChange={setNumbers} choices={[{ value: "paragraphs", label: "paragraphs" }, { value: "lines", label: "lines" }]} />
-                  {writes && text.body !== "" && <Button aria-pressed={unlocked} onClick={() => setUnlocked(!unlocked)} title={unlocked ? "Lock without keeping changes" : "Locked against accidents; unlock to correct"}>{unlocked ? "Lock" : "Unlock to correct"}</Button>}
-                  {chosen && writes && !unlocked && <span className="ml-auto max-w-[250px] truncate text-ink2">“{chosen.words}” is chosen: write a note on it beside</span>}
+                  <Segments
+                    label="Numbers"
+                    value={numbers}
+                    onChange={setNumbers}
+                    choices={[
+                      { value: "paragraphs", label: "paragraphs" },
+                      { value: "lines", label: "lines" },
+                    ]}
+                  />
+                  {writes && text.body !== "" && (
+                    <Button
+                      aria-pressed={unlocked}
+                      onClick={() => setUnlocked(!unlocked)}
+                      title={
+                        unlocked
+                          ? "Lock without keeping changes"
+                          : "Locked against accidents; unlock to correct"
+                      }
+                    >
+                      {unlocked ? "Lock" : "Unlock to correct"}
+                    </Button>
+                  )}
+                  {chosen && writes && !unlocked && (
+                    <span className="ml-auto max-w-[250px] truncate text-ink2">
+                      “{chosen.words}” is chosen: write a note on it beside
+                    </span>
+                  )}
                 </div>
                 <Title text={text} />
-                {text.body === "" ? <Placeholder text={text} writes={writes} /> : unlocked ? <Correct text={text} onDone={() => setUnlocked(false)} /> : <Page text={text} beside={beside.data ?? null} paragraph={Number(paragraph) || null} lines={numbers === "lines"} onChoose={setChosen} />}
+                {text.body === "" ? (
+                  <Placeholder text={text} writes={writes} />
+                ) : unlocked ? (
+                  <Correct text={text} onDone={() => setUnlocked(false)} />
+                ) : (
+                  <Page
+                    text={text}
+                    beside={beside.data ?? null}
+                    paragraph={Number(paragraph) || null}
+                    lines={numbers === "lines"}
+                    onChoose={setChosen}
+                  />
+                )}
               </>
             )}
           </article>
         </div>
-        {text && <Beside text={text} beside={beside.data ?? null} chosen={chosen} onNoted={() => setChosen(null)} />}
+        {text && (
+          <Beside text={text} beside={beside.data ?? null} chosen={chosen} onNoted={() => setChosen(null)} />
+        )}
       </div>
     </div>
   );
@@ -80,7 +123,11 @@ export function Reader() {
 function Title({ text }: { text: Text }) {
   return (
     <>
-      <div className="text-ink2">{[text.source, date(text.date), text.words ? plural(text.words, "word") : "no text yet"].filter(Boolean).join(", ")}</div>
+      <div className="text-ink2">
+        {[text.source, date(text.date), text.words ? plural(text.words, "word") : "no text yet"]
+          .filter(Boolean)
+          .join(", ")}
+      </div>
       <h1 className="mt-1.5 mb-3.5 font-serif text-[26px] leading-[1.2] font-semibold">{text.title}</h1>
     </>
   );
@@ -92,17 +139,43 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
   const { tell } = useToast();
   const [body, setBody] = useState(text.body);
   const keep = useChange(
-    () => data(api.PUT("/api/v1/projects/{project_id}/texts/{text_id}/body", { params: { path: { project_id, text_id: text.id } }, body: { body, revision: text.revision } })),
+    () =>
+      data(
+        api.PUT("/api/v1/projects/{project_id}/texts/{text_id}/body", {
+          params: { path: { project_id, text_id: text.id } },
+          body: { body, revision: text.revision },
+        }),
+      ),
     (out) => {
-      tell(out.texts ? "Corrected and locked. The state before is kept; undo brings it back." : "Nothing was changed.");
+      tell(
+        out.texts
+          ? "Corrected and locked. The state before is kept; undo brings it back."
+          : "Nothing was changed.",
+      );
       onDone();
     },
   );
   return (
     <div>
-      <textarea aria-label="Text to correct" autoFocus rows={24} value={body} onChange={(event) => setBody(event.target.value)} onKeyDown={(event) => { if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep.mutate(undefined); }} className="mb-3 w-full rounded-[5px] border-2 border-rust bg-sheet px-4 py-3 font-serif text-[16px] leading-[1.55]" />
+      <textarea
+        aria-label="Text to correct"
+        autoFocus
+        rows={24}
+        value={body}
+        onChange={(event) => setBody(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep.mutate(undefined);
+        }}
+        className="mb-3 w-full rounded-[5px] border-2 border-rust bg-sheet px-4 py-3 font-serif text-[16px] leading-[1.55]"
+      />
       <div className="flex items-center gap-2">
-        <Button look="main" disabled={keep.isPending || body === text.body} onClick={() => keep.mutate(undefined)}>Keep and lock</Button>
+        <Button
+          look="main"
+          disabled={keep.isPending || body === text.body}
+          onClick={() => keep.mutate(undefined)}
+        >
+          Keep and lock
+        </Button>
         <Button onClick={onDone}>Leave as it was</Button>
         <span className="text-ink2">Ctrl Enter keeps. Notes and hits stay on their words.</span>
       </div>
@@ -153,13 +226,27 @@ function Steps({ textId }: { textId: number }) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   });
-  const go = (id: number | null) => id !== null && navigate(`/projects/${project_id}/corpus/${id}${withoutParagraph(search)}`);
+  const go = (id: number | null) =>
+    id !== null && navigate(`/projects/${project_id}/corpus/${id}${withoutParagraph(search)}`);
   return (
     <div className="mb-4 flex items-center gap-2 text-ink2">
-      <Link to={`/projects/${project_id}/corpus${withoutParagraph(search)}`} className="font-semibold text-bottle hover:underline">All texts</Link>
-      <span className="ml-auto">{around.data?.position ? `Text ${around.data.position.toLocaleString("en-GB")} of ${around.data.total.toLocaleString("en-GB")}` : "Outside the scope"}</span>
-      <Button disabled={previous === null} onClick={() => go(previous)}>‹ Previous</Button>
-      <Button disabled={next === null} onClick={() => go(next)}>Next ›</Button>
+      <Link
+        to={`/projects/${project_id}/corpus${withoutParagraph(search)}`}
+        className="font-semibold text-bottle hover:underline"
+      >
+        All texts
+      </Link>
+      <span className="ml-auto">
+        {around.data?.position
+          ? `Text ${around.data.position.toLocaleString("en-GB")} of ${around.data.total.toLocaleString("en-GB")}`
+          : "Outside the scope"}
+      </span>
+      <Button disabled={previous === null} onClick={() => go(previous)}>
+        ‹ Previous
+      </Button>
+      <Button disabled={next === null} onClick={() => go(next)}>
+        Next ›
+      </Button>
     </div>
   );
 }
@@ -182,25 +269,59 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
   useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
   const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
-  const notes = (beside?.notes ?? []).flatMap(({ start, end }) => (start === null || end === null ? [] : [{ start, end }]));
-  const headings = new Set((beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start));
+  const notes = (beside?.notes ?? []).flatMap(({ start, end }) =>
+    start === null || end === null ? [] : [{ start, end }],
+  );
+  const headings = new Set(
+    (beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start),
+  );
   const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
   const choose = () => onChoose(chosenStretch(text.body));
   return (
-    <div onMouseUp={choose} onKeyUp={choose} data-testid="body" className="relative font-serif text-[17px] leading-[1.6]">
+    <div
+      onMouseUp={choose}
+      onKeyUp={choose}
+      data-testid="body"
+      className="relative font-serif text-[17px] leading-[1.6]"
+    >
       {starts.map((start, at) => {
         const low = at === 0 ? 0 : start;
         const high = starts[at + 1] ?? Infinity;
         const page = pages.findLast((one) => one.start >= low && one.start < high);
         const heading = headings.has(start);
         return (
-          <p key={start} id={`n${at + 1}`} ref={paragraph === at + 1 ? aim : undefined} className={`relative whitespace-pre-line ${lines ? "mb-0.5" : "mb-3"} ${heading ? "font-semibold" : ""} ${paragraph === at + 1 ? "rounded bg-tint" : ""}`}>
-            <span aria-hidden className="absolute -left-8 w-6 text-right font-sans text-[11px] text-ink3 select-none">{at + 1}</span>
-            {page && <span className="absolute -right-14 w-12 font-sans text-[11px] text-ink3 select-none" title={`Page ${page.label} begins here`}>p. {page.label}</span>}
+          <p
+            key={start}
+            id={`n${at + 1}`}
+            ref={paragraph === at + 1 ? aim : undefined}
+            className={`relative whitespace-pre-line ${lines ? "mb-0.5" : "mb-3"} ${heading ? "font-semibold" : ""} ${paragraph === at + 1 ? "rounded bg-tint" : ""}`}
+          >
+            <span
+              aria-hidden
+              className="absolute -left-8 w-6 text-right font-sans text-[11px] text-ink3 select-none"
+            >
+              {at + 1}
+            </span>
+            {page && (
+              <span
+                className="absolute -right-14 w-12 font-sans text-[11px] text-ink3 select-none"
+                title={`Page ${page.label} begins here`}
+              >
+                p. {page.label}
+              </span>
+            )}
             {layered(text.body, text.marks, notes, low, high).map((part) => {
               const shown = at === starts.length - 1 ? part.text : part.text.replace(/\n+$/, "");
               const noted = part.noted ? "underline decoration-straw decoration-2 underline-offset-4" : "";
-              return part.marked ? <mark key={part.at} data-at={part.at} className={noted}>{shown}</mark> : <span key={part.at} data-at={part.at} className={noted}>{shown}</span>;
+              return part.marked ? (
+                <mark key={part.at} data-at={part.at} className={noted}>
+                  {shown}
+                </mark>
+              ) : (
+                <span key={part.at} data-at={part.at} className={noted}>
+                  {shown}
+                </span>
+              );
             })}
           </p>
         );

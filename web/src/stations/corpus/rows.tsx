@@ -35,12 +35,29 @@ function usePages(props: RowsProps, pages: readonly number[]) {
   const revision = useSummary().data?.revision;
   const find = useDeferredValue(props.find);
   const asked = (start: number) => ({
-    queryKey: ["project", project_id, "page", revision, props.scope, find, props.sort, props.descending, start],
+    queryKey: [
+      "project",
+      project_id,
+      "page",
+      revision,
+      props.scope,
+      find,
+      props.sort,
+      props.descending,
+      start,
+    ],
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/texts/page", {
           params: { path: { project_id } },
-          body: { scope: [...props.scope], find, sort: props.sort, descending: props.descending, start, most: PAGE },
+          body: {
+            scope: [...props.scope],
+            find,
+            sort: props.sort,
+            descending: props.descending,
+            start,
+            most: PAGE,
+          },
         }),
       ),
     staleTime: Infinity,
@@ -49,7 +66,8 @@ function usePages(props: RowsProps, pages: readonly number[]) {
   const first = useQuery({ ...asked(0), placeholderData: keepPreviousData });
   const others = useQueries({ queries: pages.filter((page) => page > 0).map((page) => asked(page * PAGE)) });
   const lines = new Map<number, Line>();
-  for (const page of [first.data, ...others.map((one) => one.data)]) page?.rows.forEach((row, at) => lines.set(page.start + at, row));
+  for (const page of [first.data, ...others.map((one) => one.data)])
+    page?.rows.forEach((row, at) => lines.set(page.start + at, row));
   return { lines, total: first.data?.total ?? 0, error: first.error, pending: first.isPending };
 }
 
@@ -66,7 +84,12 @@ export function Rows(props: RowsProps) {
   const last = useRef(0);
   const writes = useSummary().data?.role !== "reader";
   const { lines, total, error, pending } = usePages(props, pages);
-  const rows = useVirtualizer({ count: total, getScrollElement: () => holder.current, estimateSize: () => ROW, overscan: AHEAD });
+  const rows = useVirtualizer({
+    count: total,
+    getScrollElement: () => holder.current,
+    estimateSize: () => ROW,
+    overscan: AHEAD,
+  });
   const shown = rows.getVirtualItems();
   const needed = [...new Set(shown.map((row) => Math.floor(row.index / PAGE)))].join(",");
   useEffect(() => setPages(needed ? needed.split(",").map(Number) : [0]), [needed]);
@@ -83,14 +106,23 @@ export function Rows(props: RowsProps) {
     { key: "source", name: "Source", right: false, kind: "category" },
     { key: "date", name: "Date", right: true, kind: "date" },
     { key: "words", name: "Words", right: true, kind: "number" },
-    ...props.columns.map((field) => ({ key: field.key, name: field.name, right: field.kind === "number", kind: field.kind })),
+    ...props.columns.map((field) => ({
+      key: field.key,
+      name: field.name,
+      right: field.kind === "number",
+      kind: field.kind,
+    })),
   ];
-  const grid = { gridTemplateColumns: `30px minmax(200px, 3fr) minmax(104px, 1fr) 92px 64px ${props.columns.map(() => "minmax(86px, 1fr)").join(" ")}` };
+  const grid = {
+    gridTemplateColumns: `30px minmax(200px, 3fr) minmax(104px, 1fr) 92px 64px ${props.columns.map(() => "minmax(86px, 1fr)").join(" ")}`,
+  };
   const order = new Map([...lines].map(([at, line]) => [at, line.id]));
   const choose = (at: number, shift: boolean) => {
     const line = lines.get(at);
     if (!line) return;
-    setSelection(shift ? extend(selection, order, last.current, at) : toggle(selection, line.id, [...order.values()]));
+    setSelection(
+      shift ? extend(selection, order, last.current, at) : toggle(selection, line.id, [...order.values()]),
+    );
     last.current = at;
   };
   const canEdit = (key: string) => writes && props.editable.has(key);
@@ -106,7 +138,10 @@ export function Rows(props: RowsProps) {
       rows.scrollToIndex(row);
     } else if (event.key === "ArrowRight" || event.key === "ArrowLeft") {
       event.preventDefault();
-      setFocus({ ...focus, column: Math.max(0, Math.min(heads.length - 1, focus.column + (event.key === "ArrowRight" ? 1 : -1))) });
+      setFocus({
+        ...focus,
+        column: Math.max(0, Math.min(heads.length - 1, focus.column + (event.key === "ArrowRight" ? 1 : -1))),
+      });
     } else if (event.key === " ") {
       event.preventDefault();
       choose(focus.row, event.shiftKey);
@@ -127,8 +162,22 @@ export function Rows(props: RowsProps) {
   const chosenAny = selection.all || selection.ids.length > 0;
   return (
     <>
-      {chosenAny && writes && <BulkBar selection={selection} total={total} scope={props.scope} find={props.find} lines={lines} onSelection={setSelection} />}
-      <div className="mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet" role="table" aria-rowcount={total} aria-label="Texts">
+      {chosenAny && writes && (
+        <BulkBar
+          selection={selection}
+          total={total}
+          scope={props.scope}
+          find={props.find}
+          lines={lines}
+          onSelection={setSelection}
+        />
+      )}
+      <div
+        className="mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet"
+        role="table"
+        aria-rowcount={total}
+        aria-label="Texts"
+      >
         <div
           ref={holder}
           tabIndex={0}
@@ -140,11 +189,35 @@ export function Rows(props: RowsProps) {
           <div style={{ minWidth: 560 + props.columns.length * 96 }}>
             <div role="row" className="sticky top-0 z-10 grid border-b border-line2 bg-sheet" style={grid}>
               <div role="columnheader" className="flex items-center justify-center">
-                {writes && <input type="checkbox" aria-label="Choose all texts found" checked={selection.all} ref={(box) => { if (box) box.indeterminate = !selection.all && selection.ids.length > 0; }} onChange={() => setSelection(selection.all || selection.ids.length ? NOTHING : EVERYTHING)} />}
+                {writes && (
+                  <input
+                    type="checkbox"
+                    aria-label="Choose all texts found"
+                    checked={selection.all}
+                    ref={(box) => {
+                      if (box) box.indeterminate = !selection.all && selection.ids.length > 0;
+                    }}
+                    onChange={() =>
+                      setSelection(selection.all || selection.ids.length ? NOTHING : EVERYTHING)
+                    }
+                  />
+                )}
               </div>
               {heads.map((head) => (
-                <div key={head.key} role="columnheader" aria-sort={props.sort === head.key ? (props.descending ? "descending" : "ascending") : "none"} className={head.right ? "text-right" : ""}>
-                  <button type="button" onClick={() => props.onSort(head.key)} className="w-full truncate px-2.5 py-1.5 font-semibold text-ink2 hover:text-ink" style={{ textAlign: head.right ? "right" : "left" }}>
+                <div
+                  key={head.key}
+                  role="columnheader"
+                  aria-sort={
+                    props.sort === head.key ? (props.descending ? "descending" : "ascending") : "none"
+                  }
+                  className={head.right ? "text-right" : ""}
+                >
+                  <button
+                    type="button"
+                    onClick={() => props.onSort(head.key)}
+                    className="w-full truncate px-2.5 py-1.5 font-semibold text-ink2 hover:text-ink"
+                    style={{ textAlign: head.right ? "right" : "left" }}
+                  >
                     {head.name}
                     {props.sort === head.key ? (props.descending ? " ↓" : " ↑") : ""}
                   </button>
@@ -152,8 +225,16 @@ export function Rows(props: RowsProps) {
               ))}
             </div>
             {pending && <Waiting what="Reading the table" />}
-            {error && <div className="p-3"><Failure error={error} /></div>}
-            {!pending && !error && total === 0 && <Empty title="No text fits">Take away a condition of the scope, or change the words that are looked for.</Empty>}
+            {error && (
+              <div className="p-3">
+                <Failure error={error} />
+              </div>
+            )}
+            {!pending && !error && total === 0 && (
+              <Empty title="No text fits">
+                Take away a condition of the scope, or change the words that are looked for.
+              </Empty>
+            )}
             <div role="rowgroup" style={{ height: rows.getTotalSize(), position: "relative" }}>
               {shown.map((row) => {
                 const line = lines.get(row.index);
@@ -175,8 +256,22 @@ export function Rows(props: RowsProps) {
                   >
                     {line ? (
                       <>
-                        <div role="cell" className="flex h-full items-center justify-center" onClick={(event) => event.stopPropagation()}>
-                          {writes && <input type="checkbox" aria-label={`Choose ${line.title}`} checked={isChosen(selection, line.id)} onChange={(event) => { setFocus({ ...focus, row: row.index }); choose(row.index, (event.nativeEvent as MouseEvent).shiftKey); }} />}
+                        <div
+                          role="cell"
+                          className="flex h-full items-center justify-center"
+                          onClick={(event) => event.stopPropagation()}
+                        >
+                          {writes && (
+                            <input
+                              type="checkbox"
+                              aria-label={`Choose ${line.title}`}
+                              checked={isChosen(selection, line.id)}
+                              onChange={(event) => {
+                                setFocus({ ...focus, row: row.index });
+                                choose(row.index, (event.nativeEvent as MouseEvent).shiftKey);
+                              }}
+                            />
+                          )}
                         </div>
                         {heads.map((head, column) => (
                           <Cell
@@ -187,12 +282,20 @@ export function Rows(props: RowsProps) {
                             editable={canEdit(head.key)}
                             editing={editing && here && column === focus.column}
                             onFocus={() => setFocus({ row: row.index, column })}
-                            onEdit={() => { setFocus({ row: row.index, column }); setEditing(true); }}
-                            onDone={() => { setEditing(false); holder.current?.focus(); }}
+                            onEdit={() => {
+                              setFocus({ row: row.index, column });
+                              setEditing(true);
+                            }}
+                            onDone={() => {
+                              setEditing(false);
+                              holder.current?.focus();
+                            }}
                           />
                         ))}
                       </>
-                    ) : <div className="px-2.5 text-ink3">…</div>}
+                    ) : (
+                      <div className="px-2.5 text-ink3">…</div>
+                    )}
                   </div>
                 );
               })}
@@ -201,39 +304,134 @@ export function Rows(props: RowsProps) {
         </div>
         <div className="flex shrink-0 justify-between border-t border-line px-2.5 py-1 text-ink2">
           <span data-testid="table-total">{plural(total, "text")}</span>
-          {writes && <span className="text-ink3">Space chooses, Shift takes a stretch, F2 changes a value, rows can be dragged onto a set</span>}
+          {writes && (
+            <span className="text-ink3">
+              Space chooses, Shift takes a stretch, F2 changes a value, rows can be dragged onto a set
+            </span>
+          )}
         </div>
       </div>
     </>
   );
 }
 
-interface Head { key: string; name: string; right: boolean; kind: string }
+interface Head {
+  key: string;
+  name: string;
+  right: boolean;
+  kind: string;
+}
 
-const valueOf = (line: Line, key: string) => (key === "title" ? line.title : key === "source" ? line.source : key === "date" ? line.date : key === "words" ? line.words : (line.values[key] ?? null));
+const valueOf = (line: Line, key: string) =>
+  key === "title"
+    ? line.title
+    : key === "source"
+      ? line.source
+      : key === "date"
+        ? line.date
+        : key === "words"
+          ? line.words
+          : (line.values[key] ?? null);
 
-function Cell({ line, head, focused, editable, editing, onFocus, onEdit, onDone }: { line: Line; head: Head; focused: boolean; editable: boolean; editing: boolean; onFocus: () => void; onEdit: () => void; onDone: () => void }) {
+function Cell({
+  line,
+  head,
+  focused,
+  editable,
+  editing,
+  onFocus,
+  onEdit,
+  onDone,
+}: {
+  line: Line;
+  head: Head;
+  focused: boolean;
+  editable: boolean;
+  editing: boolean;
+  onFocus: () => void;
+  onEdit: () => void;
+  onDone: () => void;
+}) {
   const value = valueOf(line, head.key);
   const look = `truncate px-2.5 ${head.right ? "text-right" : ""} ${head.key === "title" ? "font-medium" : ""} ${focused ? "rounded outline outline-1 -outline-offset-1 outline-line2" : ""}`;
   if (editing) return <EditCell line={line} head={head} value={written(value)} onDone={onDone} />;
-  const change = editable && head.key !== "title" ? { onDoubleClick: (event: React.MouseEvent) => { event.stopPropagation(); onEdit(); }, onClick: (event: React.MouseEvent) => { event.stopPropagation(); onFocus(); }, title: "Double click to change" } : {};
+  const change =
+    editable && head.key !== "title"
+      ? {
+          onDoubleClick: (event: React.MouseEvent) => {
+            event.stopPropagation();
+            onEdit();
+          },
+          onClick: (event: React.MouseEvent) => {
+            event.stopPropagation();
+            onFocus();
+          },
+          title: "Double click to change",
+        }
+      : {};
   return (
-    <div role="cell" className={`${look} ${editable && head.key !== "title" ? "h-full cursor-text content-center hover:bg-tint/60" : ""}`} {...change}>
-      {head.key === "words" ? (line.words ? whole(line.words) : <span className="text-rust" title="No text yet: a placeholder to fill">none</span>) : head.key === "date" ? (line.date ? date(line.date) : <None />) : <Value value={value} kind={head.kind} />}
+    <div
+      role="cell"
+      className={`${look} ${editable && head.key !== "title" ? "h-full cursor-text content-center hover:bg-tint/60" : ""}`}
+      {...change}
+    >
+      {head.key === "words" ? (
+        line.words ? (
+          whole(line.words)
+        ) : (
+          <span className="text-rust" title="No text yet: a placeholder to fill">
+            none
+          </span>
+        )
+      ) : head.key === "date" ? (
+        line.date ? (
+          date(line.date)
+        ) : (
+          <None />
+        )
+      ) : (
+        <Value value={value} kind={head.kind} />
+      )}
     </div>
   );
 }
 
-function EditCell({ line, head, value, onDone }: { line: Line; head: Head; value: string; onDone: () => void }) {
+function EditCell({
+  line,
+  head,
+  value,
+  onDone,
+}: {
+  line: Line;
+  head: Head;
+  value: string;
+  onDone: () => void;
+}) {
   const [now, setNow] = useState(value);
   const set = useSetValues();
   const keep = () => {
-    if (now.trim() !== value) set.mutate({ ids: [line.id], scope: [], find: "", field: head.key, value: now.trim() || null, mode: "replace" });
+    if (now.trim() !== value)
+      set.mutate({
+        ids: [line.id],
+        scope: [],
+        find: "",
+        field: head.key,
+        value: now.trim() || null,
+        mode: "replace",
+      });
     onDone();
   };
   return (
     <div role="cell" className="px-1" onClick={(event) => event.stopPropagation()}>
-      <ValueInput field={head.key} kind={head.kind} value={now} onChange={setNow} onKeep={keep} onLeave={onDone} autoFocus />
+      <ValueInput
+        field={head.key}
+        kind={head.kind}
+        value={now}
+        onChange={setNow}
+        onKeep={keep}
+        onLeave={onDone}
+        autoFocus
+      />
     </div>
   );
 }

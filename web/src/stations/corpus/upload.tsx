@@ -15,7 +15,10 @@ export async function send(url: string, files: readonly Dropped[]): Promise<Resp
     form.append("paths", path);
   }
   const answer = await fetch(url, { method: "POST", body: form }).catch(() => {
-    throw new ProblemError("The files could not be sent; the server does not answer, or a file was changed meanwhile.", 0);
+    throw new ProblemError(
+      "The files could not be sent; the server does not answer, or a file was changed meanwhile.",
+      0,
+    );
   });
   if (!answer.ok) {
     const body = (await answer.json().catch(() => ({}))) as { detail?: string };
@@ -24,7 +27,10 @@ export async function send(url: string, files: readonly Dropped[]): Promise<Resp
   return answer;
 }
 
-export async function sendUpload(project: number, files: readonly Dropped[]): Promise<Schema["UploadPublic"]> {
+export async function sendUpload(
+  project: number,
+  files: readonly Dropped[],
+): Promise<Schema["UploadPublic"]> {
   return (await (await send(`/api/v1/projects/${project}/uploads`, files)).json()) as Schema["UploadPublic"];
 }
 
@@ -44,17 +50,28 @@ async function fromEntry(entry: FileSystemEntry, prefix: string): Promise<Droppe
   return nested.flat();
 }
 
-export function DropZone({ busy, onFiles, onType }: { busy: boolean; onFiles: (files: Dropped[]) => void; onType: () => void }) {
+export function DropZone({
+  busy,
+  onFiles,
+  onType,
+}: {
+  busy: boolean;
+  onFiles: (files: Dropped[]) => void;
+  onType: () => void;
+}) {
   const [over, setOver] = useState(false);
   const files = useRef<HTMLInputElement>(null);
   const folder = useRef<HTMLInputElement>(null);
   const onDrop = async (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
-    const entries = [...event.dataTransfer.items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
+    const entries = [...event.dataTransfer.items]
+      .map((item) => item.webkitGetAsEntry())
+      .filter((entry) => entry !== null);
     onFiles((await Promise.all(entries.map((entry) => fromEntry(entry, "")))).flat());
   };
-  const take = (list: FileList | null) => list?.length && onFiles([...list].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
+  const take = (list: FileList | null) =>
+    list?.length && onFiles([...list].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
   return (
     <div
       onDragOver={(event) => {
@@ -65,18 +82,40 @@ export function DropZone({ busy, onFiles, onType }: { busy: boolean; onFiles: (f
       onDrop={(event) => void onDrop(event)}
       className={`rounded-lg border-2 border-dashed px-6 py-12 text-center ${over ? "border-bottle bg-tint" : "border-line2 bg-sheet"}`}
     >
-      <div className="mb-1 text-[15px] font-[650]">{busy ? "Receiving the files…" : "Drop files, folders or archives here"}</div>
+      <div className="mb-1 text-[15px] font-[650]">
+        {busy ? "Receiving the files…" : "Drop files, folders or archives here"}
+      </div>
       <div className="mx-auto mb-4 max-w-[560px] text-ink2">
-        Tables and workbooks, JSON, feeds and reference lists; Word, OpenDocument, PDF, web pages, rich text, e-books, plain text; .zip and .tar of these.
-        Nothing is stored before you have seen how it will be read.
+        Tables and workbooks, JSON, feeds and reference lists; Word, OpenDocument, PDF, web pages, rich text,
+        e-books, plain text; .zip and .tar of these. Nothing is stored before you have seen how it will be
+        read.
       </div>
       <div className="flex justify-center gap-2">
-        <Button look="main" disabled={busy} onClick={() => files.current?.click()}>Choose files</Button>
-        <Button disabled={busy} onClick={() => folder.current?.click()}>Choose a folder</Button>
-        <Button disabled={busy} onClick={onType}>Type or paste a text</Button>
+        <Button look="main" disabled={busy} onClick={() => files.current?.click()}>
+          Choose files
+        </Button>
+        <Button disabled={busy} onClick={() => folder.current?.click()}>
+          Choose a folder
+        </Button>
+        <Button disabled={busy} onClick={onType}>
+          Type or paste a text
+        </Button>
       </div>
-      <input ref={files} type="file" multiple hidden data-testid="file-input" onChange={(event) => take(event.target.files)} />
-      <input ref={folder} type="file" hidden {...({ webkitdirectory: "" } as object)} onChange={(event) => take(event.target.files)} />
+      <input
+        ref={files}
+        type="file"
+        multiple
+        hidden
+        data-testid="file-input"
+        onChange={(event) => take(event.target.files)}
+      />
+      <input
+        ref={folder}
+        type="file"
+        hidden
+        {...({ webkitdirectory: "" } as object)}
+        onChange={(event) => take(event.target.files)}
+      />
     </div>
   );
 }

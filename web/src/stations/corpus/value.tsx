@@ -6,7 +6,12 @@ export const None = () => <span className="text-ink3">–</span>;
 export function Value({ value, kind }: { value: string | number | string[] | null; kind?: string }) {
   if (value === null || (Array.isArray(value) && !value.length)) return <None />;
   if (Array.isArray(value)) return <>{value.join("; ")}</>;
-  if (typeof value === "number") return <>{value.toLocaleString("en-GB", { maximumFractionDigits: 6, useGrouping: Math.abs(value) >= 10_000 })}</>;
+  if (typeof value === "number")
+    return (
+      <>
+        {value.toLocaleString("en-GB", { maximumFractionDigits: 6, useGrouping: Math.abs(value) >= 10_000 })}
+      </>
+    );
   return <>{kind === "date" ? date(value) : value}</>;
 }
 

@@ -21,7 +21,8 @@ export function useVariables(): readonly Variable[] {
   const revision = useSummary().data?.revision;
   const found = useQuery({
     queryKey: ["project", project_id, "variables", revision],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/variables", { params: { path: { project_id } } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/variables", { params: { path: { project_id } } })),
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
@@ -49,26 +50,48 @@ export function VariablesView() {
   const one = variables.find((variable) => variable.id === chosen) ?? variables[0];
   return (
     <div className="flex h-full flex-col">
-      <CorpusHead><About topic="corpus">A variable says something about each text: one category, several, a number, a date, words. Derived variables follow from a rule and are computed anew whenever texts or terms change. Sets and the main group are variables too.</About></CorpusHead>
+      <CorpusHead>
+        <About topic="corpus">
+          A variable says something about each text: one category, several, a number, a date, words. Derived
+          variables follow from a rule and are computed anew whenever texts or terms change. Sets and the main
+          group are variables too.
+        </About>
+      </CorpusHead>
       <div className="flex items-center gap-2 px-4 py-2.5">
         <h1 className="mr-2 text-[17px] font-[650]">Variables and sets</h1>
         {writes && (
           <>
             <Button onClick={() => setDoing("new")}>New variable</Button>
             <Button onClick={() => setDoing("derive")}>Derive a variable</Button>
-            <Button onClick={() => setDoing("fill")} disabled={!summary?.texts}>Fill from a table</Button>
+            <Button onClick={() => setDoing("fill")} disabled={!summary?.texts}>
+              Fill from a table
+            </Button>
           </>
         )}
       </div>
-      {!variables.length && <Empty title="No variables yet">Columns of a table become variables when they are imported. You can also make one and fill it by hand or from a table.</Empty>}
+      {!variables.length && (
+        <Empty title="No variables yet">
+          Columns of a table become variables when they are imported. You can also make one and fill it by
+          hand or from a table.
+        </Empty>
+      )}
       {one && (
         <div className="mx-4 mb-4 grid min-h-0 flex-1 grid-cols-[340px_1fr] overflow-hidden rounded-md border border-line bg-sheet">
           <ul className="overflow-auto border-r border-line2">
             {variables.map((variable) => (
               <li key={variable.id}>
-                <button type="button" onClick={() => setChosen(variable.id)} aria-current={variable.id === one.id} className={`flex w-full items-baseline gap-2 border-b border-line px-3 py-1.5 text-left ${variable.id === one.id ? "bg-tint" : "hover:bg-wash"}`}>
-                  <span className={`truncate font-medium ${variable.broken ? "text-rust" : ""}`}>{variable.name}</span>
-                  <span className="shrink-0 text-ink2">{ROLE_WORDS[variable.role] ?? (variable.rule ? "derived" : kindWord(variable))}</span>
+                <button
+                  type="button"
+                  onClick={() => setChosen(variable.id)}
+                  aria-current={variable.id === one.id}
+                  className={`flex w-full items-baseline gap-2 border-b border-line px-3 py-1.5 text-left ${variable.id === one.id ? "bg-tint" : "hover:bg-wash"}`}
+                >
+                  <span className={`truncate font-medium ${variable.broken ? "text-rust" : ""}`}>
+                    {variable.name}
+                  </span>
+                  <span className="shrink-0 text-ink2">
+                    {ROLE_WORDS[variable.role] ?? (variable.rule ? "derived" : kindWord(variable))}
+                  </span>
                   <span className="ml-auto shrink-0 text-ink2">{plural(variable.texts, "text")}</span>
                 </button>
               </li>
@@ -77,9 +100,15 @@ export function VariablesView() {
           <Definition key={one.id} one={one} writes={writes} />
         </div>
       )}
-      <Dialog open={doing === "new"} title="New variable" onClose={() => setDoing(null)}><NewForm onDone={() => setDoing(null)} /></Dialog>
-      <Dialog open={doing === "derive"} title="Derive a variable" onClose={() => setDoing(null)}><DeriveForm onDone={() => setDoing(null)} /></Dialog>
-      <Dialog open={doing === "fill"} title="Fill variables from a table" onClose={() => setDoing(null)} wide><FillDialog onDone={() => setDoing(null)} /></Dialog>
+      <Dialog open={doing === "new"} title="New variable" onClose={() => setDoing(null)}>
+        <NewForm onDone={() => setDoing(null)} />
+      </Dialog>
+      <Dialog open={doing === "derive"} title="Derive a variable" onClose={() => setDoing(null)}>
+        <DeriveForm onDone={() => setDoing(null)} />
+      </Dialog>
+      <Dialog open={doing === "fill"} title="Fill variables from a table" onClose={() => setDoing(null)} wide>
+        <FillDialog onDone={() => setDoing(null)} />
+      </Dialog>
     </div>
   );
 }
@@ -88,12 +117,35 @@ function NewForm({ onDone }: { onDone: () => void }) {
   const project_id = useProjectId();
   const [name, setName] = useState("");
   const [kind, setKind] = useState("category");
-  const make = useChange(() => data(api.POST("/api/v1/projects/{project_id}/variables", { params: { path: { project_id } }, body: { name, kind: kind as Variable["kind"], description: "", rule: null } })), onDone);
+  const make = useChange(
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/variables", {
+          params: { path: { project_id } },
+          body: { name, kind: kind as Variable["kind"], description: "", rule: null },
+        }),
+      ),
+    onDone,
+  );
   return (
     <div>
-      <Field label="Name">{(id) => <Input id={id} autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={200} />}</Field>
-      <Field label="Holds">{(id) => <Select id={id} value={kind} onChange={setKind} choices={KINDS} />}</Field>
-      <Button look="main" disabled={!name.trim() || make.isPending} onClick={() => make.mutate(undefined)}>Make the variable</Button>
+      <Field label="Name">
+        {(id) => (
+          <Input
+            id={id}
+            autoFocus
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            maxLength={200}
+          />
+        )}
+      </Field>
+      <Field label="Holds">
+        {(id) => <Select id={id} value={kind} onChange={setKind} choices={KINDS} />}
+      </Field>
+      <Button look="main" disabled={!name.trim() || make.isPending} onClick={() => make.mutate(undefined)}>
+        Make the variable
+      </Button>
     </div>
   );
 }
@@ -105,13 +157,32 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
   const [name, setName] = useState(one.name);
   const [about, setAbout] = useState(one.description);
   const path = { params: { path: { project_id, variable_id: one.id } } };
-  const change = useChange((body: { name?: string; description?: string }) => data(api.PATCH("/api/v1/projects/{project_id}/variables/{variable_id}", { ...path, body: { revision: one.revision, ...body } })));
+  const change = useChange((body: { name?: string; description?: string }) =>
+    data(
+      api.PATCH("/api/v1/projects/{project_id}/variables/{variable_id}", {
+        ...path,
+        body: { revision: one.revision, ...body },
+      }),
+    ),
+  );
   const [lost, setLost] = useState("");
   const convert = useChange(
-    (kind: Variable["kind"]) => data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/kind", { ...path, body: { kind, revision: one.revision } })),
+    (kind: Variable["kind"]) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/kind", {
+          ...path,
+          body: { kind, revision: one.revision },
+        }),
+      ),
     (out) => {
-      tell(`${out.label}: ${plural(out.texts, "text")} ${out.texts === 1 ? "keeps" : "keep"} a value. Undo takes it back.`);
-      setLost(out.lost_total ? `Not readable so: ${out.lost.slice(0, 4).join(", ")}${out.lost_total > 4 ? ` and ${whole(out.lost_total - 4)} more` : ""}. Undo brings them back.` : "");
+      tell(
+        `${out.label}: ${plural(out.texts, "text")} ${out.texts === 1 ? "keeps" : "keep"} a value. Undo takes it back.`,
+      );
+      setLost(
+        out.lost_total
+          ? `Not readable so: ${out.lost.slice(0, 4).join(", ")}${out.lost_total > 4 ? ` and ${whole(out.lost_total - 4)} more` : ""}. Undo brings them back.`
+          : "",
+      );
     },
   );
   const drop = useChange(
@@ -121,21 +192,68 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
   return (
     <section className="overflow-auto px-5 py-4">
       <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-4">
-        <Field label="Name">{(id) => <Input id={id} disabled={!writes} value={name} onChange={(event) => setName(event.target.value)} onBlur={() => name.trim() && name !== one.name && change.mutate({ name })} />}</Field>
-        <Field label="What it says">{(id) => <Input id={id} disabled={!writes} value={about} placeholder="a note for those who work with it" onChange={(event) => setAbout(event.target.value)} onBlur={() => about !== one.description && change.mutate({ description: about })} />}</Field>
-        {writes && <div className="mb-3.5"><Button look="rust" onClick={() => drop.mutate(undefined)}>Delete</Button></div>}
+        <Field label="Name">
+          {(id) => (
+            <Input
+              id={id}
+              disabled={!writes}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              onBlur={() => name.trim() && name !== one.name && change.mutate({ name })}
+            />
+          )}
+        </Field>
+        <Field label="What it says">
+          {(id) => (
+            <Input
+              id={id}
+              disabled={!writes}
+              value={about}
+              placeholder="a note for those who work with it"
+              onChange={(event) => setAbout(event.target.value)}
+              onBlur={() => about !== one.description && change.mutate({ description: about })}
+            />
+          )}
+        </Field>
+        {writes && (
+          <div className="mb-3.5">
+            <Button look="rust" onClick={() => drop.mutate(undefined)}>
+              Delete
+            </Button>
+          </div>
+        )}
       </div>
       {writes && !one.rule && !one.role && (
-        <label className="mb-2 flex items-center gap-2 text-ink2">Holds
-          <Select value={one.kind} onChange={(kind) => convert.mutate(kind as Variable["kind"])} disabled={convert.isPending} choices={KINDS} className="w-auto!" />
-          {lost && <span role="alert" className="text-rust">{lost}</span>}
+        <label className="mb-2 flex items-center gap-2 text-ink2">
+          Holds
+          <Select
+            value={one.kind}
+            onChange={(kind) => convert.mutate(kind as Variable["kind"])}
+            disabled={convert.isPending}
+            choices={KINDS}
+            className="w-auto!"
+          />
+          {lost && (
+            <span role="alert" className="text-rust">
+              {lost}
+            </span>
+          )}
         </label>
       )}
       <p className="mb-3 text-ink2">
-        {one.rule ? `Derived: ${ruleWords(one.rule, fields)}` : HOLDS[one.role === "sets" ? "sets" : one.kind]}. {plural(one.texts, "text")} {one.texts === 1 ? "has" : "have"} a value.
+        {one.rule
+          ? `Derived: ${ruleWords(one.rule, fields)}`
+          : HOLDS[one.role === "sets" ? "sets" : one.kind]}
+        . {plural(one.texts, "text")} {one.texts === 1 ? "has" : "have"} a value.
       </p>
-      {one.broken && <p role="alert" className="mb-3 text-rust">{one.broken} The variable is empty until its rule fits again.</p>}
-      {(one.kind === "category" || one.kind === "several") && <Values one={one} writes={writes && !one.rule} />}
+      {one.broken && (
+        <p role="alert" className="mb-3 text-rust">
+          {one.broken} The variable is empty until its rule fits again.
+        </p>
+      )}
+      {(one.kind === "category" || one.kind === "several") && (
+        <Values one={one} writes={writes && !one.rule} />
+      )}
     </section>
   );
 }
@@ -150,10 +268,18 @@ function Values({ one, writes }: { one: Variable; writes: boolean }) {
   const [find, setFind] = useState("");
   const path = { params: { path: { project_id, variable_id: one.id } } };
   const merge = useChange(
-    (into: number) => data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/merge", { ...path, body: { ids: [...ticked], into } })),
+    (into: number) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/merge", {
+          ...path,
+          body: { ids: [...ticked], into },
+        }),
+      ),
     () => setTicked([]),
   );
-  const order = useChange((ids: number[]) => data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/order", { ...path, body: { ids } })));
+  const order = useChange((ids: number[]) =>
+    data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/order", { ...path, body: { ids } })),
+  );
   const move = (at: number, by: number) => {
     const ids = one.values.map((value) => value.id);
     const [moved] = ids.splice(at, 1);
@@ -164,36 +290,103 @@ function Values({ one, writes }: { one: Variable; writes: boolean }) {
     setScope([...scope, { kind: "values", field: one.key, values: [label], exclude: false } as Condition]);
     setTimeout(() => navigate(`/projects/${project_id}/corpus${window.location.search || search}`));
   };
-  const shown = one.values.map((value, at) => ({ value, at })).filter(({ value }) => value.label.toLowerCase().includes(find.toLowerCase()));
+  const shown = one.values
+    .map((value, at) => ({ value, at }))
+    .filter(({ value }) => value.label.toLowerCase().includes(find.toLowerCase()));
   const most = Math.max(1, ...one.values.map((value) => value.texts));
   const into = one.values.filter((value) => ticked.includes(value.id)).sort((a, b) => b.texts - a.texts)[0];
   return (
     <div>
       <div className="mb-1.5 flex items-center gap-2">
-        <h2 className="text-[13px] font-[650]">{plural(one.different, one.role === "sets" ? "set" : "value")}{one.different > one.values.length ? `, the ${whole(one.values.length)} most frequent` : ""}</h2>
-        {one.values.length > 12 && <Input type="search" aria-label="Find a value" placeholder="Find a value" value={find} onChange={(event) => setFind(event.target.value)} className="max-w-[180px]" />}
-        {ticked.length > 1 && into && <Button look="main" disabled={merge.isPending} onClick={() => merge.mutate(into.id)}>Merge {ticked.length} into “{into.label}”</Button>}
+        <h2 className="text-[13px] font-[650]">
+          {plural(one.different, one.role === "sets" ? "set" : "value")}
+          {one.different > one.values.length ? `, the ${whole(one.values.length)} most frequent` : ""}
+        </h2>
+        {one.values.length > 12 && (
+          <Input
+            type="search"
+            aria-label="Find a value"
+            placeholder="Find a value"
+            value={find}
+            onChange={(event) => setFind(event.target.value)}
+            className="max-w-[180px]"
+          />
+        )}
+        {ticked.length > 1 && into && (
+          <Button look="main" disabled={merge.isPending} onClick={() => merge.mutate(into.id)}>
+            Merge {ticked.length} into “{into.label}”
+          </Button>
+        )}
         {ticked.length === 1 && <span className="text-ink2">Tick another to merge them.</span>}
       </div>
       <ul className="max-w-[620px] rounded border border-line">
         {shown.slice(0, 500).map(({ value, at }) => (
-          <li key={value.id} className="group flex h-[30px] items-center gap-2 border-b border-line px-2 last:border-0 hover:bg-wash">
-            {writes && !value.rule && <input type="checkbox" aria-label={`Tick ${value.label}`} checked={ticked.includes(value.id)} onChange={() => setTicked(ticked.includes(value.id) ? ticked.filter((id) => id !== value.id) : [...ticked, value.id])} />}
-            <button type="button" onClick={() => open(value.label)} title={value.broken ?? "Open its texts"} className={`min-w-0 flex-1 truncate text-left hover:underline ${value.broken ? "text-rust" : ""}`}>{value.label}{value.rule && <span className="ml-2 text-ink3">by rule</span>}</button>
-            <span aria-hidden className="h-[7px] w-[120px] shrink-0"><span className="block h-full rounded-[2px] bg-line2" style={{ width: `${(value.texts / most) * 100}%` }} /></span>
+          <li
+            key={value.id}
+            className="group flex h-[30px] items-center gap-2 border-b border-line px-2 last:border-0 hover:bg-wash"
+          >
+            {writes && !value.rule && (
+              <input
+                type="checkbox"
+                aria-label={`Tick ${value.label}`}
+                checked={ticked.includes(value.id)}
+                onChange={() =>
+                  setTicked(
+                    ticked.includes(value.id)
+                      ? ticked.filter((id) => id !== value.id)
+                      : [...ticked, value.id],
+                  )
+                }
+              />
+            )}
+            <button
+              type="button"
+              onClick={() => open(value.label)}
+              title={value.broken ?? "Open its texts"}
+              className={`min-w-0 flex-1 truncate text-left hover:underline ${value.broken ? "text-rust" : ""}`}
+            >
+              {value.label}
+              {value.rule && <span className="ml-2 text-ink3">by rule</span>}
+            </button>
+            <span aria-hidden className="h-[7px] w-[120px] shrink-0">
+              <span
+                className="block h-full rounded-[2px] bg-line2"
+                style={{ width: `${(value.texts / most) * 100}%` }}
+              />
+            </span>
             <span className="w-[62px] shrink-0 text-right">{whole(value.texts)}</span>
             {writes && (
               <span className="flex shrink-0">
-                <button type="button" aria-label={`Move ${value.label} up`} disabled={at === 0} onClick={() => move(at, -1)} className="px-1 text-ink3 hover:text-ink disabled:opacity-30">↑</button>
-                <button type="button" aria-label={`Move ${value.label} down`} disabled={at === one.values.length - 1} onClick={() => move(at, 1)} className="px-1 text-ink3 hover:text-ink disabled:opacity-30">↓</button>
+                <button
+                  type="button"
+                  aria-label={`Move ${value.label} up`}
+                  disabled={at === 0}
+                  onClick={() => move(at, -1)}
+                  className="px-1 text-ink3 hover:text-ink disabled:opacity-30"
+                >
+                  ↑
+                </button>
+                <button
+                  type="button"
+                  aria-label={`Move ${value.label} down`}
+                  disabled={at === one.values.length - 1}
+                  onClick={() => move(at, 1)}
+                  className="px-1 text-ink3 hover:text-ink disabled:opacity-30"
+                >
+                  ↓
+                </button>
                 <ValueMenu value={value} />
               </span>
             )}
           </li>
         ))}
-        {!shown.length && <li className="px-2 py-2 text-ink2">{one.values.length ? "No such value." : "No values yet."}</li>}
+        {!shown.length && (
+          <li className="px-2 py-2 text-ink2">{one.values.length ? "No such value." : "No values yet."}</li>
+        )}
       </ul>
-      {shown.length > 500 && <p className="mt-1 text-ink2">The first 500 are shown; find the others by name.</p>}
+      {shown.length > 500 && (
+        <p className="mt-1 text-ink2">The first 500 are shown; find the others by name.</p>
+      )}
     </div>
   );
 }

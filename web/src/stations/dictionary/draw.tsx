@@ -13,45 +13,156 @@ export interface Drawing {
 }
 
 /** Draw a sample to judge, or go on with one drawn before. */
-export function DrawSample({ drawing, dictionary, category, onClose }: { drawing: Drawing | null; dictionary: Schema["DictionaryTree"]; category: Schema["CategoryPublic"]; onClose: () => void }) {
-  const title = drawing?.kind === "text" ? "Look for what is missed" : drawing?.term ? `Judge hits of “${drawing.term.source}”` : `Judge hits of ${category.name}`;
+export function DrawSample({
+  drawing,
+  dictionary,
+  category,
+  onClose,
+}: {
+  drawing: Drawing | null;
+  dictionary: Schema["DictionaryTree"];
+  category: Schema["CategoryPublic"];
+  onClose: () => void;
+}) {
+  const title =
+    drawing?.kind === "text"
+      ? "Look for what is missed"
+      : drawing?.term
+        ? `Judge hits of “${drawing.term.source}”`
+        : `Judge hits of ${category.name}`;
   return (
     <Dialog title={title} open={drawing !== null} onClose={onClose}>
-      {drawing && <DrawForm drawing={drawing} dictionary={dictionary} category={category} onClose={onClose} />}
+      {drawing && (
+        <DrawForm drawing={drawing} dictionary={dictionary} category={category} onClose={onClose} />
+      )}
     </Dialog>
   );
 }
 
-function DrawForm({ drawing, dictionary, category, onClose }: { drawing: Drawing; dictionary: Schema["DictionaryTree"]; category: Schema["CategoryPublic"]; onClose: () => void }) {
+function DrawForm({
+  drawing,
+  dictionary,
+  category,
+  onClose,
+}: {
+  drawing: Drawing;
+  dictionary: Schema["DictionaryTree"];
+  category: Schema["CategoryPublic"];
+  onClose: () => void;
+}) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const { judge } = useEvidence();
   const [size, setSize] = useState(drawing.kind === "text" ? "50" : "20");
   const [seed, setSeed] = useState("");
   const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
-  const before = useQuery({ queryKey: ["project", project_id, "samples", category.id], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples", { params: path })) });
+  const before = useQuery({
+    queryKey: ["project", project_id, "samples", category.id],
+    queryFn: () =>
+      data(
+        api.GET(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples",
+          { params: path },
+        ),
+      ),
+  });
   const name = drawing.term ? written(drawing.term) : "";
   const open = (sample: Schema["SamplePublic"]) => {
-    judge({ dictionary_id: dictionary.id, category_id: category.id, sample_id: sample.id, title: sample.term ? `“${sample.term}” in ${category.name}` : category.name, colour: category.colour });
+    judge({
+      dictionary_id: dictionary.id,
+      category_id: category.id,
+      sample_id: sample.id,
+      title: sample.term ? `“${sample.term}” in ${category.name}` : category.name,
+      colour: category.colour,
+    });
     onClose();
   };
   const draw = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples", { params: path, body: { scope: [...scope], kind: drawing.kind, term_id: drawing.term?.id ?? null, size: Number(size), seed: Number(seed) || null } })),
+    () =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples",
+          {
+            params: path,
+            body: {
+              scope: [...scope],
+              kind: drawing.kind,
+              term_id: drawing.term?.id ?? null,
+              size: Number(size),
+              seed: Number(seed) || null,
+            },
+          },
+        ),
+      ),
     open,
   );
-  const earlier = (before.data ?? []).filter((one) => one.kind === drawing.kind && (drawing.kind === "text" || one.term === name));
+  const earlier = (before.data ?? []).filter(
+    (one) => one.kind === drawing.kind && (drawing.kind === "text" || one.term === name),
+  );
   return (
-    <form onSubmit={(event) => { event.preventDefault(); draw.mutate(undefined); }}>
-      <p className="mb-3 text-ink2">{drawing.kind === "hit" ? "Hits are drawn in equal numbers from each source of the scope. For each you say whether it means what the category means." : "Texts without a hit are drawn, each equally likely. For each you say whether it should have had one."}</p>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        draw.mutate(undefined);
+      }}
+    >
+      <p className="mb-3 text-ink2">
+        {drawing.kind === "hit"
+          ? "Hits are drawn in equal numbers from each source of the scope. For each you say whether it means what the category means."
+          : "Texts without a hit are drawn, each equally likely. For each you say whether it should have had one."}
+      </p>
       <div className="flex gap-3">
-        <Field label={drawing.kind === "hit" ? "Hits" : "Texts"}>{(id) => <Input id={id} type="number" min={1} max={500} value={size} onChange={(event) => setSize(event.target.value)} />}</Field>
-        <Field label="Seed" hint="The same seed draws the same sample; empty for a new one.">{(id) => <Input id={id} type="number" min={1} max={999999} value={seed} placeholder="new" onChange={(event) => setSeed(event.target.value)} />}</Field>
+        <Field label={drawing.kind === "hit" ? "Hits" : "Texts"}>
+          {(id) => (
+            <Input
+              id={id}
+              type="number"
+              min={1}
+              max={500}
+              value={size}
+              onChange={(event) => setSize(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Seed" hint="The same seed draws the same sample; empty for a new one.">
+          {(id) => (
+            <Input
+              id={id}
+              type="number"
+              min={1}
+              max={999999}
+              value={seed}
+              placeholder="new"
+              onChange={(event) => setSeed(event.target.value)}
+            />
+          )}
+        </Field>
       </div>
-      <div className="flex justify-end gap-2"><Button onClick={onClose}>Leave it</Button><Button look="main" type="submit" disabled={!(Number(size) >= 1) || draw.isPending}>Draw and judge</Button></div>
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button look="main" type="submit" disabled={!(Number(size) >= 1) || draw.isPending}>
+          Draw and judge
+        </Button>
+      </div>
       {earlier.length > 0 && (
         <div className="mt-4 border-t border-line pt-3">
           <div className="mb-1 text-[12px] font-bold text-ink2">Go on with one drawn before</div>
-          <ul>{earlier.slice(0, 8).map((one) => <li key={one.id} className="flex items-baseline gap-2 py-0.5"><button type="button" onClick={() => open(one)} className="font-semibold text-bottle hover:underline">{one.judged} of {plural(one.size, one.kind)} judged</button><span className="text-ink2">{one.by}, {date(one.made_at.slice(0, 10))}, seed {one.seed}, version {one.version}</span></li>)}</ul>
+          <ul>
+            {earlier.slice(0, 8).map((one) => (
+              <li key={one.id} className="flex items-baseline gap-2 py-0.5">
+                <button
+                  type="button"
+                  onClick={() => open(one)}
+                  className="font-semibold text-bottle hover:underline"
+                >
+                  {one.judged} of {plural(one.size, one.kind)} judged
+                </button>
+                <span className="text-ink2">
+                  {one.by}, {date(one.made_at.slice(0, 10))}, seed {one.seed}, version {one.version}
+                </span>
+              </li>
+            ))}
+          </ul>
         </div>
       )}
     </form>

@@ -14,12 +14,22 @@ import { FieldsForm } from "./fieldsform";
 /** The language of the project, for all forms of a word. */
 export function useLanguage(): { language: string; hasForms: boolean } {
   const project_id = useProjectId();
-  const found = useQuery({ queryKey: ["project", project_id, "words", "settings"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/words/settings", { params: { path: { project_id } } })) });
+  const found = useQuery({
+    queryKey: ["project", project_id, "words", "settings"],
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/words/settings", { params: { path: { project_id } } })),
+  });
   return { language: found.data?.language ?? "en", hasForms: found.data ? found.data.has_lemmas : true };
 }
 
 /** Type a term and see at each keystroke what it catches; several lines pasted are several terms. */
-export function TermEntry({ dictionary, category }: { dictionary: Schema["DictionaryTree"]; category: Schema["CategoryPublic"] }) {
+export function TermEntry({
+  dictionary,
+  category,
+}: {
+  dictionary: Schema["DictionaryTree"];
+  category: Schema["CategoryPublic"];
+}) {
   const project_id = useProjectId();
   const { tell } = useToast();
   const [typed, setTyped] = useState("");
@@ -31,24 +41,33 @@ export function TermEntry({ dictionary, category }: { dictionary: Schema["Dictio
   const add = useChange(
     (sources: readonly string[]) =>
       data(
-        api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms", {
-          params: { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } },
-          body: { terms: sources.map((one) => ({ ...options, source: one })) },
-        }),
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
+          {
+            params: { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } },
+            body: { terms: sources.map((one) => ({ ...options, source: one })) },
+          },
+        ),
       ),
     (out, sources) => {
       setTyped("");
       setOptions(term(""));
       if (out.refused.length) setRefused(out);
-      else if (sources.length > 1 || out.doubles) tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
+      else if (sources.length > 1 || out.doubles)
+        tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
     },
   );
   const onPaste = (event: ClipboardEvent) => {
-    const lines = event.clipboardData.getData("text").split(/\r?\n/).map((line) => line.trim()).filter(Boolean);
+    const lines = event.clipboardData
+      .getData("text")
+      .split(/\r?\n/)
+      .map((line) => line.trim())
+      .filter(Boolean);
     if (lines.length > 1) {
       event.preventDefault();
       add.mutate(lines.slice(0, 10_000));
-      if (lines.length > 10_000) tell(`The first 10,000 of ${whole(lines.length)} lines are added; paste the rest again.`);
+      if (lines.length > 10_000)
+        tell(`The first 10,000 of ${whole(lines.length)} lines are added; paste the rest again.`);
     }
   };
   const source = useDeferredValue(typed.trim());
@@ -74,27 +93,92 @@ export function TermEntry({ dictionary, category }: { dictionary: Schema["Dictio
           maxLength={700}
           className={`min-w-0 flex-1 rounded-md border-2 bg-sheet px-3 py-1.5 text-[15px] outline-none placeholder:text-ink3 ${error ? "border-rust" : "border-bottle"}`}
         />
-        <Button look="main" type="submit" disabled={!typed.trim() || error !== null || add.isPending}>Add term ⏎</Button>
+        <Button look="main" type="submit" disabled={!typed.trim() || error !== null || add.isPending}>
+          Add term ⏎
+        </Button>
       </form>
-      {asFields && <FieldsForm source={typed.trim()} options={options} language={language} onChange={(next, given) => { setTyped(next); setOptions(given); }} />}
+      {asFields && (
+        <FieldsForm
+          source={typed.trim()}
+          options={options}
+          language={language}
+          onChange={(next, given) => {
+            setTyped(next);
+            setOptions(given);
+          }}
+        />
+      )}
       <div className="mt-1.5 flex min-h-[40px] flex-wrap items-start gap-x-4 text-ink2">
         <Catching source={source} options={options} colour={category.colour} />
         {!asFields && !source && (
           <>
-            <label className="flex items-center gap-1.5"><input type="checkbox" checked={options.match_case} onChange={(event) => setOptions({ ...options, match_case: event.target.checked, forms_of: "" })} /> exact case</label>
-            <label className="flex items-center gap-1.5"><input type="checkbox" checked={options.ignore_accents} onChange={(event) => setOptions({ ...options, ignore_accents: event.target.checked })} /> ignore accents</label>
-            {hasForms && <label className="flex items-center gap-1.5"><input type="checkbox" checked={Boolean(options.forms_of)} onChange={(event) => setOptions({ ...options, forms_of: event.target.checked ? language : "", match_case: false })} /> all forms ({languageName(language)})</label>}
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={options.match_case}
+                onChange={(event) =>
+                  setOptions({ ...options, match_case: event.target.checked, forms_of: "" })
+                }
+              />{" "}
+              exact case
+            </label>
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={options.ignore_accents}
+                onChange={(event) => setOptions({ ...options, ignore_accents: event.target.checked })}
+              />{" "}
+              ignore accents
+            </label>
+            {hasForms && (
+              <label className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={Boolean(options.forms_of)}
+                  onChange={(event) =>
+                    setOptions({
+                      ...options,
+                      forms_of: event.target.checked ? language : "",
+                      match_case: false,
+                    })
+                  }
+                />{" "}
+                all forms ({languageName(language)})
+              </label>
+            )}
             <span className="text-ink3">A pasted list is many terms, one a line.</span>
           </>
         )}
-        <Button look="ghost" className="ml-auto !py-0" onClick={() => setAsFields(!asFields)} aria-expanded={asFields}>{asFields ? "Only as text" : "As fields"}</Button>
+        <Button
+          look="ghost"
+          className="ml-auto !py-0"
+          onClick={() => setAsFields(!asFields)}
+          aria-expanded={asFields}
+        >
+          {asFields ? "Only as text" : "As fields"}
+        </Button>
       </div>
       <Dialog title="Not all lines were taken" open={refused !== null} onClose={() => setRefused(null)} wide>
         {refused && (
           <>
-            <p className="mb-2">{plural(refused.added, "term")} added{refused.doubles ? `, ${whole(refused.doubles)} were there already` : ""}; {plural(refused.refused.length, "line")} could not be read:</p>
-            <table className="w-full"><tbody>{refused.refused.slice(0, 300).map((one, at) => <tr key={at} className="border-b border-line"><td className="py-1 pr-4 font-semibold">{one.what}</td><td className="py-1 text-rust">{one.reason}</td></tr>)}</tbody></table>
-            {refused.refused.length > 300 && <p className="mt-2 text-ink2">and {whole(refused.refused.length - 300)} more.</p>}
+            <p className="mb-2">
+              {plural(refused.added, "term")} added
+              {refused.doubles ? `, ${whole(refused.doubles)} were there already` : ""};{" "}
+              {plural(refused.refused.length, "line")} could not be read:
+            </p>
+            <table className="w-full">
+              <tbody>
+                {refused.refused.slice(0, 300).map((one, at) => (
+                  <tr key={at} className="border-b border-line">
+                    <td className="py-1 pr-4 font-semibold">{one.what}</td>
+                    <td className="py-1 text-rust">{one.reason}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {refused.refused.length > 300 && (
+              <p className="mt-2 text-ink2">and {whole(refused.refused.length - 300)} more.</p>
+            )}
           </>
         )}
       </Dialog>
@@ -109,7 +193,14 @@ function useTried(source: string, options: TermOptions) {
   const revision = useSummary().data?.revision;
   const tried = useQuery({
     queryKey: ["project", project_id, "try", revision, source, options, scope],
-    queryFn: ({ signal }) => data(api.POST("/api/v1/projects/{project_id}/terms/try", { params: { path: { project_id } }, body: { ...options, source, scope: [...scope], split: { field: "source" } }, signal })),
+    queryFn: ({ signal }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/terms/try", {
+          params: { path: { project_id } },
+          body: { ...options, source, scope: [...scope], split: { field: "source" } },
+          signal,
+        }),
+      ),
     enabled: source.length > 0,
     placeholderData: (before) => (source ? before : undefined),
     retry: false,
@@ -119,16 +210,37 @@ function useTried(source: string, options: TermOptions) {
 }
 
 /** Hits, forms and where they fall, or why the term cannot be searched. */
-export function Catching({ source, options, colour }: { source: string; options: TermOptions; colour: number }) {
+export function Catching({
+  source,
+  options,
+  colour,
+}: {
+  source: string;
+  options: TermOptions;
+  colour: number;
+}) {
   const { scope } = useScope();
   const { show } = useEvidence();
   const { error, found, faint } = useTried(source, options);
-  const open = () => show({ title: `“${source}”`, colour, scope, request: { terms: [{ ...options, source }], split: {} } });
+  const open = () =>
+    show({ title: `“${source}”`, colour, scope, request: { terms: [{ ...options, source }], split: {} } });
   return (
     <div className="flex min-w-0 flex-1 flex-wrap items-start gap-x-4" aria-live="polite">
       {error && <Fault error={error} term={source} />}
-      {found && <div className={`min-w-0 flex-1 ${faint ? "opacity-60" : ""}`} data-testid="term-catches"><Catches profile={found.profile} onOpen={open} /></div>}
-      {found && <Falls groups={found.groups} rates={found.profile.group_rates} hits={found.profile.group_hits} colour={colour} top={Math.max(0, ...found.profile.group_rates.map((r) => r ?? 0))} />}
+      {found && (
+        <div className={`min-w-0 flex-1 ${faint ? "opacity-60" : ""}`} data-testid="term-catches">
+          <Catches profile={found.profile} onOpen={open} />
+        </div>
+      )}
+      {found && (
+        <Falls
+          groups={found.groups}
+          rates={found.profile.group_rates}
+          hits={found.profile.group_hits}
+          colour={colour}
+          top={Math.max(0, ...found.profile.group_rates.map((r) => r ?? 0))}
+        />
+      )}
     </div>
   );
 }
@@ -141,7 +253,8 @@ function Catches({ profile, onOpen }: { profile: Schema["TermProfile"]; onOpen: 
     <span>
       Catches{" "}
       <button type="button" onClick={onOpen} className="text-bottle hover:underline">
-        <b>{whole(profile.hits)}</b> {profile.hits === 1 ? "hit" : "hits"} in <b>{whole(profile.texts)}</b> {profile.texts === 1 ? "text" : "texts"}
+        <b>{whole(profile.hits)}</b> {profile.hits === 1 ? "hit" : "hits"} in <b>{whole(profile.texts)}</b>{" "}
+        {profile.texts === 1 ? "text" : "texts"}
       </button>
       : {shown.map((one) => `${one.form} ${whole(one.hits)}`).join(", ")}
       {more > 0 && ` and ${whole(more)} more forms`}

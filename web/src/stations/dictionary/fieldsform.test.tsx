@@ -8,13 +8,21 @@ import { FieldsForm } from "./fieldsform";
 const READ = "POST /terms/fields";
 const WRITE = "POST /terms/text";
 const cell = (text: string, more = {}) => ({ text, kind: "words", least: 0, most: 0, ...more });
-const fieldsOf = (...rows: unknown[][]) => ({ rows, conditions: [], match_case: false, ignore_accents: false, forms_of: "" });
+const fieldsOf = (...rows: unknown[][]) => ({
+  rows,
+  conditions: [],
+  match_case: false,
+  ignore_accents: false,
+  forms_of: "",
+});
 const plain = { match_case: false, ignore_accents: false, forms_of: "" };
 const first = () => screen.getByLabelText<HTMLInputElement>("Find, row 1, part 1");
 
 test("a typed term fills the fields", async () => {
   serve({ [READ]: () => fieldsOf([cell("market"), cell("price", { most: 2 })], [cell("cost*")]) });
-  show(<FieldsForm source="market [0-2] price | cost*" options={term("")} language="en" onChange={() => {}} />);
+  show(
+    <FieldsForm source="market [0-2] price | cost*" options={term("")} language="en" onChange={() => {}} />,
+  );
   await waitFor(() => expect(first().value).toBe("market"));
   expect(screen.getByLabelText<HTMLInputElement>("Find, row 1, part 2").value).toBe("price");
   expect(screen.getByLabelText<HTMLInputElement>("Words between, at most").value).toBe("2");
@@ -33,14 +41,20 @@ test("fields are written as text, with their options", async () => {
 });
 
 test("all forms of a word and exact case cannot both be wanted", async () => {
-  const asked = serve({ [WRITE]: (body) => ({ source: "lamb", ...plain, match_case: body.match_case, forms_of: body.forms_of }) });
+  const asked = serve({
+    [WRITE]: (body) => ({ source: "lamb", ...plain, match_case: body.match_case, forms_of: body.forms_of }),
+  });
   const { user } = show(<FieldsForm source="" options={term("")} language="en" onChange={() => {}} />);
   fireEvent.change(first(), { target: { value: "lamb" } });
   await user.click(screen.getByLabelText("exact case"));
   await user.click(screen.getByLabelText("all forms of each word (English)"));
-  await waitFor(() => expect(askedFor(asked, WRITE).at(-1)).toMatchObject({ match_case: false, forms_of: "en" }));
+  await waitFor(() =>
+    expect(askedFor(asked, WRITE).at(-1)).toMatchObject({ match_case: false, forms_of: "en" }),
+  );
   await user.click(screen.getByLabelText("exact case"));
-  await waitFor(() => expect(askedFor(asked, WRITE).at(-1)).toMatchObject({ match_case: true, forms_of: "" }));
+  await waitFor(() =>
+    expect(askedFor(asked, WRITE).at(-1)).toMatchObject({ match_case: true, forms_of: "" }),
+  );
 });
 
 test("an answer that comes late does not undo what was typed since", async () => {
@@ -77,8 +91,14 @@ test("conditions are added, changed and removed", async () => {
   await user.click(screen.getByText("+ Condition"));
   await user.selectOptions(screen.getByLabelText("Condition"), "unless near");
   await user.selectOptions(screen.getByLabelText("How near"), "in the same sentence");
-  fireEvent.change(screen.getByLabelText("Words of the condition, row 1, part 1"), { target: { value: "market" } });
-  await waitFor(() => expect(askedFor(asked, WRITE).at(-1).conditions).toEqual([{ relation: "near", unless: true, within: null, rows: [[cell("market")]] }]));
+  fireEvent.change(screen.getByLabelText("Words of the condition, row 1, part 1"), {
+    target: { value: "market" },
+  });
+  await waitFor(() =>
+    expect(askedFor(asked, WRITE).at(-1).conditions).toEqual([
+      { relation: "near", unless: true, within: null, rows: [[cell("market")]] },
+    ]),
+  );
   await user.click(screen.getByText("Remove"));
   await waitFor(() => expect(askedFor(asked, WRITE).at(-1).conditions).toEqual([]));
 });
@@ -90,8 +110,14 @@ test("rows and parts are added and removed", async () => {
   await user.click(screen.getByText("+ then"));
   fireEvent.change(screen.getByLabelText("Find, row 1, part 2"), { target: { value: "price" } });
   fireEvent.change(screen.getByLabelText("Words between, at least"), { target: { value: "3" } });
-  await waitFor(() => expect(askedFor(asked, WRITE).at(-1).rows).toEqual([[cell("market"), cell("price", { least: 3, most: 3 })]]));
+  await waitFor(() =>
+    expect(askedFor(asked, WRITE).at(-1).rows).toEqual([
+      [cell("market"), cell("price", { least: 3, most: 3 })],
+    ]),
+  );
   await user.click(screen.getByText("+ or"));
   await user.click(screen.getAllByLabelText("Remove this part")[0]!);
-  await waitFor(() => expect(askedFor(asked, WRITE).at(-1).rows).toEqual([[cell("price", { least: 3, most: 3 })], [cell("")]]));
+  await waitFor(() =>
+    expect(askedFor(asked, WRITE).at(-1).rows).toEqual([[cell("price", { least: 3, most: 3 })], [cell("")]]),
+  );
 });

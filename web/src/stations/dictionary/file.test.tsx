@@ -4,12 +4,26 @@ import { expect, test, vi } from "vitest";
 import { Refused, serve, show } from "../../testing/served";
 import { DictionaryFile, type FileUse } from "./file";
 
-const TREE = { id: 1, name: "Frames", categories: [{ id: 2, name: "Livelihood", depth: 0 }, { id: 3, name: "Market", depth: 1 }] } as never;
+const TREE = {
+  id: 1,
+  name: "Frames",
+  categories: [
+    { id: 2, name: "Livelihood", depth: 0 },
+    { id: 3, name: "Market", depth: 1 },
+  ],
+} as never;
 const CONFLICTS = [
   { key: "a", kind: "options", source: "lamb*", category: "Livelihood", mine: "", theirs: "exact case" },
   { key: "b", kind: "note", source: "flock", category: "Livelihood", mine: "sheep only", theirs: "any" },
 ];
-const PLAN = { terms: 2, categories: ["Ecology"], same: 5, doubles: 1, conflicts: CONFLICTS, refused: [{ what: "(market", reason: "The bracket is not closed." }] };
+const PLAN = {
+  terms: 2,
+  categories: ["Ecology"],
+  same: 5,
+  doubles: 1,
+  conflicts: CONFLICTS,
+  refused: [{ what: "(market", reason: "The bracket is not closed." }],
+};
 const LIST = new File(["lamb*\nflock"], "list.csv", { type: "text/csv" });
 
 function taking(as: FileUse["as"], answers: Parameters<typeof serve>[0]) {
@@ -29,9 +43,14 @@ function taking(as: FileUse["as"], answers: Parameters<typeof serve>[0]) {
 }
 
 test("a file is looked at before it is merged, and conflicts are settled one by one", async () => {
-  const { forms, closed, give, user } = taking("merge", { "POST /dictionaries/1/merge/preview": () => PLAN, "POST /dictionaries/1/merge": () => ({ added: 2, doubles: 0, refused: [] }) });
+  const { forms, closed, give, user } = taking("merge", {
+    "POST /dictionaries/1/merge/preview": () => PLAN,
+    "POST /dictionaries/1/merge": () => ({ added: 2, doubles: 0, refused: [] }),
+  });
   await give();
-  expect((await screen.findByText("2 new terms")).parentElement?.textContent).toBe("2 new terms, 1 new category (Ecology); 5 there already, 1 twice in the file.");
+  expect((await screen.findByText("2 new terms")).parentElement?.textContent).toBe(
+    "2 new terms, 1 new category (Ecology); 5 there already, 1 twice in the file.",
+  );
   expect(within(screen.getByLabelText("Not taken")).getByText("The bracket is not closed.")).toBeTruthy();
   const conflicts = within(screen.getByLabelText("Conflicts"));
   await user.click(conflicts.getByLabelText("exact case"));
@@ -52,7 +71,9 @@ test("all conflicts can be settled at once, either way", async () => {
 });
 
 test("a plain list goes into one category", async () => {
-  const { forms, give, user } = taking("merge", { "POST /dictionaries/1/merge/preview": () => ({ ...PLAN, conflicts: [] }) });
+  const { forms, give, user } = taking("merge", {
+    "POST /dictionaries/1/merge/preview": () => ({ ...PLAN, conflicts: [] }),
+  });
   await user.selectOptions(screen.getByLabelText("Put the terms into"), "3");
   await give();
   await screen.findByText("2 new terms");
@@ -60,13 +81,17 @@ test("a plain list goes into one category", async () => {
 });
 
 test("nothing new is nothing to merge", async () => {
-  const { give } = taking("merge", { "POST /dictionaries/1/merge/preview": () => ({ ...PLAN, terms: 0, categories: [], conflicts: [] }) });
+  const { give } = taking("merge", {
+    "POST /dictionaries/1/merge/preview": () => ({ ...PLAN, terms: 0, categories: [], conflicts: [] }),
+  });
   await give();
   expect((await screen.findByText<HTMLButtonElement>("Merge")).disabled).toBe(true);
 });
 
 test("a file that cannot be read says so, and another can be chosen", async () => {
-  const { give, made } = taking("new", { "POST /dictionaries/import": () => new Refused(422, "The file has no column “term”.") });
+  const { give, made } = taking("new", {
+    "POST /dictionaries/import": () => new Refused(422, "The file has no column “term”."),
+  });
   await give();
   expect((await screen.findByRole("alert")).textContent).toBe("The file has no column “term”.");
   expect(screen.getByText<HTMLButtonElement>("Choose a file").disabled).toBe(false);
@@ -74,7 +99,14 @@ test("a file that cannot be read says so, and another can be chosen", async () =
 });
 
 test("lines that were not taken are shown before going on", async () => {
-  const { give, made, closed, user } = taking("new", { "POST /dictionaries/import": () => ({ dictionary: { id: 9 }, added: 3, doubles: 2, refused: PLAN.refused }) });
+  const { give, made, closed, user } = taking("new", {
+    "POST /dictionaries/import": () => ({
+      dictionary: { id: 9 },
+      added: 3,
+      doubles: 2,
+      refused: PLAN.refused,
+    }),
+  });
   await give();
   await screen.findByText("3 terms imported. Not taken:");
   expect(made).toHaveBeenCalledWith(9);

@@ -18,19 +18,40 @@ export function DictionaryStation() {
   const summary = useSummary().data;
   const all = useQuery({
     queryKey: ["project", project_id, "dictionaries"],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })),
   });
   if (all.isPending || !summary) return <Waiting what="Opening the dictionary" />;
-  if (all.error) return <div className="p-4"><Failure error={all.error} /></div>;
+  if (all.error)
+    return (
+      <div className="p-4">
+        <Failure error={all.error} />
+      </div>
+    );
   const chosen = all.data.find((one) => String(one.id) === wanted) ?? all.data[0];
-  if (!chosen) return <NoDictionary onMade={(id) => setWanted(String(id))} writes={summary.role !== "reader"} />;
-  return <Station key={chosen.id} id={chosen.id} all={all.data} onChoose={(id) => setWanted(String(id))} writes={summary.role !== "reader"} />;
+  if (!chosen)
+    return <NoDictionary onMade={(id) => setWanted(String(id))} writes={summary.role !== "reader"} />;
+  return (
+    <Station
+      key={chosen.id}
+      id={chosen.id}
+      all={all.data}
+      onChoose={(id) => setWanted(String(id))}
+      writes={summary.role !== "reader"}
+    />
+  );
 }
 
 export function useMakeDictionary(onMade: (id: number) => void) {
   const project_id = useProjectId();
   return useChange(
-    (name: string) => data(api.POST("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } }, body: { name } })),
+    (name: string) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/dictionaries", {
+          params: { path: { project_id } },
+          body: { name },
+        }),
+      ),
     (made) => onMade(made.id),
   );
 }
@@ -40,11 +61,20 @@ function NoDictionary({ onMade, writes }: { onMade: (id: number) => void; writes
   const [file, setFile] = useState<FileUse | null>(null);
   return (
     <Empty title="No dictionary yet">
-      <p className="mb-4">A dictionary holds categories, and each category the terms that stand for it. Begin with a name, or import a table with the columns category and term, or a plain list of words.</p>
+      <p className="mb-4">
+        A dictionary holds categories, and each category the terms that stand for it. Begin with a name, or
+        import a table with the columns category and term, or a plain list of words.
+      </p>
       {writes && (
         <>
-          <NameForm label="Name of the dictionary" action="Make dictionary" onSubmit={(name) => make.mutate(name)} />
-          <div className="mt-3"><Button onClick={() => setFile({ as: "new" })}>Import from a file</Button></div>
+          <NameForm
+            label="Name of the dictionary"
+            action="Make dictionary"
+            onSubmit={(name) => make.mutate(name)}
+          />
+          <div className="mt-3">
+            <Button onClick={() => setFile({ as: "new" })}>Import from a file</Button>
+          </div>
           <DictionaryFile use={file} tree={null} onMade={onMade} onClose={() => setFile(null)} />
         </>
       )}
@@ -52,22 +82,37 @@ function NoDictionary({ onMade, writes }: { onMade: (id: number) => void; writes
   );
 }
 
-function Station({ id, all, onChoose, writes }: { id: number; all: readonly Schema["DictionaryPublic"][]; onChoose: (id: number) => void; writes: boolean }) {
+function Station({
+  id,
+  all,
+  onChoose,
+  writes,
+}: {
+  id: number;
+  all: readonly Schema["DictionaryPublic"][];
+  onChoose: (id: number) => void;
+  writes: boolean;
+}) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const revision = useSummary().data?.revision;
   const { tell } = useToast();
   const path = { params: { path: { project_id, dictionary_id: id } } };
   const body = { scope: [...scope], split: { field: "source" } };
-  const tree = useQuery({ queryKey: ["project", project_id, "dictionary", id], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", path)) });
+  const tree = useQuery({
+    queryKey: ["project", project_id, "dictionary", id],
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", path)),
+  });
   const counts = useQuery({
     queryKey: ["project", project_id, "counts", id, revision, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/counts", { ...path, body })),
+    queryFn: () =>
+      data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/counts", { ...path, body })),
     placeholderData: (before) => before,
   });
   const care = useQuery({
     queryKey: ["project", project_id, "care", id, revision, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/care", { ...path, body })),
+    queryFn: () =>
+      data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/care", { ...path, body })),
     placeholderData: (before) => before,
   });
   const [category, setCategory] = useAddress("category", "");
@@ -80,28 +125,68 @@ function Station({ id, all, onChoose, writes }: { id: number; all: readonly Sche
   const categories = tree.data?.categories ?? [];
   const chosen = categories.find((one) => String(one.id) === category) ?? categories[0];
   if (tree.isPending) return <Waiting what="Opening the dictionary" />;
-  if (tree.error) return <div className="p-4"><Failure error={tree.error} /></div>;
+  if (tree.error)
+    return (
+      <div className="p-4">
+        <Failure error={tree.error} />
+      </div>
+    );
   const choose = (one: number) => {
     setView("");
     setCategory(String(one));
   };
   return (
     <div className="flex h-full">
-      <Categories tree={tree.data} counts={counts.data} care={care.data} chosen={view ? null : (chosen?.id ?? null)} all={all} writes={writes} view={view} onView={setView} onChoose={choose} onDictionary={onChoose} onFile={setFile} onDelete={() => drop.mutate(undefined)} />
+      <Categories
+        tree={tree.data}
+        counts={counts.data}
+        care={care.data}
+        chosen={view ? null : (chosen?.id ?? null)}
+        all={all}
+        writes={writes}
+        view={view}
+        onView={setView}
+        onChoose={choose}
+        onDictionary={onChoose}
+        onFile={setFile}
+        onDelete={() => drop.mutate(undefined)}
+      />
       <div className="min-w-0 flex-1 overflow-auto px-4 py-3.5">
-        {counts.error && <div className="mb-3"><Failure error={counts.error} /></div>}
+        {counts.error && (
+          <div className="mb-3">
+            <Failure error={counts.error} />
+          </div>
+        )}
         {view === "care" ? (
-          <CareView tree={tree.data} counts={counts.data} care={care.data} writes={writes} onCategory={choose} />
+          <CareView
+            tree={tree.data}
+            counts={counts.data}
+            care={care.data}
+            writes={writes}
+            onCategory={choose}
+          />
         ) : view === "versions" ? (
           <Versions tree={tree.data} all={all} writes={writes} />
         ) : chosen ? (
-          <CategoryView key={chosen.id} dictionary={tree.data} category={chosen} counts={counts.data} care={care.data} writes={writes} />
+          <CategoryView
+            key={chosen.id}
+            dictionary={tree.data}
+            category={chosen}
+            counts={counts.data}
+            care={care.data}
+            writes={writes}
+          />
         ) : (
-          <Empty title="No category yet">A category gathers the terms that stand for one thing, for example a frame or a topic. Add the first one on the left.</Empty>
+          <Empty title="No category yet">
+            A category gathers the terms that stand for one thing, for example a frame or a topic. Add the
+            first one on the left.
+          </Empty>
         )}
       </div>
       <DictionaryFile use={file} tree={tree.data} onMade={onChoose} onClose={() => setFile(null)} />
-      <span className="sr-only" role="status">{plural(categories.length, "category", "categories")}</span>
+      <span className="sr-only" role="status">
+        {plural(categories.length, "category", "categories")}
+      </span>
     </div>
   );
 }

@@ -9,10 +9,24 @@ import { useEvidence } from "../../shell/evidence";
 import { useChange, useProjectId, useRefresh, useScope, useSummary } from "../../shell/project";
 
 const REASON = (one: Schema["SuggestionPublic"]) =>
-  ({ form: `another form of ${one.like}`, spelling: `spelled like ${one.like}`, company: `same company as ${one.like}`, synonym: `synonym of ${one.like}`, typical: "typical of hits judged right" })[one.reason];
+  ({
+    form: `another form of ${one.like}`,
+    spelling: `spelled like ${one.like}`,
+    company: `same company as ${one.like}`,
+    synonym: `synonym of ${one.like}`,
+    typical: "typical of hits judged right",
+  })[one.reason];
 
 /** Words the category may be missing: one click adds, one dismisses for good. */
-export function Suggestions({ dictionary, category, writes }: { dictionary: Schema["DictionaryTree"]; category: Schema["CategoryPublic"]; writes: boolean }) {
+export function Suggestions({
+  dictionary,
+  category,
+  writes,
+}: {
+  dictionary: Schema["DictionaryTree"];
+  category: Schema["CategoryPublic"];
+  writes: boolean;
+}) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const { show } = useEvidence();
@@ -22,8 +36,23 @@ export function Suggestions({ dictionary, category, writes }: { dictionary: Sche
   const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
   const terms = category.terms.map((one) => `${one.id}:${one.revision}`).join();
   const found = useQuery({
-    queryKey: ["project", project_id, "suggestions", summary?.revision, dictionary.id, category.id, terms, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/suggestions", { params: path, body: { scope: [...scope], most_each: 8 } })),
+    queryKey: [
+      "project",
+      project_id,
+      "suggestions",
+      summary?.revision,
+      dictionary.id,
+      category.id,
+      terms,
+      scope,
+    ],
+    queryFn: () =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/suggestions",
+          { params: path, body: { scope: [...scope], most_each: 8 } },
+        ),
+      ),
     enabled: category.terms.length > 0,
     placeholderData: keepPreviousData,
   });
@@ -34,35 +63,101 @@ export function Suggestions({ dictionary, category, writes }: { dictionary: Sche
     return () => clearInterval(timer);
   }, [working, refresh]);
   const add = useChange(
-    (source: string) => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms", { params: path, body: { terms: [term(source)] } })),
+    (source: string) =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
+          { params: path, body: { terms: [term(source)] } },
+        ),
+      ),
     (_, source) => tell(`“${source}” is a term of ${category.name} now. Undo takes it out.`),
   );
   const dismiss = useChange(
-    (form: string) => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/dismiss", { params: path, body: { form } })),
+    (form: string) =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/dismiss",
+          { params: path, body: { form } },
+        ),
+      ),
     (out) => tell(`“${out.label}” will not be offered for ${category.name} again. Undo offers it again.`),
   );
-  const start = useChange(() => data(api.POST("/api/v1/projects/{project_id}/company", { params: { path: { project_id } } })), () => tell("Working out which words keep the same company."));
+  const start = useChange(
+    () => data(api.POST("/api/v1/projects/{project_id}/company", { params: { path: { project_id } } })),
+    () => tell("Working out which words keep the same company."),
+  );
   if (!category.terms.length) return null;
   const all = found.data?.suggestions ?? [];
   return (
     <section aria-label="Suggestions" className="mt-4">
       <div className="mb-1.5 flex flex-wrap items-center gap-x-3">
         <b className="text-ink2">You may also want</b>
-        {found.data?.company === "none" && writes && <Button look="ghost" onClick={() => start.mutate(undefined)}>Find words in the same company</Button>}
-        {working && <span role="status" className="text-ink2">Working out which words keep the same company…</span>}
+        {found.data?.company === "none" && writes && (
+          <Button look="ghost" onClick={() => start.mutate(undefined)}>
+            Find words in the same company
+          </Button>
+        )}
+        {working && (
+          <span role="status" className="text-ink2">
+            Working out which words keep the same company…
+          </span>
+        )}
       </div>
       {found.isPending && <span className="text-ink2">Looking for words…</span>}
-      {found.data && !all.length && <p className="text-ink2">No more words come to mind from forms, spellings{found.data.thesaurus ? ", synonyms" : ""} and company.</p>}
+      {found.data && !all.length && (
+        <p className="text-ink2">
+          No more words come to mind from forms, spellings{found.data.thesaurus ? ", synonyms" : ""} and
+          company.
+        </p>
+      )}
       <div className="flex flex-wrap gap-2">
         {all.map((one) => (
-          <span key={one.text} className="inline-flex items-center rounded-[5px] border border-line2 bg-sheet">
-            {writes && <button type="button" aria-label={`Add ${one.text}`} title={`Add “${one.text}” to ${category.name}`} onClick={() => add.mutate(one.term)} className="px-2 py-1 font-bold text-bottle hover:bg-tint">+</button>}
-            <button type="button" onClick={() => show({ title: `“${one.text}”`, scope, request: { terms: [term(one.term)], split: {} } })} className={`py-1 text-left hover:underline ${writes ? "" : "pl-2"}`}><b className="font-semibold">{one.text}</b> <span className="text-ink2">{plural(one.hits, "hit")}, {REASON(one)}</span></button>
-            {writes && <button type="button" aria-label={`Do not suggest ${one.text} again`} title="Do not suggest it again" onClick={() => dismiss.mutate(one.text)} className="px-2 py-1 text-ink3 hover:text-rust">×</button>}
+          <span
+            key={one.text}
+            className="inline-flex items-center rounded-[5px] border border-line2 bg-sheet"
+          >
+            {writes && (
+              <button
+                type="button"
+                aria-label={`Add ${one.text}`}
+                title={`Add “${one.text}” to ${category.name}`}
+                onClick={() => add.mutate(one.term)}
+                className="px-2 py-1 font-bold text-bottle hover:bg-tint"
+              >
+                +
+              </button>
+            )}
+            <button
+              type="button"
+              onClick={() =>
+                show({ title: `“${one.text}”`, scope, request: { terms: [term(one.term)], split: {} } })
+              }
+              className={`py-1 text-left hover:underline ${writes ? "" : "pl-2"}`}
+            >
+              <b className="font-semibold">{one.text}</b>{" "}
+              <span className="text-ink2">
+                {plural(one.hits, "hit")}, {REASON(one)}
+              </span>
+            </button>
+            {writes && (
+              <button
+                type="button"
+                aria-label={`Do not suggest ${one.text} again`}
+                title="Do not suggest it again"
+                onClick={() => dismiss.mutate(one.text)}
+                className="px-2 py-1 text-ink3 hover:text-rust"
+              >
+                ×
+              </button>
+            )}
           </span>
         ))}
       </div>
-      {found.data && found.data.judged_right > 0 && <p className="mt-1.5 text-[11.5px] text-ink3">Typical words come from {whole(found.data.judged_right)} hits judged right.</p>}
+      {found.data && found.data.judged_right > 0 && (
+        <p className="mt-1.5 text-[11.5px] text-ink3">
+          Typical words come from {whole(found.data.judged_right)} hits judged right.
+        </p>
+      )}
     </section>
   );
 }

@@ -30,7 +30,20 @@ interface Props {
   onVerdicts: (term: Term) => void;
 }
 
-export function TermRow({ dictionary, category, term, profile, quality, groups, top, notes, wanted, writes, onJudge, onVerdicts }: Props) {
+export function TermRow({
+  dictionary,
+  category,
+  term,
+  profile,
+  quality,
+  groups,
+  top,
+  notes,
+  wanted,
+  writes,
+  onJudge,
+  onVerdicts,
+}: Props) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const { shown, show } = useEvidence();
@@ -42,19 +55,41 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
   const [open, setOpen] = useState(false);
   const path = { path: { project_id, dictionary_id: dictionary.id, term_id: term.id } };
   const change = useChange(
-    (values: Omit<Schema["TermUpdate"], "revision">) => data(api.PATCH("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", { params: path, body: { revision: term.revision, ...values } })),
+    (values: Omit<Schema["TermUpdate"], "revision">) =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", {
+          params: path,
+          body: { revision: term.revision, ...values },
+        }),
+      ),
     () => setChanging(false),
   );
   const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", { params: path })),
+    () =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", {
+          params: path,
+        }),
+      ),
     () => tell(`“${term.source}” deleted. Undo brings it back.`),
   );
   const exclude = useChange(
-    (form: string) => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}/exclude", { params: path, body: { revision: term.revision, form } })),
+    (form: string) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}/exclude", {
+          params: path,
+          body: { revision: term.revision, form },
+        }),
+      ),
     (_, form) => tell(`“${form}” is left out of ${term.source} now. Undo takes it in again.`),
   );
   const evidence = (group?: string) =>
-    show({ title: group ? `“${term.source}” in ${group}` : `“${term.source}” in ${category.name}`, colour: category.colour, scope, request: { terms: [termOf(term)], split: group ? { field: "source" } : {}, group: group ?? null } });
+    show({
+      title: group ? `“${term.source}” in ${group}` : `“${term.source}” in ${category.name}`,
+      colour: category.colour,
+      scope,
+      request: { terms: [termOf(term)], split: group ? { field: "source" } : {}, group: group ?? null },
+    });
   const context = () => {
     const next = new URLSearchParams(search);
     for (const key of ["category", "dictionary", "hits-of", "order"]) next.delete(key);
@@ -69,42 +104,142 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
       <tr className={`h-[30px] border-b border-line last:border-0 ${isOpen ? "bg-tint" : "hover:bg-wash"}`}>
         <td className="max-w-0 px-2.5">
           <div className="flex items-baseline gap-2">
-            <button type="button" aria-label={`Forms of ${term.source}`} aria-expanded={open} onClick={() => setOpen(!open)} className="w-[10px] shrink-0 text-ink3 hover:text-ink">{open ? "▾" : "▸"}</button>
-            <button type="button" onClick={() => evidence()} title={term.source} className="min-w-0 truncate text-left font-semibold hover:underline">{term.source}</button>
+            <button
+              type="button"
+              aria-label={`Forms of ${term.source}`}
+              aria-expanded={open}
+              onClick={() => setOpen(!open)}
+              className="w-[10px] shrink-0 text-ink3 hover:text-ink"
+            >
+              {open ? "▾" : "▸"}
+            </button>
+            <button
+              type="button"
+              onClick={() => evidence()}
+              title={term.source}
+              className="min-w-0 truncate text-left font-semibold hover:underline"
+            >
+              {term.source}
+            </button>
             {options && <span className="shrink-0 text-ink2">{options}</span>}
-            {notes.map((note) => <span key={note.text} className="min-w-0 shrink-[20] truncate text-rust" title={note.title}>{note.text}</span>)}
-            {term.note && <span className="shrink-0 text-ink2" title={term.note}>note</span>}
+            {notes.map((note) => (
+              <span key={note.text} className="min-w-0 shrink-[20] truncate text-rust" title={note.title}>
+                {note.text}
+              </span>
+            ))}
+            {term.note && (
+              <span className="shrink-0 text-ink2" title={term.note}>
+                note
+              </span>
+            )}
           </div>
         </td>
-        <td className={`px-2.5 text-right ${profile?.hits === 0 ? "font-bold text-rust" : ""}`}>{profile ? whole(profile.hits) : "…"}</td>
+        <td className={`px-2.5 text-right ${profile?.hits === 0 ? "font-bold text-rust" : ""}`}>
+          {profile ? whole(profile.hits) : "…"}
+        </td>
         <td className="px-2.5 text-right">{profile ? whole(profile.texts) : ""}</td>
-        <td className="px-2.5">{profile && <Falls groups={groups} rates={profile.group_rates} hits={profile.group_hits} colour={category.colour} top={top} onOpen={evidence} />}</td>
+        <td className="px-2.5">
+          {profile && (
+            <Falls
+              groups={groups}
+              rates={profile.group_rates}
+              hits={profile.group_hits}
+              colour={category.colour}
+              top={top}
+              onOpen={evidence}
+            />
+          )}
+        </td>
         <td className={`px-2.5 text-right ${WHERE_WIDE}`}>{three(profile?.evenness)}</td>
         <td className="px-2.5 text-right">
-          <button type="button" disabled={!quality?.judged && (!profile?.hits || !writes)} onClick={() => (quality?.judged ? onVerdicts(term) : onJudge(term))} title={quality?.judged ? `${quality.right} right of ${quality.judged} judged; 95% interval ${percent(quality.low)} to ${percent(quality.high)}. Click for the verdicts.` : "Not judged yet; click to draw a sample"} className={`enabled:hover:underline ${low ? "font-bold text-rust" : quality?.judged ? "" : "text-ink3"}`}>
-            {quality?.judged ? <>{(quality.share ?? 0).toFixed(2)} <span className="font-normal text-ink3">of {quality.judged}</span></> : "–"}
+          <button
+            type="button"
+            disabled={!quality?.judged && (!profile?.hits || !writes)}
+            onClick={() => (quality?.judged ? onVerdicts(term) : onJudge(term))}
+            title={
+              quality?.judged
+                ? `${quality.right} right of ${quality.judged} judged; 95% interval ${percent(quality.low)} to ${percent(quality.high)}. Click for the verdicts.`
+                : "Not judged yet; click to draw a sample"
+            }
+            className={`enabled:hover:underline ${low ? "font-bold text-rust" : quality?.judged ? "" : "text-ink3"}`}
+          >
+            {quality?.judged ? (
+              <>
+                {(quality.share ?? 0).toFixed(2)}{" "}
+                <span className="font-normal text-ink3">of {quality.judged}</span>
+              </>
+            ) : (
+              "–"
+            )}
           </button>
         </td>
         <td className="w-[34px] px-1 text-right">
           <Menu
-            trigger={<button type="button" aria-label={`Menu of ${term.source}`} className="px-1.5 font-bold text-ink3 hover:text-ink">⋯</button>}
+            trigger={
+              <button
+                type="button"
+                aria-label={`Menu of ${term.source}`}
+                className="px-1.5 font-bold text-ink3 hover:text-ink"
+              >
+                ⋯
+              </button>
+            }
             items={[
               { label: "Read it in context", onSelect: context },
               ...(writes
                 ? [
-                    { label: "Judge a sample of hits", onSelect: () => onJudge(term), disabled: !profile?.hits },
+                    {
+                      label: "Judge a sample of hits",
+                      onSelect: () => onJudge(term),
+                      disabled: !profile?.hits,
+                    },
                     { label: "Change wording or note", onSelect: () => setChanging(true) },
-                    { label: term.match_case ? "Ignore case" : "Match exact case", onSelect: () => change.mutate({ match_case: !term.match_case, ...(term.match_case ? {} : { forms_of: "" }) }) },
-                    { label: term.ignore_accents ? "Let accents count" : "Ignore accents", onSelect: () => change.mutate({ ignore_accents: !term.ignore_accents }) },
-                    ...(hasForms || term.forms_of ? [{ label: term.forms_of ? "Only as written" : `All forms of each word (${languageName(language)})`, onSelect: () => change.mutate({ forms_of: term.forms_of ? "" : language, match_case: false }) }] : []),
-                    ...dictionary.categories.filter((one) => one.id !== category.id).map((one) => ({ label: <span>Move to <Swatch colour={one.colour} className="ml-1" />{one.name}</span>, onSelect: () => change.mutate({ category_id: one.id }) })),
+                    {
+                      label: term.match_case ? "Ignore case" : "Match exact case",
+                      onSelect: () =>
+                        change.mutate({
+                          match_case: !term.match_case,
+                          ...(term.match_case ? {} : { forms_of: "" }),
+                        }),
+                    },
+                    {
+                      label: term.ignore_accents ? "Let accents count" : "Ignore accents",
+                      onSelect: () => change.mutate({ ignore_accents: !term.ignore_accents }),
+                    },
+                    ...(hasForms || term.forms_of
+                      ? [
+                          {
+                            label: term.forms_of
+                              ? "Only as written"
+                              : `All forms of each word (${languageName(language)})`,
+                            onSelect: () =>
+                              change.mutate({ forms_of: term.forms_of ? "" : language, match_case: false }),
+                          },
+                        ]
+                      : []),
+                    ...dictionary.categories
+                      .filter((one) => one.id !== category.id)
+                      .map((one) => ({
+                        label: (
+                          <span>
+                            Move to <Swatch colour={one.colour} className="ml-1" />
+                            {one.name}
+                          </span>
+                        ),
+                        onSelect: () => change.mutate({ category_id: one.id }),
+                      })),
                     { label: "Delete", onSelect: () => drop.mutate(undefined), danger: true },
                   ]
                 : []),
             ]}
           />
           <Dialog title="Change the term" open={changing} onClose={() => setChanging(false)} wide>
-            <ChangeForm term={term} colour={category.colour} onSave={(values) => change.mutate(values)} onClose={() => setChanging(false)} />
+            <ChangeForm
+              term={term}
+              colour={category.colour}
+              onSave={(values) => change.mutate(values)}
+              onClose={() => setChanging(false)}
+            />
           </Dialog>
         </td>
       </tr>
@@ -114,13 +249,43 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
             <div className="flex flex-wrap items-center gap-1.5">
               <span className="mr-1 text-ink2">Catches</span>
               {profile?.forms.map((one) => (
-                <span key={one.form} className="inline-flex items-center gap-1 rounded border border-line2 bg-sheet px-1.5 py-px">
-                  <button type="button" onClick={() => show({ title: `“${one.form}” as ${term.source}`, colour: category.colour, scope, request: { terms: [termAs(quoted(one.form))], split: {} } })} className="hover:underline">{one.form}</button>
+                <span
+                  key={one.form}
+                  className="inline-flex items-center gap-1 rounded border border-line2 bg-sheet px-1.5 py-px"
+                >
+                  <button
+                    type="button"
+                    onClick={() =>
+                      show({
+                        title: `“${one.form}” as ${term.source}`,
+                        colour: category.colour,
+                        scope,
+                        request: { terms: [termAs(quoted(one.form))], split: {} },
+                      })
+                    }
+                    className="hover:underline"
+                  >
+                    {one.form}
+                  </button>
                   <span className="text-ink2">{whole(one.hits)}</span>
-                  {writes && profile.forms_total > 1 && <button type="button" aria-label={`Leave ${one.form} out`} title={`Leave “${one.form}” out of this term`} onClick={() => exclude.mutate(one.form)} className="text-ink3 hover:text-rust">×</button>}
+                  {writes && profile.forms_total > 1 && (
+                    <button
+                      type="button"
+                      aria-label={`Leave ${one.form} out`}
+                      title={`Leave “${one.form}” out of this term`}
+                      onClick={() => exclude.mutate(one.form)}
+                      className="text-ink3 hover:text-rust"
+                    >
+                      ×
+                    </button>
+                  )}
                 </span>
               ))}
-              {profile && profile.forms_total > profile.forms.length && <span className="text-ink2">and {whole(profile.forms_total - profile.forms.length)} more forms</span>}
+              {profile && profile.forms_total > profile.forms.length && (
+                <span className="text-ink2">
+                  and {whole(profile.forms_total - profile.forms.length)} more forms
+                </span>
+              )}
               {profile && !profile.forms.length && <span className="text-ink2">nothing in this scope</span>}
             </div>
             {profile?.remark && <div className="mt-1 text-rust">{profile.remark}</div>}
@@ -132,18 +297,78 @@ export function TermRow({ dictionary, category, term, profile, quality, groups, 
   );
 }
 
-function ChangeForm({ term, colour, onSave, onClose }: { term: Term; colour: number; onSave: (values: Omit<Schema["TermUpdate"], "revision">) => void; onClose: () => void }) {
+function ChangeForm({
+  term,
+  colour,
+  onSave,
+  onClose,
+}: {
+  term: Term;
+  colour: number;
+  onSave: (values: Omit<Schema["TermUpdate"], "revision">) => void;
+  onClose: () => void;
+}) {
   const [source, setSource] = useState(term.source);
   const [options, setOptions] = useState(termOf(term));
   const [note, setNote] = useState(term.note);
   const { language } = useLanguage();
   return (
-    <form onSubmit={(event) => { event.preventDefault(); onSave({ source, note, match_case: options.match_case, ignore_accents: options.ignore_accents, forms_of: options.forms_of }); }}>
-      <Field label="Term">{(id) => <input id={id} value={source} maxLength={700} autoFocus spellCheck={false} onChange={(event) => setSource(event.target.value)} className="w-full rounded-md border-2 border-bottle bg-sheet px-3 py-1.5 text-[15px] outline-none" />}</Field>
-      <div className="mb-2 min-h-[38px]"><Catching source={source.trim()} options={options} colour={colour} /></div>
-      <FieldsForm source={source.trim()} options={options} language={language} onChange={(next, given) => { setSource(next); setOptions(given); }} />
-      <div className="mt-3"><Field label="Note" hint="Why the term is there, what it is meant to catch.">{(id) => <textarea id={id} rows={2} value={note} onChange={(event) => setNote(event.target.value)} className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1" />}</Field></div>
-      <div className="flex justify-end gap-2"><Button onClick={onClose}>Leave it</Button><Button look="main" type="submit" disabled={!source.trim()}>Save</Button></div>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSave({
+          source,
+          note,
+          match_case: options.match_case,
+          ignore_accents: options.ignore_accents,
+          forms_of: options.forms_of,
+        });
+      }}
+    >
+      <Field label="Term">
+        {(id) => (
+          <input
+            id={id}
+            value={source}
+            maxLength={700}
+            autoFocus
+            spellCheck={false}
+            onChange={(event) => setSource(event.target.value)}
+            className="w-full rounded-md border-2 border-bottle bg-sheet px-3 py-1.5 text-[15px] outline-none"
+          />
+        )}
+      </Field>
+      <div className="mb-2 min-h-[38px]">
+        <Catching source={source.trim()} options={options} colour={colour} />
+      </div>
+      <FieldsForm
+        source={source.trim()}
+        options={options}
+        language={language}
+        onChange={(next, given) => {
+          setSource(next);
+          setOptions(given);
+        }}
+      />
+      <div className="mt-3">
+        <Field label="Note" hint="Why the term is there, what it is meant to catch.">
+          {(id) => (
+            <textarea
+              id={id}
+              rows={2}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+              className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
+            />
+          )}
+        </Field>
+      </div>
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button look="main" type="submit" disabled={!source.trim()}>
+          Save
+        </Button>
+      </div>
     </form>
   );
 }

@@ -21,32 +21,90 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
   const [written, setWritten] = useState(source);
   const [dictionary, setDictionary] = useState("");
   const [category, setCategory] = useState("");
-  const all = useQuery({ queryKey: ["project", project_id, "dictionaries"], queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })) });
+  const all = useQuery({
+    queryKey: ["project", project_id, "dictionaries"],
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })),
+  });
   const dictionary_id = Number(dictionary || all.data?.[0]?.id || 0);
   const tree = useQuery({
     queryKey: ["project", project_id, "dictionary", dictionary_id],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", { params: { path: { project_id, dictionary_id } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
+          params: { path: { project_id, dictionary_id } },
+        }),
+      ),
     enabled: dictionary_id > 0,
   });
   const categories = tree.data?.categories ?? [];
   const category_id = Number(category || categories[0]?.id || 0);
   const name = categories.find((one) => one.id === category_id)?.name ?? "";
   const add = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms", { params: { path: { project_id, dictionary_id, category_id } }, body: { terms: [term(written)] } })),
+    () =>
+      data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
+          { params: { path: { project_id, dictionary_id, category_id } }, body: { terms: [term(written)] } },
+        ),
+      ),
     (out) => {
-      tell(out.doubles ? `“${written}” stands in ${name} already.` : `“${written}” is a term of ${name} now.`);
+      tell(
+        out.doubles ? `“${written}” stands in ${name} already.` : `“${written}” is a term of ${name} now.`,
+      );
       onClose();
     },
   );
-  if (all.data && !all.data.length) return <p className="text-ink2">There is no dictionary yet. Make one in the Dictionary station first.</p>;
+  if (all.data && !all.data.length)
+    return <p className="text-ink2">There is no dictionary yet. Make one in the Dictionary station first.</p>;
   return (
-    <form onSubmit={(event) => { event.preventDefault(); add.mutate(undefined); }}>
-      <Field label="Term">{(id) => <Input id={id} value={written} maxLength={700} onChange={(event) => setWritten(event.target.value)} spellCheck={false} />}</Field>
-      {(all.data?.length ?? 0) > 1 && <Field label="Dictionary">{(id) => <Select id={id} value={String(dictionary_id)} choices={(all.data ?? []).map((one) => ({ value: String(one.id), label: one.name }))} onChange={setDictionary} />}</Field>}
-      <Field label="Category">{(id) => <Select id={id} value={String(category_id)} choices={categories.map((one) => ({ value: String(one.id), label: `${"\u2003".repeat(one.depth)}${one.name}` }))} onChange={setCategory} />}</Field>
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        add.mutate(undefined);
+      }}
+    >
+      <Field label="Term">
+        {(id) => (
+          <Input
+            id={id}
+            value={written}
+            maxLength={700}
+            onChange={(event) => setWritten(event.target.value)}
+            spellCheck={false}
+          />
+        )}
+      </Field>
+      {(all.data?.length ?? 0) > 1 && (
+        <Field label="Dictionary">
+          {(id) => (
+            <Select
+              id={id}
+              value={String(dictionary_id)}
+              choices={(all.data ?? []).map((one) => ({ value: String(one.id), label: one.name }))}
+              onChange={setDictionary}
+            />
+          )}
+        </Field>
+      )}
+      <Field label="Category">
+        {(id) => (
+          <Select
+            id={id}
+            value={String(category_id)}
+            choices={categories.map((one) => ({
+              value: String(one.id),
+              label: `${"\u2003".repeat(one.depth)}${one.name}`,
+            }))}
+            onChange={setCategory}
+          />
+        )}
+      </Field>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
-        <Button look="main" type="submit" disabled={!written.trim() || !category_id || add.isPending}>Add term</Button>
+        <Button look="main" type="submit" disabled={!written.trim() || !category_id || add.isPending}>
+          Add term
+        </Button>
       </div>
     </form>
   );

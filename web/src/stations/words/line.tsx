@@ -19,10 +19,18 @@ export function Line({ passage }: { passage: Schema["PassagePublic"] }) {
   const origin = `${passage.source ?? "No source"}, ${date(passage.date) || "no date"}: ${passage.title}, paragraph ${passage.paragraph}`;
   return (
     <div>
-      <button type="button" aria-expanded={wide !== null} title={origin} onClick={() => setWide(wide ? null : "sentence")} className="grid w-full grid-cols-[86px_76px_1fr_auto_1fr] items-baseline gap-1.5 px-2 py-[5px] text-left hover:bg-wash">
+      <button
+        type="button"
+        aria-expanded={wide !== null}
+        title={origin}
+        onClick={() => setWide(wide ? null : "sentence")}
+        className="grid w-full grid-cols-[86px_76px_1fr_auto_1fr] items-baseline gap-1.5 px-2 py-[5px] text-left hover:bg-wash"
+      >
         <span className="truncate text-[11.5px] text-ink2">{passage.source ?? "–"}</span>
         <span className="truncate text-right text-[11.5px] text-ink3">{date(passage.date)}</span>
-        <span dir="rtl" className="overflow-hidden text-right font-serif text-[14px] whitespace-nowrap"><bdi>{passage.before}</bdi></span>
+        <span dir="rtl" className="overflow-hidden text-right font-serif text-[14px] whitespace-nowrap">
+          <bdi>{passage.before}</bdi>
+        </span>
         <mark className="font-serif text-[14px] whitespace-nowrap">{passage.text}</mark>
         <span className="overflow-hidden font-serif text-[14px] whitespace-nowrap">{passage.after}</span>
       </button>
@@ -31,14 +39,28 @@ export function Line({ passage }: { passage: Schema["PassagePublic"] }) {
   );
 }
 
-function Widened({ passage, wide, onWide }: { passage: Schema["PassagePublic"]; wide: "sentence" | "paragraph" | "text"; onWide: (wide: "sentence" | "paragraph" | "text" | null) => void }) {
+function Widened({
+  passage,
+  wide,
+  onWide,
+}: {
+  passage: Schema["PassagePublic"];
+  wide: "sentence" | "paragraph" | "text";
+  onWide: (wide: "sentence" | "paragraph" | "text" | null) => void;
+}) {
   const project_id = useProjectId();
   const { search } = useLocation();
   const mark = passage.marks[0]!;
-  const body = { text_id: passage.text_id, start: passage.start + mark.start, end: passage.start + mark.end, to: wide };
+  const body = {
+    text_id: passage.text_id,
+    start: passage.start + mark.start,
+    end: passage.start + mark.end,
+    to: wide,
+  };
   const found = useQuery({
     queryKey: ["project", project_id, "widen", body],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/widen", { params: { path: { project_id } }, body })),
+    queryFn: () =>
+      data(api.POST("/api/v1/projects/{project_id}/widen", { params: { path: { project_id } }, body })),
     placeholderData: (before) => before,
   });
   const next = new URLSearchParams(search);
@@ -46,14 +68,30 @@ function Widened({ passage, wide, onWide }: { passage: Schema["PassagePublic"]; 
   return (
     <div className="border-t border-line bg-wash px-4 py-2.5">
       <div className="mb-1.5 flex flex-wrap items-center gap-3 text-ink2">
-        <Segments label="How much to show" value={wide} onChange={(value) => onWide(value as "sentence")} choices={WIDE} />
-        <span className="min-w-0 truncate">{passage.source ?? "No source"}, {date(passage.date) || "no date"}, “{passage.title}”, paragraph {passage.paragraph}</span>
-        <Link to={{ pathname: `/projects/${project_id}/corpus/${passage.text_id}`, search: `?${next}` }} className="ml-auto font-semibold text-bottle hover:underline">Read on</Link>
+        <Segments
+          label="How much to show"
+          value={wide}
+          onChange={(value) => onWide(value as "sentence")}
+          choices={WIDE}
+        />
+        <span className="min-w-0 truncate">
+          {passage.source ?? "No source"}, {date(passage.date) || "no date"}, “{passage.title}”, paragraph{" "}
+          {passage.paragraph}
+        </span>
+        <Link
+          to={{ pathname: `/projects/${project_id}/corpus/${passage.text_id}`, search: `?${next}` }}
+          className="ml-auto font-semibold text-bottle hover:underline"
+        >
+          Read on
+        </Link>
       </div>
       {found.error && <Failure error={found.error} />}
       {found.data && (
         <div className="max-h-[320px] max-w-[76ch] overflow-auto font-serif text-[15px] leading-[1.5] whitespace-pre-wrap">
-          <Marked text={found.data.text} marks={[{ start: found.data.mark_start, end: found.data.mark_end }]} />
+          <Marked
+            text={found.data.text}
+            marks={[{ start: found.data.mark_start, end: found.data.mark_end }]}
+          />
         </div>
       )}
     </div>

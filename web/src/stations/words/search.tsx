@@ -13,7 +13,12 @@ import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
 import { AddTerm } from "./addterm";
 
-const EXAMPLES = ["lamb* AND compensat*", "(ewe* | lamb*) near:5 price", "stock AND NOT laughing stock", "market [0-2] price"];
+const EXAMPLES = [
+  "lamb* AND compensat*",
+  "(ewe* | lamb*) near:5 price",
+  "stock AND NOT laughing stock",
+  "market [0-2] price",
+];
 
 /** Search whole texts: terms joined by AND, OR, NOT; take in variants; go on from the result. */
 export function Search() {
@@ -27,14 +32,43 @@ export function Search() {
   return (
     <div className="flex h-full flex-col">
       <CorpusHead>
-        <About topic="words">Terms as in the dictionary, joined by AND, OR, NOT over whole texts. Hits are those of the terms that are not ruled out, in the texts found. Ticking a variant or synonym takes it in beside its word.</About>
+        <About topic="words">
+          Terms as in the dictionary, joined by AND, OR, NOT over whole texts. Hits are those of the terms
+          that are not ruled out, in the texts found. Ticking a variant or synonym takes it in beside its
+          word.
+        </About>
       </CorpusHead>
       <div className="min-h-0 flex-1 overflow-auto px-4 py-3">
-        <Input type="search" aria-label="Search" placeholder="lamb* AND price, “vet bill” OR insur*, stock near:5 market" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === "Enter" && keep(typed)} spellCheck={false} maxLength={2000} autoFocus className="!border-2 !border-bottle !px-3 !py-1.5 text-[15px]" />
-        {kept.trim() ? <Result query={kept.trim()} onQuery={keep} /> : (
+        <Input
+          type="search"
+          aria-label="Search"
+          placeholder="lamb* AND price, “vet bill” OR insur*, stock near:5 market"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && keep(typed)}
+          spellCheck={false}
+          maxLength={2000}
+          autoFocus
+          className="!border-2 !border-bottle !px-3 !py-1.5 text-[15px]"
+        />
+        {kept.trim() ? (
+          <Result query={kept.trim()} onQuery={keep} />
+        ) : (
           <Empty title="Search the texts">
             <p className="mb-2">Words and phrases, with * and ?; joined by AND, OR, NOT. For example:</p>
-            <ul className="space-y-1">{EXAMPLES.map((one) => <li key={one}><button type="button" onClick={() => keep(one)} className="rounded bg-wash px-2 py-0.5 font-mono text-[12.5px] text-bottle hover:underline">{one}</button></li>)}</ul>
+            <ul className="space-y-1">
+              {EXAMPLES.map((one) => (
+                <li key={one}>
+                  <button
+                    type="button"
+                    onClick={() => keep(one)}
+                    className="rounded bg-wash px-2 py-0.5 font-mono text-[12.5px] text-bottle hover:underline"
+                  >
+                    {one}
+                  </button>
+                </li>
+              ))}
+            </ul>
           </Empty>
         )}
       </div>
@@ -52,33 +86,99 @@ function Result({ query, onQuery }: { query: string; onQuery: (query: string) =>
   const body = { query, scope: [...scope], split: by === "none" ? {} : { field: by } };
   const found = useQuery({
     queryKey: ["project", project_id, "search", summary?.revision, body],
-    queryFn: ({ signal }) => data(api.POST("/api/v1/projects/{project_id}/search", { params: { path: { project_id } }, body, signal })),
+    queryFn: ({ signal }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/search", { params: { path: { project_id } }, body, signal }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   });
-  if (found.error) return <div className="mt-3">{found.error instanceof ProblemError && found.error.position !== null ? <Fault error={found.error} term={query} /> : <Failure error={found.error} />}</div>;
+  if (found.error)
+    return (
+      <div className="mt-3">
+        {found.error instanceof ProblemError && found.error.position !== null ? (
+          <Fault error={found.error} term={query} />
+        ) : (
+          <Failure error={found.error} />
+        )}
+      </div>
+    );
   if (!found.data) return <Waiting what="Searching" />;
   const result = found.data;
-  const across = [...fields.filter((field) => field.can_split).map((field) => ({ value: field.key, label: field.name })), { value: "none", label: "Nothing" }];
-  const open = (group?: string) => show({ title: group ? `“${query}” in ${group}` : `“${query}”`, scope, request: { query, terms: [], split: group ? body.split : {}, group: group ?? null } });
-  const top = Math.max(1e-9, ...result.groups.map((group) => (group.of_texts ? group.texts / group.of_texts : 0)));
+  const across = [
+    ...fields.filter((field) => field.can_split).map((field) => ({ value: field.key, label: field.name })),
+    { value: "none", label: "Nothing" },
+  ];
+  const open = (group?: string) =>
+    show({
+      title: group ? `“${query}” in ${group}` : `“${query}”`,
+      scope,
+      request: { query, terms: [], split: group ? body.split : {}, group: group ?? null },
+    });
+  const top = Math.max(
+    1e-9,
+    ...result.groups.map((group) => (group.of_texts ? group.texts / group.of_texts : 0)),
+  );
   return (
     <div className={found.isPlaceholderData ? "opacity-60" : ""}>
       <div className="mt-3 flex flex-wrap items-center gap-2">
-        <span className="mr-2 text-[15px]" data-testid="search-total"><b>{plural(result.texts, "text")}</b>{result.hits > 0 && <> with <b>{plural(result.hits, "hit")}</b></>}</span>
+        <span className="mr-2 text-[15px]" data-testid="search-total">
+          <b>{plural(result.texts, "text")}</b>
+          {result.hits > 0 && (
+            <>
+              {" "}
+              with <b>{plural(result.hits, "hit")}</b>
+            </>
+          )}
+        </span>
         <Actions query={query} result={result} onRead={() => open()} />
       </div>
       <div className="mt-3 grid grid-cols-[minmax(340px,1fr)_minmax(300px,1fr)] items-start gap-5">
         <section aria-label="Results by group" className="rounded-md border border-line bg-sheet">
-          <div className="flex items-center gap-2 border-b border-line2 px-3 py-1.5 font-semibold text-ink2">By <Select aria-label="Split by" value={by} choices={across} onChange={setBy} className="!w-[150px] font-normal" /></div>
+          <div className="flex items-center gap-2 border-b border-line2 px-3 py-1.5 font-semibold text-ink2">
+            By{" "}
+            <Select
+              aria-label="Split by"
+              value={by}
+              choices={across}
+              onChange={setBy}
+              className="!w-[150px] font-normal"
+            />
+          </div>
           <table className="w-full">
-            <thead className="text-ink2"><tr><th className="px-3 py-1 text-left font-semibold">Group</th><th className="px-3 py-1 text-right font-semibold">Texts</th><th className="px-3 py-1 text-left font-semibold whitespace-nowrap">Share of its texts</th><th className="px-3 py-1 text-right font-semibold">Hits</th></tr></thead>
+            <thead className="text-ink2">
+              <tr>
+                <th className="px-3 py-1 text-left font-semibold">Group</th>
+                <th className="px-3 py-1 text-right font-semibold">Texts</th>
+                <th className="px-3 py-1 text-left font-semibold whitespace-nowrap">Share of its texts</th>
+                <th className="px-3 py-1 text-right font-semibold">Hits</th>
+              </tr>
+            </thead>
             <tbody>
               {result.groups.map((group) => (
                 <tr key={group.label} className="h-[28px] border-t border-line hover:bg-wash">
-                  <td className="px-3"><button type="button" disabled={!group.hits} onClick={() => open(group.label)} className="text-left font-semibold enabled:hover:underline">{group.label}</button></td>
+                  <td className="px-3">
+                    <button
+                      type="button"
+                      disabled={!group.hits}
+                      onClick={() => open(group.label)}
+                      className="text-left font-semibold enabled:hover:underline"
+                    >
+                      {group.label}
+                    </button>
+                  </td>
                   <td className="px-3 text-right">{whole(group.texts)}</td>
-                  <td className="px-3"><span className="flex items-center gap-2"><span aria-hidden className="h-[9px] rounded-[1px] bg-[var(--c1)]" style={{ width: group.of_texts ? (group.texts / group.of_texts / top) * 90 : 0 }} />{percent(group.of_texts ? group.texts / group.of_texts : null)} <span className="text-ink3">of {whole(group.of_texts)}</span></span></td>
+                  <td className="px-3">
+                    <span className="flex items-center gap-2">
+                      <span
+                        aria-hidden
+                        className="h-[9px] rounded-[1px] bg-[var(--c1)]"
+                        style={{ width: group.of_texts ? (group.texts / group.of_texts / top) * 90 : 0 }}
+                      />
+                      {percent(group.of_texts ? group.texts / group.of_texts : null)}{" "}
+                      <span className="text-ink3">of {whole(group.of_texts)}</span>
+                    </span>
+                  </td>
                   <td className="px-3 text-right">{whole(group.hits)}</td>
                 </tr>
               ))}
@@ -99,19 +199,51 @@ function FirstPassages({ query, onAll }: { query: string; onAll: () => void }) {
   const revision = useSummary().data?.revision;
   const found = useQuery({
     queryKey: ["project", project_id, "evidence", "first", revision, query, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/evidence", { params: { path: { project_id } }, body: { query, terms: [], scope: [...scope], split: {}, order: "date", form: "context", start: 0, most: 12 } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/evidence", {
+          params: { path: { project_id } },
+          body: {
+            query,
+            terms: [],
+            scope: [...scope],
+            split: {},
+            order: "date",
+            form: "context",
+            start: 0,
+            most: 12,
+          },
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   });
   return (
     <section aria-label="First passages" className="mt-5 rounded-md border border-line bg-sheet">
-      <div className="flex items-center gap-3 border-b border-line2 px-3.5 py-1.5"><b>Passages</b> <span className="text-ink2">the earliest first</span><Button look="ghost" className="ml-auto" onClick={onAll}>All of them beside this view</Button></div>
-      <div className="columns-2 gap-0 *:break-inside-avoid">{found.data?.passages.map((passage, at) => <PassageItem key={at} passage={passage} form="context" />)}</div>
+      <div className="flex items-center gap-3 border-b border-line2 px-3.5 py-1.5">
+        <b>Passages</b> <span className="text-ink2">the earliest first</span>
+        <Button look="ghost" className="ml-auto" onClick={onAll}>
+          All of them beside this view
+        </Button>
+      </div>
+      <div className="columns-2 gap-0 *:break-inside-avoid">
+        {found.data?.passages.map((passage, at) => (
+          <PassageItem key={at} passage={passage} form="context" />
+        ))}
+      </div>
     </section>
   );
 }
 
-function Actions({ query, result, onRead }: { query: string; result: Schema["SearchResult"]; onRead: () => void }) {
+function Actions({
+  query,
+  result,
+  onRead,
+}: {
+  query: string;
+  result: Schema["SearchResult"];
+  onRead: () => void;
+}) {
   const project_id = useProjectId();
   const navigate = useNavigate();
   const { search } = useLocation();
@@ -124,10 +256,22 @@ function Actions({ query, result, onRead }: { query: string; result: Schema["Sea
   const [byRule, setByRule] = useState(true);
   const condition = { kind: "matches", query, exclude: false } as Condition;
   const make = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/sets", { params: { path: { project_id } }, body: byRule ? { name, scope: [], find: "", ids: [], rule: [...scope, condition] } : { name, scope: [...scope, condition], find: "", ids: null, rule: null } as never })),
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/sets", {
+          params: { path: { project_id } },
+          body: byRule
+            ? { name, scope: [], find: "", ids: [], rule: [...scope, condition] }
+            : ({ name, scope: [...scope, condition], find: "", ids: null, rule: null } as never),
+        }),
+      ),
     () => {
       setNaming(false);
-      tell(byRule ? `Set “${name}” made; it stays current as texts come and change.` : `Set “${name}” made of ${plural(result.texts, "text")}.`);
+      tell(
+        byRule
+          ? `Set “${name}” made; it stays current as texts come and change.`
+          : `Set “${name}” made of ${plural(result.texts, "text")}.`,
+      );
     },
   );
   const context = () => {
@@ -138,18 +282,84 @@ function Actions({ query, result, onRead }: { query: string; result: Schema["Sea
   };
   return (
     <>
-      <Button look="main" onClick={onRead} disabled={!result.hits}>Read the passages</Button>
-      <Button onClick={context} disabled={!result.hits}>In context</Button>
-      <Button onClick={() => { setScope([...scope, condition]); tell("The scope is narrowed to these texts."); }} disabled={!result.texts}>Narrow to these texts</Button>
-      {writes && <Button onClick={() => setNaming(true)} disabled={!result.texts}>Make a set</Button>}
-      {writes && <Button onClick={() => setAdding(result.as_term)} disabled={!result.as_term} title={result.as_term ? undefined : "A search with AND or NOT speaks of whole texts; it cannot be one term."}>Make a term</Button>}
+      <Button look="main" onClick={onRead} disabled={!result.hits}>
+        Read the passages
+      </Button>
+      <Button onClick={context} disabled={!result.hits}>
+        In context
+      </Button>
+      <Button
+        onClick={() => {
+          setScope([...scope, condition]);
+          tell("The scope is narrowed to these texts.");
+        }}
+        disabled={!result.texts}
+      >
+        Narrow to these texts
+      </Button>
+      {writes && (
+        <Button onClick={() => setNaming(true)} disabled={!result.texts}>
+          Make a set
+        </Button>
+      )}
+      {writes && (
+        <Button
+          onClick={() => setAdding(result.as_term)}
+          disabled={!result.as_term}
+          title={
+            result.as_term
+              ? undefined
+              : "A search with AND or NOT speaks of whole texts; it cannot be one term."
+          }
+        >
+          Make a term
+        </Button>
+      )}
       <AddTerm source={adding} onClose={() => setAdding(null)} />
       <Dialog title="Make a set of these texts" open={naming} onClose={() => setNaming(false)}>
-        <form onSubmit={(event) => { event.preventDefault(); make.mutate(undefined); }}>
-          <Field label="Name">{(id) => <Input id={id} autoFocus value={name} maxLength={300} onChange={(event) => setName(event.target.value)} />}</Field>
-          <label className="mb-2 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={byRule} onChange={() => setByRule(true)} /> <span>By rule: all texts that this search finds, now and later</span></label>
-          <label className="mb-4 flex items-start gap-2"><input type="radio" name="how" className="mt-0.5" checked={!byRule} onChange={() => setByRule(false)} /> <span>By hand: the {plural(result.texts, "text")} found now</span></label>
-          <div className="flex justify-end gap-2"><Button onClick={() => setNaming(false)}>Leave it</Button><Button look="main" type="submit" disabled={!name.trim() || make.isPending}>Make the set</Button></div>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            make.mutate(undefined);
+          }}
+        >
+          <Field label="Name">
+            {(id) => (
+              <Input
+                id={id}
+                autoFocus
+                value={name}
+                maxLength={300}
+                onChange={(event) => setName(event.target.value)}
+              />
+            )}
+          </Field>
+          <label className="mb-2 flex items-start gap-2">
+            <input
+              type="radio"
+              name="how"
+              className="mt-0.5"
+              checked={byRule}
+              onChange={() => setByRule(true)}
+            />{" "}
+            <span>By rule: all texts that this search finds, now and later</span>
+          </label>
+          <label className="mb-4 flex items-start gap-2">
+            <input
+              type="radio"
+              name="how"
+              className="mt-0.5"
+              checked={!byRule}
+              onChange={() => setByRule(false)}
+            />{" "}
+            <span>By hand: the {plural(result.texts, "text")} found now</span>
+          </label>
+          <div className="flex justify-end gap-2">
+            <Button onClick={() => setNaming(false)}>Leave it</Button>
+            <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
+              Make the set
+            </Button>
+          </div>
         </form>
       </Dialog>
     </>
@@ -167,16 +377,36 @@ function Offers({ query, onQuery }: { query: string; onQuery: (query: string) =>
   useEffect(() => setTicked({}), [query]);
   const found = useQuery({
     queryKey: ["project", project_id, "offers", query, scope],
-    queryFn: () => data(api.POST("/api/v1/projects/{project_id}/search/offers", { params: { path: { project_id } }, body: { query, scope: [...scope] } })),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/search/offers", {
+          params: { path: { project_id } },
+          body: { query, scope: [...scope] },
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   });
   const words = (found.data?.words ?? []).filter((one) => one.offers.length);
   const count = Object.values(ticked).reduce((sum, one) => sum + one.length, 0);
-  const toggle = (word: string, text: string) => setTicked((now) => ({ ...now, [word]: (now[word] ?? []).includes(text) ? now[word]!.filter((one) => one !== text) : [...(now[word] ?? []), text] }));
+  const toggle = (word: string, text: string) =>
+    setTicked((now) => ({
+      ...now,
+      [word]: (now[word] ?? []).includes(text)
+        ? now[word]!.filter((one) => one !== text)
+        : [...(now[word] ?? []), text],
+    }));
   const take = async () => {
     try {
-      const out = await data(api.POST("/api/v1/projects/{project_id}/search/alternatives", { params: { path: { project_id } }, body: { query, added: Object.fromEntries(Object.entries(ticked).map(([word, texts]) => [word, [...texts]])) } }));
+      const out = await data(
+        api.POST("/api/v1/projects/{project_id}/search/alternatives", {
+          params: { path: { project_id } },
+          body: {
+            query,
+            added: Object.fromEntries(Object.entries(ticked).map(([word, texts]) => [word, [...texts]])),
+          },
+        }),
+      );
       onQuery(out.query);
     } catch (error) {
       fail(error);
@@ -184,26 +414,52 @@ function Offers({ query, onQuery }: { query: string; onQuery: (query: string) =>
   };
   return (
     <section aria-label="Variants and synonyms" className="rounded-md border border-line bg-sheet px-3 py-2">
-      <div className="flex items-center gap-2"><b>You may also mean</b>{count > 0 && <Button look="main" onClick={() => void take()} className="ml-auto">Take in {count}</Button>}</div>
+      <div className="flex items-center gap-2">
+        <b>You may also mean</b>
+        {count > 0 && (
+          <Button look="main" onClick={() => void take()} className="ml-auto">
+            Take in {count}
+          </Button>
+        )}
+      </div>
       {found.isPending && <Waiting what="Looking for variants" />}
-      {found.data && !words.length && <p className="mt-1.5 text-ink2">The texts have no other forms or spellings of these words{found.data.thesaurus ? ", and none of their synonyms" : ""}.</p>}
+      {found.data && !words.length && (
+        <p className="mt-1.5 text-ink2">
+          The texts have no other forms or spellings of these words
+          {found.data.thesaurus ? ", and none of their synonyms" : ""}.
+        </p>
+      )}
       {words.map((one) => (
         <div key={one.word} className="mt-2">
-          <div className="text-ink2"><b className="text-ink">{one.word}</b> {whole(one.hits)}</div>
+          <div className="text-ink2">
+            <b className="text-ink">{one.word}</b> {whole(one.hits)}
+          </div>
           {(["form", "spelling", "synonym"] as const).map((reason) => {
             const some = one.offers.filter((offer) => offer.reason === reason);
             return some.length ? (
               <div key={reason} className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-0.5">
                 <span className="w-[96px] text-[11.5px] text-ink3">{REASONS[reason]}</span>
                 {some.map((offer) => (
-                  <label key={offer.text} className="flex items-center gap-1"><input type="checkbox" checked={(ticked[one.word] ?? []).includes(offer.text)} onChange={() => toggle(one.word, offer.text)} /> {offer.text} <span className="text-ink2">{whole(offer.hits)}</span></label>
+                  <label key={offer.text} className="flex items-center gap-1">
+                    <input
+                      type="checkbox"
+                      checked={(ticked[one.word] ?? []).includes(offer.text)}
+                      onChange={() => toggle(one.word, offer.text)}
+                    />{" "}
+                    {offer.text} <span className="text-ink2">{whole(offer.hits)}</span>
+                  </label>
                 ))}
               </div>
             ) : null;
           })}
         </div>
       ))}
-      {found.data && !found.data.thesaurus && <p className="mt-2 text-ink3">Synonyms are there for English only; the language of this project is {languageName(found.data.language)}.</p>}
+      {found.data && !found.data.thesaurus && (
+        <p className="mt-2 text-ink3">
+          Synonyms are there for English only; the language of this project is{" "}
+          {languageName(found.data.language)}.
+        </p>
+      )}
     </section>
   );
 }

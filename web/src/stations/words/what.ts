@@ -9,7 +9,12 @@ export function useCategoryShown() {
   const [dictionary_id, category_id] = written.split(".").map(Number);
   const tree = useQuery({
     queryKey: ["project", project_id, "dictionary", dictionary_id],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", { params: { path: { project_id, dictionary_id: dictionary_id! } } })),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
+          params: { path: { project_id, dictionary_id: dictionary_id! } },
+        }),
+      ),
     enabled: Boolean(dictionary_id),
   });
   const category = tree.data?.categories.find((one) => one.id === category_id);
@@ -19,7 +24,11 @@ export function useCategoryShown() {
 /** What a concordance or its company is asked for: a category, else a search. */
 export type Asked = Pick<Schema["EvidenceRequest"], "dictionary_id" | "category_id" | "query" | "terms">;
 
-export function askedFor(query: string, dictionary_id: number | undefined, category_id: number | undefined): Asked | null {
+export function askedFor(
+  query: string,
+  dictionary_id: number | undefined,
+  category_id: number | undefined,
+): Asked | null {
   if (dictionary_id && category_id) return { dictionary_id, category_id, terms: [] };
   return query.trim() ? { query: query.trim(), terms: [] } : null;
 }

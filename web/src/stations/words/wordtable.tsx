@@ -25,9 +25,26 @@ interface Props {
 }
 
 /** A word list that reads on as it is scrolled. */
-export function WordTable({ rows, groups, total, sort, phrase, faint, onSort, onOpen, onAdd, onStop, more }: Props) {
+export function WordTable({
+  rows,
+  groups,
+  total,
+  sort,
+  phrase,
+  faint,
+  onSort,
+  onOpen,
+  onAdd,
+  onStop,
+  more,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
   const items = virtual.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
   useEffect(() => {
@@ -36,51 +53,129 @@ export function WordTable({ rows, groups, total, sort, phrase, faint, onSort, on
   useEffect(() => {
     box.current?.scrollTo({ top: 0 });
   }, [sort]);
-  const top = Math.max(0, ...items.flatMap((item) => rows[item.index]?.group_rates.map((rate) => rate ?? 0) ?? []));
+  const top = Math.max(
+    0,
+    ...items.flatMap((item) => rows[item.index]?.group_rates.map((rate) => rate ?? 0) ?? []),
+  );
   const head = (key: string, label: string, left = false) => {
     const now = sort.replace(/^-/, "") === key;
     const sorted = now ? (sort.startsWith("-") ? "ascending" : "descending") : "none";
     return (
       <div role="columnheader" aria-sort={sorted} className={`px-2 ${left ? "" : "text-right"}`}>
-        <button type="button" onClick={() => onSort(now && !sort.startsWith("-") ? `-${key}` : key)} className="font-semibold whitespace-nowrap hover:text-ink">
-          {label}{now ? (sort.startsWith("-") ? " ↑" : " ↓") : ""}
+        <button
+          type="button"
+          onClick={() => onSort(now && !sort.startsWith("-") ? `-${key}` : key)}
+          className="font-semibold whitespace-nowrap hover:text-ink"
+        >
+          {label}
+          {now ? (sort.startsWith("-") ? " ↑" : " ↓") : ""}
         </button>
       </div>
     );
   };
   return (
-    <div role="table" aria-label="Words" aria-rowcount={total} className={`mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet ${faint ? "opacity-60" : ""}`}>
+    <div
+      role="table"
+      aria-label="Words"
+      aria-rowcount={total}
+      className={`mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet ${faint ? "opacity-60" : ""}`}
+    >
       <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
-      <div role="row" className="sticky top-0 z-10 grid items-center border-b border-line2 bg-sheet py-1.5 text-ink2" style={{ gridTemplateColumns: COLUMNS }}>
-        <div role="columnheader" className="px-2 text-right font-semibold">Rank</div>
-        {head("name", phrase ? "Phrase" : "Word", true)}
-        {head("hits", "Hits")}
-        <div role="columnheader" className="px-2 text-right font-semibold whitespace-nowrap">Per 1,000</div>
-        {head("texts", "Texts")}
-        <div role="columnheader" className="flex items-center gap-2 px-2 font-semibold whitespace-nowrap">
-          Where it falls
-          {groups.length > 1 && <Select aria-label="Sort by the rate in" value={sort.replace(/^-/, "").startsWith("in:") ? sort.replace(/^-/, "") : ""} choices={[{ value: "", label: "sort by…" }, ...groups.map((group) => ({ value: `in:${group}`, label: `rate in ${group}` }))]} onChange={(value) => onSort(value || "hits")} className="!w-[104px] !py-0 font-normal" />}
+        <div
+          role="row"
+          className="sticky top-0 z-10 grid items-center border-b border-line2 bg-sheet py-1.5 text-ink2"
+          style={{ gridTemplateColumns: COLUMNS }}
+        >
+          <div role="columnheader" className="px-2 text-right font-semibold">
+            Rank
+          </div>
+          {head("name", phrase ? "Phrase" : "Word", true)}
+          {head("hits", "Hits")}
+          <div role="columnheader" className="px-2 text-right font-semibold whitespace-nowrap">
+            Per 1,000
+          </div>
+          {head("texts", "Texts")}
+          <div role="columnheader" className="flex items-center gap-2 px-2 font-semibold whitespace-nowrap">
+            Where it falls
+            {groups.length > 1 && (
+              <Select
+                aria-label="Sort by the rate in"
+                value={sort.replace(/^-/, "").startsWith("in:") ? sort.replace(/^-/, "") : ""}
+                choices={[
+                  { value: "", label: "sort by…" },
+                  ...groups.map((group) => ({ value: `in:${group}`, label: `rate in ${group}` })),
+                ]}
+                onChange={(value) => onSort(value || "hits")}
+                className="!w-[104px] !py-0 font-normal"
+              />
+            )}
+          </div>
+          {head("evenness", "Evenness")}
+          <div role="columnheader">
+            <span className="sr-only">Actions</span>
+          </div>
         </div>
-        {head("evenness", "Evenness")}
-        <div role="columnheader"><span className="sr-only">Actions</span></div>
-      </div>
         <div style={{ height: virtual.getTotalSize() }} className="relative">
           {items.map((item) => {
             const row = rows[item.index]!;
-            const forms = row.forms.length > 1 ? row.forms.map((one) => `${one.form} ${whole(one.hits)}`).join(", ") : undefined;
+            const forms =
+              row.forms.length > 1
+                ? row.forms.map((one) => `${one.form} ${whole(one.hits)}`).join(", ")
+                : undefined;
             return (
-              <div role="row" key={item.index} className="absolute right-0 left-0 grid items-center border-b border-line hover:bg-wash" style={{ gridTemplateColumns: COLUMNS, height: ROW, top: item.start }}>
-                <div role="cell" className="px-2 text-right text-ink3">{whole(item.index + 1)}</div>
-                <div role="cell" className="flex min-w-0 items-baseline gap-2 px-2">
-                  <button type="button" onClick={() => onOpen(row)} title={forms} className="max-w-full truncate text-left font-semibold hover:underline">{row.name}</button>
-                  {forms && <span className="truncate text-[11.5px] text-ink3">{row.forms.slice(0, 4).map((one) => one.form).filter((form) => form !== row.name).join(", ")}</span>}
+              <div
+                role="row"
+                key={item.index}
+                className="absolute right-0 left-0 grid items-center border-b border-line hover:bg-wash"
+                style={{ gridTemplateColumns: COLUMNS, height: ROW, top: item.start }}
+              >
+                <div role="cell" className="px-2 text-right text-ink3">
+                  {whole(item.index + 1)}
                 </div>
-                <div role="cell" className="px-2 text-right">{whole(row.hits)}</div>
-                <div role="cell" className="px-2 text-right">{three(row.rate)}</div>
-                <div role="cell" className="px-2 text-right">{whole(row.texts)}</div>
-                <div role="cell" className="px-2"><Falls groups={groups} rates={row.group_rates} hits={row.group_hits} colour={1} top={top} onOpen={(group) => onOpen(row, group)} /></div>
-                <div role="cell" className="px-2 text-right">{three(row.evenness)}</div>
-                <div role="cell" className="text-right"><RowMenu row={row} onOpen={onOpen} onAdd={onAdd} onStop={phrase ? null : onStop} /></div>
+                <div role="cell" className="flex min-w-0 items-baseline gap-2 px-2">
+                  <button
+                    type="button"
+                    onClick={() => onOpen(row)}
+                    title={forms}
+                    className="max-w-full truncate text-left font-semibold hover:underline"
+                  >
+                    {row.name}
+                  </button>
+                  {forms && (
+                    <span className="truncate text-[11.5px] text-ink3">
+                      {row.forms
+                        .slice(0, 4)
+                        .map((one) => one.form)
+                        .filter((form) => form !== row.name)
+                        .join(", ")}
+                    </span>
+                  )}
+                </div>
+                <div role="cell" className="px-2 text-right">
+                  {whole(row.hits)}
+                </div>
+                <div role="cell" className="px-2 text-right">
+                  {three(row.rate)}
+                </div>
+                <div role="cell" className="px-2 text-right">
+                  {whole(row.texts)}
+                </div>
+                <div role="cell" className="px-2">
+                  <Falls
+                    groups={groups}
+                    rates={row.group_rates}
+                    hits={row.group_hits}
+                    colour={1}
+                    top={top}
+                    onOpen={(group) => onOpen(row, group)}
+                  />
+                </div>
+                <div role="cell" className="px-2 text-right">
+                  {three(row.evenness)}
+                </div>
+                <div role="cell" className="text-right">
+                  <RowMenu row={row} onOpen={onOpen} onAdd={onAdd} onStop={phrase ? null : onStop} />
+                </div>
               </div>
             );
           })}
@@ -90,7 +185,12 @@ export function WordTable({ rows, groups, total, sort, phrase, faint, onSort, on
   );
 }
 
-function RowMenu({ row, onOpen, onAdd, onStop }: { row: WordRow } & Pick<Props, "onOpen" | "onAdd" | "onStop">) {
+function RowMenu({
+  row,
+  onOpen,
+  onAdd,
+  onStop,
+}: { row: WordRow } & Pick<Props, "onOpen" | "onAdd" | "onStop">) {
   const project = useProjectId();
   const navigate = useNavigate();
   const { search } = useLocation();
@@ -102,7 +202,15 @@ function RowMenu({ row, onOpen, onAdd, onStop }: { row: WordRow } & Pick<Props, 
   };
   return (
     <Menu
-      trigger={<button type="button" aria-label={`Menu of ${row.name}`} className="px-1.5 font-bold text-ink3 hover:text-ink">⋯</button>}
+      trigger={
+        <button
+          type="button"
+          aria-label={`Menu of ${row.name}`}
+          className="px-1.5 font-bold text-ink3 hover:text-ink"
+        >
+          ⋯
+        </button>
+      }
       items={[
         { label: "Show its passages", onSelect: () => onOpen(row) },
         { label: "Read it in context", onSelect: context },
