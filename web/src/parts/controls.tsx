@@ -1,4 +1,4 @@
-import { Dialog as RadixDialog, DropdownMenu, Popover as RadixPopover } from "radix-ui";
+import { DropdownMenu, Dialog as RadixDialog, Popover as RadixPopover } from "radix-ui";
 import { type ButtonHTMLAttributes, type ComponentProps, type ReactNode, useId } from "react";
 
 type Look = "plain" | "main" | "ghost" | "rust";

@@ -30,7 +30,10 @@ export function HelpDialog({ topic, open, onClose }: { topic: string; open: bool
     <Dialog title="Help" open={open} onClose={onClose} wide>
       {page.isPending && <Waiting what="Reading" />}
       {page.error && <Failure error={page.error} />}
-      {page.data && <div className="prose-help" dangerouslySetInnerHTML={{ __html: page.data.html }} />}
+      {page.data && (
+        // biome-ignore lint/security/noDangerouslySetInnerHtml: the help pages ship with the product
+        <div className="prose-help" dangerouslySetInnerHTML={{ __html: page.data.html }} />
+      )}
     </Dialog>
   );
 }

@@ -7,9 +7,9 @@ import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
-import { type JudgingOf, JudgePanel } from "./judge";
-import { VerdictsPanel, type VerdictsOf } from "./verdicts";
+import { JudgePanel, type JudgingOf } from "./judge";
 import { useProjectId } from "./project";
+import { type VerdictsOf, VerdictsPanel } from "./verdicts";
 
 /** What the panel shows: a title for people, the request behind the number, and the number itself. */
 export interface EvidenceOf {

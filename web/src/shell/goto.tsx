@@ -50,7 +50,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
     const kept = new URLSearchParams(search).get("scope");
     if (kept) next.set("scope", kept);
     for (const [name, value] of Object.entries(more)) next.set(name, value);
-    navigate(`/projects/${project_id}/${path}?${next}`);
+    void navigate(`/projects/${project_id}/${path}?${next}`);
     close();
   };
   const take = (hit: Hit) => {
@@ -73,6 +73,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const first = hits[0] ? `${hits[0].kind}${hits[0].id}-0` : q ? "search-texts" : "";
   const [chosen, setChosen] = useState("");
   // with each key the list chooses its topmost item; what was found comes before "In the texts"
+  // biome-ignore lint/correctness/useExhaustiveDependencies: q is the key that was pressed
   useEffect(() => {
     if (first) setChosen(first);
   }, [first, q]);

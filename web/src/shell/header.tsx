@@ -73,7 +73,7 @@ export function Header({
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
     client.clear();
-    navigate("/");
+    void navigate("/");
   };
   const initials = me.full_name
     .split(/\s+/)

@@ -2,7 +2,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { expect, test } from "vitest";
 import { askedFor, Refused, serve, show } from "../testing/served";
-import { type JudgingOf, JudgePanel } from "./judge";
+import { JudgePanel, type JudgingOf } from "./judge";
 
 const WHAT: JudgingOf = {
   dictionary_id: 1,

@@ -40,7 +40,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const items = useMemo(() => found.data?.items ?? [], [found.data]);
   const kind = found.data?.sample.kind ?? "hit";
   const open = items.findIndex((item) => item.passage !== null && mine(item) === null);
-  const here = at ?? (open >= 0 ? open : 0);
+  const here = at ?? Math.max(open, 0);
   const current = items[here];
   const term = found.data?.sample.term ?? "";
   const judge = useJudge(

@@ -2,7 +2,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
 import type { Schema } from "../api/client";
-import { askedFor, Refused, serve, show, SUMMARY } from "../testing/served";
+import { askedFor, Refused, SUMMARY, serve, show } from "../testing/served";
 import { NarrowForm } from "./narrow";
 import { ScopeBar } from "./scopebar";
 

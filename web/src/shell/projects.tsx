@@ -17,7 +17,7 @@ export function Projects({ me }: { me: Schema["Me"] }) {
     try {
       const made = await data(api.POST("/api/v1/projects", { body: { name } }));
       await client.invalidateQueries({ queryKey: ["projects"] });
-      navigate(`/projects/${made.id}/corpus`);
+      void navigate(`/projects/${made.id}/corpus`);
     } catch (problem) {
       setError(problem);
     }
@@ -25,7 +25,7 @@ export function Projects({ me }: { me: Schema["Me"] }) {
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
     client.clear();
-    navigate("/");
+    void navigate("/");
   };
   return (
     <div className="flex h-full flex-col">

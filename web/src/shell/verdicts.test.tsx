@@ -1,8 +1,8 @@
 // @vitest-environment jsdom
 import { screen, waitFor, within } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
-import { askedFor, Refused, serve, show, SUMMARY } from "../testing/served";
-import { VerdictsPanel, type VerdictsOf } from "./verdicts";
+import { askedFor, Refused, SUMMARY, serve, show } from "../testing/served";
+import { type VerdictsOf, VerdictsPanel } from "./verdicts";
 
 const WHAT: VerdictsOf = {
   dictionary_id: 1,

@@ -1,6 +1,6 @@
 import { type InfiniteData, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, data, saveFile, type Schema } from "../api/client";
+import { api, data, type Schema, saveFile } from "../api/client";
 import { plural, whole } from "../lib/numbers";
 import { Button, Failure, Kbd, Menu, Select, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";

@@ -11,10 +11,12 @@ import { EvidencePanel, EvidenceProvider } from "../shell/evidence";
 export interface Asked {
   method: string;
   path: string;
+  // biome-ignore lint/suspicious/noExplicitAny: a test knows what its component sends
   body: any;
 }
 
 /** What the server answers: by "METHOD path", the path below the project, without the query. */
+// biome-ignore lint/suspicious/noExplicitAny: a test knows what its component sends
 export type Answers = Record<string, (body: any, asked: Asked) => unknown>;
 
 /** An answer that is no success, as the server words them. */
@@ -49,6 +51,7 @@ export function serve(answers: Answers): Asked[] {
 }
 
 /** The requests of one kind, in order. */
+// biome-ignore lint/suspicious/noExplicitAny: a test knows what its component sends
 export function askedFor(all: readonly Asked[], what: string): any[] {
   return all.filter((one) => `${one.method} ${one.path}` === what).map((one) => one.body);
 }

@@ -25,4 +25,5 @@ if (typeof window !== "undefined") {
   };
   window.HTMLCanvasElement.prototype.getContext = (() => pen) as never;
 }
+
 export {};

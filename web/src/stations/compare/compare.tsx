@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Link, useLocation } from "react-router";
-import { api, data, saveBlob, saveFile, type Schema } from "../../api/client";
+import { api, data, type Schema, saveBlob, saveFile } from "../../api/client";
 import {
   Button,
   Empty,
@@ -20,8 +20,8 @@ import { useAddress, useFields, useProjectId, useScope, useSummary } from "../..
 import { Sides } from "../dictionary/sides";
 import { DotPlot } from "./dots";
 import { NumberTable } from "./numbertable";
-import { TrendPlot } from "./trend";
 import { picturePng, pictureSvg } from "./picture";
+import { TrendPlot } from "./trend";
 
 export type Comparison = Schema["ComparisonPublic"];
 type Measure = NonNullable<Schema["CompareRequest"]["measure"]>;

@@ -23,7 +23,12 @@ export function NumberTable({
     setSort((now) => (now?.at === at ? (now.down ? { at, down: false } : null) : { at, down: true }));
   const head = "border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 align-bottom";
   return (
-    <div className="overflow-auto rounded-md border border-line bg-sheet" tabIndex={0} aria-label="Numbers">
+    <div
+      className="overflow-auto rounded-md border border-line bg-sheet"
+      role="region"
+      tabIndex={0}
+      aria-label="Numbers"
+    >
       <table className="w-full">
         <thead>
           <tr>

@@ -21,7 +21,7 @@ export function pictureSvg(svg: SVGSVGElement, caption: string): string {
     text.setAttribute(name, value);
   text.textContent = caption;
   copy.append(text);
-  copy.querySelectorAll("[class]").forEach((element) => element.removeAttribute("class"));
+  for (const element of copy.querySelectorAll("[class]")) element.removeAttribute("class");
   return resolve(new XMLSerializer().serializeToString(copy));
 }
 

@@ -7,8 +7,8 @@ import { useChange, useProjectId, useSummary } from "../../shell/project";
 import { useSetValues } from "./bulk";
 import { ValueInput } from "./editvalue";
 import type { Stretch } from "./reader";
-import { useVariables } from "./variables";
 import { Value, written } from "./value";
+import { useVariables } from "./variables";
 
 type Text = Schema["TextPublic"];
 type Around = Schema["Aside"];

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { api, data, type Condition, type Schema } from "../../api/client";
+import { api, type Condition, data, type Schema } from "../../api/client";
 import { plural } from "../../lib/numbers";
 import { asked, countChosen, NOTHING, type Selection } from "../../lib/selection";
 import { MOST_TABS, useTabs } from "../../lib/tabs";
@@ -53,9 +53,8 @@ export function BulkBar({
   const aside = useVariables().some((one) => one.role === "aside" && one.texts > 0);
   const openAll = () => {
     const titles = new Map([...lines.values()].map((line) => [line.id, line.title]));
-    selection.ids
-      .slice(0, MOST_TABS)
-      .forEach((id) => tabs.open({ id, title: titles.get(id) ?? `Text ${id}` }));
+    for (const id of selection.ids.slice(0, MOST_TABS))
+      tabs.open({ id, title: titles.get(id) ?? `Text ${id}` });
   };
   return (
     <div

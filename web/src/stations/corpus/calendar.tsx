@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, data, type Condition } from "../../api/client";
+import { api, type Condition, data } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
 import { Failure, Waiting } from "../../parts/controls";
 import { useProjectId, useScope, useSummary } from "../../shell/project";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
-import { api, data, type Condition, type Schema } from "../../api/client";
+import { api, type Condition, data, type Schema } from "../../api/client";
 import { date, percent, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, data, saveFile, type Schema } from "../../api/client";
+import { api, data, type Schema, saveFile } from "../../api/client";
 import { date, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, type Condition, type Schema } from "../../api/client";
+import { api, type Condition, data, type Schema } from "../../api/client";
 import { whole } from "../../lib/numbers";
 import { conditionLabel } from "../../lib/scope";
 import { Button, Field, Input, Segments, Select } from "../../parts/controls";

@@ -7,7 +7,7 @@ import { Button, Failure, Field, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useChange, useFields, useProjectId } from "../../shell/project";
 import { KINDS } from "./mapping";
-import { sendUpload, type Dropped } from "./upload";
+import { type Dropped, sendUpload } from "./upload";
 import { useVariables } from "./variables";
 
 type Column = Schema["FillColumn"];

@@ -61,7 +61,7 @@ function OpenTexts() {
     close(id);
     if (id !== here) return;
     const others = tabs.filter((tab) => tab.id !== id);
-    navigate(`/projects/${project}/corpus${others.length ? `/${others.at(-1)!.id}` : ""}${search}`);
+    void navigate(`/projects/${project}/corpus${others.length ? `/${others.at(-1)!.id}` : ""}${search}`);
   };
   return (
     <div

@@ -10,7 +10,7 @@ import { useProjectId } from "../../shell/project";
 import { PlaceList, Report, type ReportValues } from "./deliveries";
 import { LotCard } from "./lot";
 import { textColumns } from "./mapping";
-import { DropZone, sendUpload, type Dropped } from "./upload";
+import { type Dropped, DropZone, sendUpload } from "./upload";
 
 type Choices = Record<string, Schema["LotChoiceModel"]>;
 

@@ -76,6 +76,7 @@ export function Columns({
   return (
     <div
       className="overflow-auto rounded border border-line"
+      role="region"
       tabIndex={0}
       aria-label="Columns and first rows"
     >

@@ -1,9 +1,8 @@
 import type { ReactNode } from "react";
+import { Link, useLocation } from "react-router";
 import type { Condition, Schema } from "../../api/client";
 import { date, percent, whole } from "../../lib/numbers";
-import { useAddress, useScope, useSummary } from "../../shell/project";
-import { Link, useLocation } from "react-router";
-import { useProjectId } from "../../shell/project";
+import { useAddress, useProjectId, useScope, useSummary } from "../../shell/project";
 
 /** The corpus in numbers; each opens what it counts. */
 export function Profile({ fields }: { fields: readonly Schema["FieldInfo"][] }) {
@@ -20,32 +19,32 @@ export function Profile({ fields }: { fields: readonly Schema["FieldInfo"][] }) 
     narrow({ kind: "values", field, values: [null], exclude: false } as Condition);
   return (
     <dl className="flex flex-wrap items-end gap-x-7 gap-y-1 px-4 pt-2.5 pb-2" data-testid="profile">
-      <Number name="texts" onOpen={() => setScope([])} hint="All texts">
+      <Figure name="texts" onOpen={() => setScope([])} hint="All texts">
         {whole(summary.texts)}
-      </Number>
-      <Number name="words" onOpen={() => setSort("words")} hint="Sort by words">
+      </Figure>
+      <Figure name="words" onOpen={() => setSort("words")} hint="Sort by words">
         {whole(summary.words)}
-      </Number>
-      <Number name="sources" onOpen={() => setSort("source")} hint="Sort by source">
+      </Figure>
+      <Figure name="sources" onOpen={() => setSort("source")} hint="Sort by source">
         {whole(source.different)}
-      </Number>
+      </Figure>
       {day.low && (
-        <Number name="period" onOpen={() => setSort("date")} hint="Sort by date">
+        <Figure name="period" onOpen={() => setSort("date")} hint="Sort by date">
           {date(day.low)} to {date(day.high)}
-        </Number>
+        </Figure>
       )}
-      <Number
+      <Figure
         name="without date"
         {...(day.missing ? { onOpen: without("date"), hint: "Narrow to these", care: true } : {})}
       >
         {day.missing ? `${percent(day.missing / summary.texts)} (${whole(day.missing)})` : "none"}
-      </Number>
-      <Number
+      </Figure>
+      <Figure
         name="without source"
         {...(source.missing ? { onOpen: without("source"), hint: "Narrow to these", care: true } : {})}
       >
         {source.missing ? `${percent(source.missing / summary.texts)} (${whole(source.missing)})` : "none"}
-      </Number>
+      </Figure>
       <Link
         to={`/projects/${project}/corpus/check${search}`}
         className="mb-0.5 font-semibold text-bottle hover:underline"
@@ -56,7 +55,7 @@ export function Profile({ fields }: { fields: readonly Schema["FieldInfo"][] }) 
   );
 }
 
-function Number({
+function Figure({
   name,
   children,
   onOpen,

@@ -49,6 +49,7 @@ export function Reader() {
   useEffect(() => {
     if (title !== undefined) open({ id: text_id, title });
   }, [open, text_id, title]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another text is shown
   useEffect(() => {
     setUnlocked(false);
     setChosen(null);
@@ -221,7 +222,7 @@ function Steps({ textId }: { textId: number }) {
     const onKey = (event: KeyboardEvent) => {
       if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select")) return;
       const to = event.key === "[" ? previous : event.key === "]" ? next : null;
-      if (to !== null) navigate(`/projects/${project_id}/corpus/${to}${search}`);
+      if (to !== null) void navigate(`/projects/${project_id}/corpus/${to}${search}`);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
@@ -267,6 +268,7 @@ interface PageProps {
 
 function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another place is aimed at
   useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
   const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
   const notes = (beside?.notes ?? []).flatMap(({ start, end }) =>

@@ -67,7 +67,7 @@ function usePages(props: RowsProps, pages: readonly number[]) {
   const others = useQueries({ queries: pages.filter((page) => page > 0).map((page) => asked(page * PAGE)) });
   const lines = new Map<number, Line>();
   for (const page of [first.data, ...others.map((one) => one.data)])
-    page?.rows.forEach((row, at) => lines.set(page.start + at, row));
+    for (const [at, row] of page?.rows.entries() ?? []) lines.set((page?.start ?? 0) + at, row);
   return { lines, total: first.data?.total ?? 0, error: first.error, pending: first.isPending };
 }
 
@@ -95,11 +95,12 @@ export function Rows(props: RowsProps) {
   useEffect(() => setPages(needed ? needed.split(",").map(Number) : [0]), [needed]);
   // other texts than those chosen from are shown now
   const shownOf = JSON.stringify([props.scope, props.find]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: other texts are shown
   useEffect(() => setSelection(NOTHING), [shownOf]);
   const ready = total > 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the place is taken up once, when the rows are there
   useEffect(() => {
     if (ready) rows.scrollToOffset(places.get(project) ?? 0);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [ready, project]);
   const heads = [
     { key: "title", name: "Title", right: false, kind: "text" },
@@ -126,7 +127,7 @@ export function Rows(props: RowsProps) {
     last.current = at;
   };
   const canEdit = (key: string) => writes && props.editable.has(key);
-  const open = (id: number) => navigate(`/projects/${project}/corpus/${id}${search}`);
+  const open = (id: number) => void navigate(`/projects/${project}/corpus/${id}${search}`);
   const onKey = (event: React.KeyboardEvent) => {
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20 }[event.key];
     const line = lines.get(focus.row);
@@ -180,6 +181,7 @@ export function Rows(props: RowsProps) {
       >
         <div
           ref={holder}
+          role="rowgroup"
           tabIndex={0}
           aria-label="Rows; arrow keys move, Enter opens, Space chooses, F2 changes a value"
           onKeyDown={onKey}
@@ -322,7 +324,7 @@ interface Head {
   kind: string;
 }
 
-const valueOf = (line: Line, key: string) =>
+const shownValue = (line: Line, key: string) =>
   key === "title"
     ? line.title
     : key === "source"
@@ -352,7 +354,7 @@ function Cell({
   onEdit: () => void;
   onDone: () => void;
 }) {
-  const value = valueOf(line, head.key);
+  const value = shownValue(line, head.key);
   const look = `truncate px-2.5 ${head.right ? "text-right" : ""} ${head.key === "title" ? "font-medium" : ""} ${focused ? "rounded outline outline-1 -outline-offset-1 outline-line2" : ""}`;
   if (editing) return <EditCell line={line} head={head} value={written(value)} onDone={onDone} />;
   const change =

@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { api, data, type Condition, type Schema } from "../../api/client";
+import { api, type Condition, data, type Schema } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
 import { conditionLabel } from "../../lib/scope";
 import { Button, Dialog, Empty, Field, Input, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useChange, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
+import { DeriveForm } from "./derive";
 import { FillDialog } from "./fill";
 import { CorpusHead } from "./head";
 import { KINDS } from "./mapping";
 import { ValueMenu } from "./rail";
-import { DeriveForm } from "./derive";
 
 type Variable = Schema["VariablePublic"];
 

@@ -1,5 +1,5 @@
 import { type DragEvent, useState } from "react";
-import { api, data, saveFile, type Schema } from "../../api/client";
+import { api, data, type Schema, saveFile } from "../../api/client";
 import { percent, plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Field, Input, Menu, Select, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";

@@ -8,8 +8,8 @@ import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
-import { TermEntry } from "./entry";
 import { DrawSample } from "./draw";
+import { TermEntry } from "./entry";
 import { Quality } from "./quality";
 import { Suggestions } from "./suggestions";
 import { TermRow, WHERE_WIDE } from "./termrow";
@@ -112,7 +112,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     const next = new URLSearchParams(search);
     next.delete("q");
     next.set("hits-of", `${dictionary.id}.${category.id}`);
-    navigate(`/projects/${project_id}/corpus/context?${next}`);
+    void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
   const verdicts = (kind: "hit" | "text", shows: "all" | "differ", term: Term | null) =>
     judge({

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue, useEffect, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
-import { languageName, term, type TermOptions } from "../../lib/terms";
+import { languageName, type TermOptions, term } from "../../lib/terms";
 import { Button, Dialog } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -37,6 +37,7 @@ export function TermEntry({
   const [asFields, setAsFields] = useState(false);
   const [refused, setRefused] = useState<Schema["TermsAdded"] | null>(null);
   const { language, hasForms } = useLanguage();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another category begins empty
   useEffect(() => setTyped(""), [category.id]);
   const add = useChange(
     (sources: readonly string[]) =>

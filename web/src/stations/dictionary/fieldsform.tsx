@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
-import { languageName, term, type TermOptions } from "../../lib/terms";
+import { languageName, type TermOptions, term } from "../../lib/terms";
 import { Button, Input, Select } from "../../parts/controls";
 import { useProjectId } from "../../shell/project";
 
@@ -58,6 +58,7 @@ export function FieldsForm({
     enabled: source.trim() !== "" && said !== source,
     retry: false,
   });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only when a new answer came
   useEffect(() => {
     if (read.data && said !== source)
       setFields({
@@ -66,7 +67,6 @@ export function FieldsForm({
         ignore_accents: options.ignore_accents,
         forms_of: options.forms_of,
       });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only when a new answer came
   }, [read.data]);
   const put = (next: Fields) => {
     setFields(next);

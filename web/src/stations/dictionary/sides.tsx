@@ -1,4 +1,4 @@
-import { saveFile, type Schema } from "../../api/client";
+import { type Schema, saveFile } from "../../api/client";
 import { percent, whole } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
 import { useToast } from "../../parts/toast";

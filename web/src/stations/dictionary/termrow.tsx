@@ -94,7 +94,7 @@ export function TermRow({
     const next = new URLSearchParams(search);
     for (const key of ["category", "dictionary", "hits-of", "order"]) next.delete(key);
     next.set("q", written(term));
-    navigate(`/projects/${project_id}/corpus/context?${next}`);
+    void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
   const isOpen = shown?.request.terms?.[0]?.source === term.source;
   const options = optionWords(term);

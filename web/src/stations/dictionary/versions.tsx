@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, saveFile, type Schema } from "../../api/client";
+import { api, data, type Schema, saveFile } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { Button, Failure, Field, Input, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data } from "../../api/client";
+import { term } from "../../lib/terms";
 import { Button, Dialog, Field, Input, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { term } from "../../lib/terms";
 import { useChange, useProjectId } from "../../shell/project";
 
 /** Put a term into a category of a dictionary, from wherever it was found. */

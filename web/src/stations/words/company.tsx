@@ -1,5 +1,5 @@
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { api, data, ProblemError, saveFile, type Schema } from "../../api/client";
+import { api, data, ProblemError, type Schema, saveFile } from "../../api/client";
 import { plural, three, whole } from "../../lib/numbers";
 import { term } from "../../lib/terms";
 import { Button, Empty, Failure, Menu, Popover, Select, Waiting } from "../../parts/controls";

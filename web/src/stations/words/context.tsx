@@ -1,7 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
-import { api, data, ProblemError, saveFile, type Schema } from "../../api/client";
+import { api, data, ProblemError, type Schema, saveFile } from "../../api/client";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Input, Menu, Segments, Select, Swatch, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
@@ -118,6 +118,7 @@ function Lines({ asked }: { asked: NonNullable<ReturnType<typeof askedFor>> }) {
     beside: beside?.word ?? null,
   } as LinesRequest;
   const wanted = JSON.stringify(asked);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: other lines have other neighbours
   useEffect(() => setBeside(null), [wanted]);
   const found = useInfiniteQuery({
     queryKey: ["project", project_id, "lines", revision, request],
@@ -281,6 +282,7 @@ function Neighbours({
   const sorted = /^(left|right)(\d)$/.exec(sort);
   const bySort = sorted ? Number(sorted[2]) * (sorted[1] === "left" ? -1 : 1) : 1;
   const [chosen, setChosen] = useState<number | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another order shows its own neighbour
   useEffect(() => setChosen(null), [sort]);
   const offset = chosen ?? bySort;
   const asked = { ...request, at: null, beside: null, sort: "date" as const };

@@ -278,7 +278,7 @@ function Actions({
     const next = new URLSearchParams(search);
     next.delete("hits-of");
     next.set("q", query);
-    navigate(`/projects/${project_id}/corpus/context?${next}`);
+    void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
   return (
     <>
@@ -374,6 +374,7 @@ function Offers({ query, onQuery }: { query: string; onQuery: (query: string) =>
   const { scope } = useScope();
   const { fail } = useToast();
   const [ticked, setTicked] = useState<Record<string, readonly string[]>>({});
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another search has other words
   useEffect(() => setTicked({}), [query]);
   const found = useQuery({
     queryKey: ["project", project_id, "offers", query, scope],

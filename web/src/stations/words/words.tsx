@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, saveFile, type Schema } from "../../api/client";
+import { api, data, type Schema, saveFile } from "../../api/client";
 import { whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { languageName, term } from "../../lib/terms";

@@ -50,6 +50,7 @@ export function WordTable({
   useEffect(() => {
     if (last >= rows.length - 20 && rows.length < total) more();
   }, [last, rows.length, total, more]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another order begins at its top
   useEffect(() => {
     box.current?.scrollTo({ top: 0 });
   }, [sort]);
@@ -198,7 +199,7 @@ function RowMenu({
     const next = new URLSearchParams(search);
     for (const key of ["hits-of", "order", "unit"]) next.delete(key);
     next.set("q", row.term);
-    navigate(`/projects/${project}/corpus/context?${next}`);
+    void navigate(`/projects/${project}/corpus/context?${next}`);
   };
   return (
     <Menu
