@@ -11,9 +11,9 @@ import polars as pl
 from corpora import vocabulary
 from measure import row, seconds
 
-from winnower.core.compare import Comparison, compare
+from winnower.core.compare import Comparison, DictionaryTarget, OfGiven, compare
 from winnower.core.dictionary import Category, Dictionary, TermEntry
-from winnower.core.scope import Scope, Split, lay_ground
+from winnower.core.scope import Split, lay_ground
 from winnower.store.opened import OpenCorpus
 
 
@@ -36,12 +36,13 @@ def expressions(target: Dictionary) -> list[str]:
 
 def main(corpus: OpenCorpus, path: Path) -> None:
     target = dictionary()
-    comparison = Comparison(Scope(), target, Split("source"))
-    table = compare(comparison, corpus.index, corpus.columns)
+    reference = OfGiven(target.name, target.categories)
+    comparison, counted = Comparison(reference, split=Split("source")), DictionaryTarget(target)
+    table = compare(comparison, counted, corpus)
 
     def ours() -> None:
         ground = corpus.ground(comparison.scope, comparison.split)
-        found = compare(comparison, corpus.index, corpus.columns, ground)
+        found = compare(comparison, counted, corpus, ground)
         found.measure("rate")
         _ = found.test
 
@@ -85,7 +86,7 @@ def main(corpus: OpenCorpus, path: Path) -> None:
         "at least 300 x",
         pandas_s >= 300 * ours_s,
     )
-    fresh = seconds(lambda: lay_ground(comparison.scope, comparison.split, corpus.index, corpus.columns), 5)
+    fresh = seconds(lambda: lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns), 5)
     print(
         f"   (ours {ours_s * 1000:.0f} ms, a new scope or split {fresh * 1000:.0f} ms more; polars {polars_s:.2f} s, pandas {pandas_s:.1f} s, pandas on Arrow strings {seconds(lambda: count_with(other['text'])):.1f} s)"
     )

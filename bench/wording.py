@@ -14,9 +14,9 @@ import polars as pl
 from corpora import draw, vocabulary
 from measure import row, seconds
 
-from winnower.core.compare import Comparison, compare, look_over
+from winnower.core.compare import Comparison, DictionaryTarget, OfGiven, compare, look_over
+from winnower.core.compare.profile import profile_term
 from winnower.core.dictionary import Category, Dictionary, TermEntry, category_hits
-from winnower.core.dictionary.profile import profile_term
 from winnower.core.index import TokenIndex, build_lexicon, build_segment
 from winnower.core.pattern import parse_term
 from winnower.core.scope import (
@@ -97,8 +97,9 @@ def large_dictionary(corpus: OpenCorpus, path: Path, terms: int = 5_000) -> None
     )
 
     def ours() -> np.ndarray:
-        comparison = Comparison(Scope(), target, BY_SOURCE)
-        return compare(comparison, corpus.index, corpus.columns, corpus.ground(Scope(), BY_SOURCE)).hits
+        comparison = Comparison(OfGiven(target.name, target.categories), split=BY_SOURCE)
+        ground = corpus.ground(Scope(), BY_SOURCE)
+        return compare(comparison, DictionaryTarget(target), corpus, ground).hits
 
     first = seconds(ours)
     warm = seconds(ours, 3)

@@ -245,38 +245,78 @@ def test_a_dictionary_is_changed_undone_and_counted(client, at, filled):
     assert problem(stale, 409, "in the meantime")["current"]["name"] == "Ecology"
 
 
+def of(dictionary, **more):
+    """A comparison of a dictionary's categories across sources."""
+    target = {"kind": "dictionary", "dictionary": dictionary}
+    return {"target": target, "split": {"field": "source"}, **more}
+
+
+def under(client, at, table, row=None, group=None, **more):
+    asked = {"comparison": table["comparison"], "cell": {"row": row, "group": group}, **more}
+    return client.post(f"{at}/evidence", json=asked)
+
+
 def test_a_comparison_and_the_passages_under_it_agree(client, at, filled):
-    table = client.post(f"{at}/compare", json={"dictionary_id": filled}).json()
+    table = client.post(f"{at}/compare", json=of(filled)).json()
     assert [g["label"] for g in table["groups"]] == ["Hill Farmer", "Orrin Courier", "Valley Wire"]
     for row in table["rows"]:
         for group, cell in zip(table["groups"], row["cells"], strict=True):
-            asked = {
-                "dictionary_id": filled,
-                "category_id": row["category_id"],
-                "split": {"field": "source"},
-                "group": group["label"],
-            }
-            under = client.post(f"{at}/evidence", json=asked).json()
-            assert (under["hits"], under["texts"]) == (cell["hits"], cell["texts"])
-            assert sum(len(p["marks"]) for p in under["passages"]) == cell["hits"]
-    assert table["version"] == 1 and table["test"]["df"] == 2
-    problem(
-        client.post(f"{at}/evidence", json={"category_id": 1, "dictionary_id": filled}),
-        404,
-        "no such category",
-    )
-    problem(
-        client.post(
-            f"{at}/evidence",
-            json={"terms": [{"source": "deer"}], "split": {"field": "source"}, "group": "Gone"},
-        ),
-        404,
-        "no group “Gone”",
-    )
+            found = under(client, at, table, row["key"], group["label"]).json()
+            assert (found["hits"], found["texts"]) == (cell["hits"], cell["texts"])
+            assert sum(len(p["marks"]) for p in found["passages"]) == cell["hits"]
+    assert table["test"]["df"] == 2
+    problem(under(client, at, table, "Gone"), 404, "no category “Gone”")
+    problem(under(client, at, table, None, "Gone"), 404, "no group “Gone”")
+
+
+def test_counting_keeps_nothing_and_exporting_keeps_a_version(client, at, filled):
+    versions = f"{at}/dictionaries/{filled}/versions"
+    now = client.post(f"{at}/compare", json=of(filled)).json()
+    assert now["version"] is None and now["comparison"]["target"]["fingerprint"]
+    assert under(client, at, now).status_code == 200
+    sides = {"first": {"dictionary_id": filled}, "second": {"dictionary_id": filled}}
+    assert client.post(f"{at}/dictionaries/side-by-side", json=sides).status_code == 200
+    assert client.get(versions).json() == []
+    exported = client.post(f"{at}/compare/export?form=json", json=of(filled))
+    request = exported.json()
+    assert request["target"] == {
+        "kind": "dictionary",
+        "dictionary": filled,
+        "version": 1,
+        "fingerprint": None,
+    }
+    assert [v["number"] for v in client.get(versions).json()] == [1]
+    assert client.post(f"{at}/compare", json=request).json()["version"] == 1
+
+
+def test_a_number_opens_the_passages_of_the_version_it_was_counted_with(client, at, filled):
+    client.post(f"{at}/dictionaries/{filled}/versions", json={"name": "First"})
+    first = client.post(f"{at}/compare", json=of(filled)).json()
+    tree = client.get(f"{at}/dictionaries/{filled}").json()
+    ecology = next(c for c in tree["categories"] if c["name"] == "Ecology")
+    terms = f"{at}/dictionaries/{filled}/categories/{ecology['id']}/terms"
+    client.post(terms, json={"terms": [{"source": "the"}]})
+    now = client.post(f"{at}/compare", json=of(filled)).json()
+    hits = [sum(c["hits"] for c in t["rows"][1]["cells"]) for t in (first, now)]
+    assert hits[0] < hits[1] and (first["version"], now["version"]) == (1, None)
+    for table, expected in zip((first, now), hits, strict=True):
+        assert under(client, at, table, "Ecology").json()["hits"] == expected
+    client.post(terms, json={"terms": [{"source": "and"}]})
+    problem(under(client, at, now, "Ecology"), 409, "changed since this was counted")
+    assert under(client, at, first, "Ecology").json()["hits"] == hits[0]
+
+
+def test_measures_are_told_with_their_units(client, at, filled):
+    found = {one["name"]: one for one in client.get("/api/v1/measures").json()}
+    assert found["rate"]["axis"] == "per 1,000 words" and not found["hits"]["has_interval"]
+    for name in found:
+        table = client.post(f"{at}/compare", json=of(filled, measure=name)).json()
+        assert table["measure"] == found[name]
 
 
 def test_evidence_in_line_and_in_pages(client, at, filled):
-    asked = {"terms": [{"source": "lamb*"}, {"source": "flock*"}], "form": "line", "most": 3}
+    terms = [{"source": "lamb*"}, {"source": "flock*"}]
+    asked = {"comparison": {"target": {"kind": "terms", "terms": terms}}, "form": "line", "most": 3}
     first = client.post(f"{at}/evidence", json=asked).json()
     assert (first["hits"], len(first["passages"]), first["next"]) == (7, 3, 3)
     assert first["passages"][1]["text"] == "lambs" and first["passages"][1]["before"].endswith(
@@ -287,10 +327,10 @@ def test_evidence_in_line_and_in_pages(client, at, filled):
 
 
 def test_numbers_leave_as_csv_and_excel_and_read_back(client, at, filled):
-    asked = {"dictionary_id": filled, "measure": "rate"}
+    asked = of(filled, measure="rate")
     table = client.post(f"{at}/compare", json=asked).json()
     answer = client.post(f"{at}/compare/export?form=csv", json=asked)
-    assert "Frames%20v1%20by%20source.csv" in answer.headers["content-disposition"]
+    assert "v1%20by%20source.csv" in answer.headers["content-disposition"]
     rows = list(csv.DictReader(io.StringIO(answer.content.decode("utf-8-sig"))))
     assert len(rows) == 9
     first = next(r for r in rows if (r["category"], r["group"]) == ("Livelihood", "Hill Farmer"))
@@ -329,18 +369,18 @@ def test_a_dictionary_leaves_as_csv_and_comes_back(client, at, filled):
         ({"split": {"field": "gone"}}, 422, "no field"),
         ({"scope": [{"kind": "terms", "terms": ["*"]}]}, 422, "every word"),
         ({"scope": [{"kind": "values", "field": "source", "values": ["Gone"]}]}, 422, "no value “Gone”"),
-        ({"dictionary_id": 10**9}, 404, "no such dictionary"),
+        ({"target": {"kind": "dictionary", "dictionary": 10**9}}, 404, "no such dictionary"),
         ({"measure": "median"}, 422, "measure"),
         ({"unknown": 1}, 422, "unknown"),
     ],
 )
 def test_comparisons_that_do_not_fit_say_why(client, at, filled, change, status, words):
-    problem(client.post(f"{at}/compare", json={"dictionary_id": filled, **change}), status, words)
+    problem(client.post(f"{at}/compare", json={**of(filled), **change}), status, words)
 
 
 def test_a_variable_with_several_values_splits_without_a_test(client, at, filled):
     key = next(f["key"] for f in client.get(f"{at}/fields").json() if f["name"] == "Tags")
-    table = client.post(f"{at}/compare", json={"dictionary_id": filled, "split": {"field": key}}).json()
+    table = client.post(f"{at}/compare", json={**of(filled), "split": {"field": key}}).json()
     assert [g["label"] for g in table["groups"]] == ["coast", "hill", "north"]
     assert "several groups" in table["test"]["reason"]
 

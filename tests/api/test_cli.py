@@ -89,13 +89,29 @@ def test_count_gives_groups_hits_and_tests(winnower, files, imported):
         ).stdout
     )
     assert out["groups"] == ["Hill Farmer", "Orrin Courier", "Valley Wire"]
-    assert out["categories"] == ["Livelihood", "Ecology"]
+    assert out["rows"] == ["Livelihood", "Ecology"]
     assert out["hits"] == [[6, 0, 1], [0, 4, 0]]
     assert out["texts_with_hit"] == [[2, 0, 1], [0, 2, 0]]
     assert out["texts"] == [2, 2, 1]
     assert out["values"][0][0] == pytest.approx(1000 * 6 / out["words"][0])
     assert set(out["test"]) >= {"chi2", "df", "p", "cramers_v", "adjusted"}
     assert out["test"]["df"] == 2
+
+
+def test_a_comparison_is_computed_from_its_plain_form(winnower, files, imported, tmp_path):
+    terms = [{"source": "lamb*"}, {"source": "deer"}]
+    plain = {"target": {"kind": "terms", "terms": terms}, "split": {"field": "source"}, "measure": "hits"}
+    request = tmp_path / "request.json"
+    request.write_text(json.dumps(plain))
+    out = json.loads(winnower("compare", "Lynx", "--request", request, "--format", "json").stdout)
+    assert (out["rows"], out["groups"][0]) == (["lamb*", "deer"], "Hill Farmer")
+    assert [sum(row) for row in out["hits"]] == [3, 2] and out["comparison"]["form"] == 1
+    request.write_text(json.dumps(out["comparison"]))  # what comes back asks for the same
+    table = winnower("compare", "Lynx", "--request", request, "--format", "csv").stdout
+    assert list(csv.reader(table.splitlines()))[1][0] == "lamb*"
+    book = tmp_path / "numbers.xlsx"
+    said = winnower("compare", "Lynx", "--request", request, "--format", "xlsx", "--out", book).stdout
+    assert "2 rows by 3 groups" in said and book.read_bytes()[:2] == b"PK"
 
 
 def test_count_as_csv_and_by_a_period(winnower, files, imported):

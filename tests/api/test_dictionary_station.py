@@ -141,13 +141,14 @@ def test_both_kinds_of_company_of_a_term_lead_to_their_passages(station, client,
         rows.append([f"s{number}", "Stock", "Hill Farmer", "2031-06-03", body, "", ""])
     deliver(write_table(tmp_path / "stock.csv", rows))
     station.add("Livelihood", "stock")
-    ask = {"terms": [{"source": "stock"}], "kind": 0, "most": 200}
+    comparison = {"target": {"kind": "terms", "terms": [{"source": "stock"}]}}
+    ask = {"comparison": comparison, "company": 0, "most": 200}
     problem(client.post(f"{at}/evidence", json=ask), 404, "not worked out")
     work_out_company(client, at)
     (mixed,) = station.post("care", scope=[])["mixed"]
     assert mixed["term_id"] == station.term("stock")["id"]
     for kind, (size, telling) in enumerate(zip(mixed["sizes"], mixed["words"], strict=True)):
-        found = client.post(f"{at}/evidence", json={**ask, "kind": kind}).json()
+        found = client.post(f"{at}/evidence", json={**ask, "company": kind}).json()
         assert found["hits"] == size == len(found["passages"])
         near = sum(any(word in one["text"] for word in telling) for one in found["passages"])
         assert near > 0.9 * size

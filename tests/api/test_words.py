@@ -21,6 +21,11 @@ SAID = {
 }
 
 
+def search(query):
+    """A comparison of what a search finds."""
+    return {"target": {"kind": "search", "query": query}}
+
+
 @pytest.fixture
 def words(client, at, deliver, tmp_path):
     rows, number = [], 0
@@ -63,7 +68,9 @@ def test_a_row_leads_to_the_passages_it_counts(words):
         {"kinds": ["hashtag", "emoji"]},
     ):
         for row in words("words", **request)["rows"]:
-            found = words("evidence", terms=[{"source": row["term"]}])
+            found = words(
+                "evidence", comparison={"target": {"kind": "terms", "terms": [{"source": row["term"]}]}}
+            )
             assert (found["hits"], found["texts"]) == (row["hits"], row["texts"]), row
 
 
@@ -139,22 +146,24 @@ def lines(page):
 
 
 def test_a_concordance_is_sorted_by_neighbours_and_paged(words):
-    right = words("concordance", query="stock", sort="right1")
+    right = words("concordance", comparison=search("stock"), sort="right1")
     after = [after for _, _, after in lines(right)]
     assert after == [["exchange"], ["killed"], [","], ["."]]
-    first = words("concordance", query="stock", sort="right1", most=3)
-    rest = words("concordance", query="stock", sort="right1", start=first["next"])
+    first = words("concordance", comparison=search("stock"), sort="right1", most=3)
+    rest = words("concordance", comparison=search("stock"), sort="right1", start=first["next"])
     assert lines(first) + lines(rest) == lines(right)
-    left = [before for before, _, _ in lines(words("concordance", query="stock", sort="left1"))]
+    left = [before for before, _, _ in lines(words("concordance", comparison=search("stock"), sort="left1"))]
     assert left[:2] == [["laughing"], ["of"]]
-    by_source = [p["source"] for p in words("concordance", query="stock", sort="source")["passages"]]
+    by_source = [
+        p["source"] for p in words("concordance", comparison=search("stock"), sort="source")["passages"]
+    ]
     assert by_source == sorted(by_source)
-    only = words("concordance", query="price", sort="date", at=-1, beside="Market")
+    only = words("concordance", comparison=search("price"), sort="date", at=-1, beside="Market")
     assert [p["source"] for p in only["passages"]] == ["Hill Farmer", "Valley Wire"]
 
 
 def test_neighbours_are_counted(words):
-    found = words("concordance/neighbours?offset=-1", query="price")
+    found = words("concordance/neighbours?offset=-1", comparison=search("price"))
     assert (
         found["words"] == [{"word": "market", "hits": 2}, {"word": "the", "hits": 2}]
         and found["different"] == 2
@@ -162,13 +171,13 @@ def test_neighbours_are_counted(words):
 
 
 def test_lines_are_widened_in_place(words, client, at):
-    passage = words("concordance", query="killed")["passages"][0]
+    passage = words("concordance", comparison=search("killed"))["passages"][0]
     place = {"text_id": passage["text_id"], "start": passage["start"], "end": passage["start"] + 6}
     for to in ("sentence", "paragraph", "text"):
         wide = words("widen", **place, to=to)
         assert wide["text"] == "Stock killed on the hill."
         assert wide["text"][wide["mark_start"] : wide["mark_end"]] == "killed"
-    first = words("concordance", query="lamb")["passages"][0]
+    first = words("concordance", comparison=search("lamb"))["passages"][0]
     sentence = words(
         "widen", text_id=first["text_id"], start=first["start"], end=first["start"] + 4, to="sentence"
     )
@@ -176,26 +185,30 @@ def test_lines_are_widened_in_place(words, client, at):
 
 
 def test_a_concordance_is_exported(words, client, at):
-    answer = client.post(f"{at}/concordance/export?form=csv", json={"query": "price", "sort": "left1"})
+    answer = client.post(
+        f"{at}/concordance/export?form=csv", json={"comparison": search("price"), "sort": "left1"}
+    )
     rows = list(csv.DictReader(io.StringIO(answer.text.lstrip("\ufeff"))))
     assert len(rows) == 4 and {row["hit"] for row in rows} == {"price"}
     assert rows[0]["left"].rstrip().lower().endswith("market")
 
 
 def test_company_of_a_term_and_of_a_category(words, client, at):
-    page = words("collocates", query="price", least=1, stop=False)
+    page = words("collocates", comparison=search("price"), least=1, stop=False)
     market = next(row for row in page["rows"] if row["word"] == "market")
     assert (market["together"], market["total"], market["left"], market["right"]) == (2, 2, 2, 0)
     assert market["by_position"][4] == 2 and market["g2"] > 0
-    assert "the" not in [row["word"] for row in words("collocates", query="price", least=1)["rows"]]
-    by_dice = words("collocates", query="price", least=1, by="log_dice")["rows"]
+    assert "the" not in [
+        row["word"] for row in words("collocates", comparison=search("price"), least=1)["rows"]
+    ]
+    by_dice = words("collocates", comparison=search("price"), least=1, by="log_dice")["rows"]
     assert [r["log_dice"] for r in by_dice] == sorted((r["log_dice"] for r in by_dice), reverse=True)
     rows = list(
         csv.DictReader(
             io.StringIO(
-                client.post(f"{at}/collocates/export", json={"query": "price", "least": 1}).text.lstrip(
-                    "\ufeff"
-                )
+                client.post(
+                    f"{at}/collocates/export", json={"comparison": search("price"), "least": 1}
+                ).text.lstrip("\ufeff")
             )
         )
     )
@@ -210,7 +223,7 @@ def test_a_search_counts_texts_by_source_and_leads_on(words, client, at):
         ("Orrin Courier", 0, 0, 2),
         ("Valley Wire", 0, 0, 2),
     ]
-    assert words("evidence", query="price AND NOT stock")["hits"] == 2
+    assert words("evidence", comparison=search("price AND NOT stock"))["hits"] == 2
     assert words("scope", scope=[{"kind": "matches", "query": "price AND NOT stock"}])["texts"] == 2
     assert words("search", query="lamb OR market price")["as_term"] == "lamb | market price"
     bad = words("search", 422, query="price AND (")
@@ -232,7 +245,7 @@ def test_variants_and_synonyms_are_offered_and_taken_in(words):
 
 
 def test_reading_marks_what_was_asked_for(words, client, at):
-    text = words("concordance", query="exact-case: Stock")["passages"][0]["text_id"]
+    text = words("concordance", comparison=search("exact-case: Stock"))["passages"][0]["text_id"]
     marks = client.get(f"{at}/texts/{text}", params={"mark": "exact-case: stock"}).json()["marks"]
     assert marks == []
     assert len(client.get(f"{at}/texts/{text}", params={"mark": "any-accents: stock"}).json()["marks"]) == 1

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from tests.core import slow
 from tests.core.test_suggest import counted
 from tests.core.test_words import made
-from winnower.core.compare import find_evidence
 from winnower.core.pattern import parse_term
+from winnower.core.places import find_hits
 from winnower.core.suggest import (
     LEAST_JUDGED,
     Sources,
@@ -67,7 +67,7 @@ def test_each_source_gives_its_suggestions(tmp_path):
     lemmas = pl.Series(
         [{"flocks": "flock", "herds": "herd"}.get(fold, fold) for fold in lexicon.folds.to_list()]
     )
-    right = find_evidence([parse_term("lost")], index, columns, np.ones(len(many), bool), "text")
+    right = find_hits([parse_term("lost")], index, columns, np.ones(len(many), bool), "text")
 
     def told(language="none", **sources):
         return names(

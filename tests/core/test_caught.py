@@ -5,11 +5,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_words import made
-from winnower.core.compare import find_evidence
 from winnower.core.dictionary import category_hits
 from winnower.core.dictionary.hits import caught_by_each, count_each
 from winnower.core.pattern import parse_term, resolve, rows_of_each
 from winnower.core.pattern.resolve import Letters
+from winnower.core.places import find_hits
 from winnower.core.scope import Scope, Split, lay_ground
 from winnower.core.suggest import build_company, mixed_company, mixed_terms
 from winnower.core.words import count_words
@@ -26,9 +26,9 @@ def test_each_term_is_counted_as_if_it_were_alone(tmp_path_factory, many, some, 
     index, columns, _ = made(tmp_path_factory.mktemp("caught"), many)
     terms = [parse_term(term) for term in some]
     mask = np.array(data.draw(st.lists(st.booleans(), min_size=len(many), max_size=len(many))), bool)
-    alone = [find_evidence([term], index, columns, mask, "text").hits for term in terms]
+    alone = [find_hits([term], index, columns, mask, "text").hits for term in terms]
     assert count_each(terms, index, mask).tolist() == alone
-    everywhere = [find_evidence([term], index, columns, np.ones(len(many), bool)).hits for term in terms]
+    everywhere = [find_hits([term], index, columns, np.ones(len(many), bool)).hits for term in terms]
     assert count_each(terms, index).tolist() == everywhere
     for segment in index.segments:
         found = caught_by_each(terms, segment)

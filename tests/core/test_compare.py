@@ -5,23 +5,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core import slow
+from tests.core.texts import Texts, table_of
 from winnower.core.compare import (
     Comparison,
-    compare,
+    OfDictionary,
+    OfSearch,
     dictionary_overview,
-    find_evidence,
     how_counted,
-    passages,
     statements,
-    whole_sentence,
 )
+from winnower.core.compare.profile import profile_term
 from winnower.core.compare.sentences import largest_gap
 from winnower.core.dictionary import Category, Dictionary, TermEntry, dictionary_from_rows, dictionary_to_rows
-from winnower.core.dictionary.profile import profile_term
 from winnower.core.errors import ComparisonError, DictionaryError
 from winnower.core.index import TokenIndex, build_lexicon, build_segment
 from winnower.core.measure import rate_interval
 from winnower.core.pattern import parse_term
+from winnower.core.places import find_hits, passages, whole_sentence
 from winnower.core.scope import (
     CategoryColumn,
     Columns,
@@ -85,7 +85,7 @@ def slow_counts(dictionary, row, text):
 def test_every_cell_agrees_with_the_slow_rules_and_with_its_evidence(tmp_path_factory, texts, data):
     sources = data.draw(st.lists(st.sampled_from("ABC"), min_size=len(texts), max_size=len(texts)))
     index, columns = corpus(tmp_path_factory.mktemp("c"), texts, sources)
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns)
     for g, label in enumerate(table.groups.labels):
         inside = [t for t, s in zip(texts, sources, strict=True) if s == label]
         assert table.texts[g] == len(inside)
@@ -96,7 +96,7 @@ def test_every_cell_agrees_with_the_slow_rules_and_with_its_evidence(tmp_path_fa
             assert table.texts_with_hit[row, g] == sum(n > 0 for n in per_text)
             terms = [t.parse() for at in FRAMES.with_children(row) for t in FRAMES.categories[at].terms]
             wanted = table.groups.of_text == g
-            evidence = find_evidence(terms, index, columns, wanted)
+            evidence = find_hits(terms, index, columns, wanted)
             assert (evidence.hits, evidence.texts) == (table.hits[row, g], table.texts_with_hit[row, g])
 
 
@@ -115,7 +115,7 @@ def newsroom(tmp_path_factory):
 
 def test_intervals_are_those_of_the_texts(newsroom):
     texts, sources, index, columns = newsroom
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns)
     at = table.groups.labels.index("Farmer")
     inside = [t for t, s in zip(texts, sources, strict=True) if s == "Farmer"]
     x = np.array([len(t.split()) for t in inside], float)
@@ -133,7 +133,7 @@ def test_intervals_are_those_of_the_texts(newsroom):
 
 def test_shares_add_up_over_the_tested_rows(newsroom):
     *_, index, columns = newsroom
-    table = compare(Comparison(Scope(), FRAMES, Split("source"), "share"), index, columns)
+    table = table_of(FRAMES, index, columns, measure="share")
     assert table.tested_rows == (0, 1)
     share = table.measure("share")
     assert share.value[[0, 1]].sum(0) == pytest.approx(1)
@@ -145,7 +145,7 @@ def test_shares_add_up_over_the_tested_rows(newsroom):
 
 def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(newsroom):
     *_, index, columns = newsroom
-    table = compare(Comparison(Scope(), FRAMES, Split("source"), version=3), index, columns)
+    table = table_of(FRAMES, index, columns, version=3)
     (row, high, low), ratio = largest_gap(table)
     assert (FRAMES.categories[row].name, table.groups.labels[high], table.groups.labels[low]) == (
         "Livelihood",
@@ -163,57 +163,64 @@ def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(new
 def test_no_gap_is_claimed_where_there_is_none(tmp_path):
     texts = ["lamb deer the the"] * 30 + ["lamb deer the the"] * 30
     index, columns = corpus(tmp_path, texts, ["A", "B"] * 30)
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns)
     assert statements(table)[0].text == "No gap between two groups is larger than chance would give."
 
 
 def test_texts_without_any_spread_are_said_to_have_none(tmp_path):
     index, columns = corpus(tmp_path, ["lamb", "deer"] * 20, ["A", "B"] * 20)
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns)
     assert any("do not differ in their mix" in s.text for s in statements(table))
 
 
 def test_an_overview_counts_and_names_terms_to_look_after(tmp_path):
     index, columns = corpus(tmp_path, ["lamb lamb", "deer", "the"], ["A", "A", "B"])
     target = Dictionary("D", (category("One", "lamb", "unicorn", "Deer"), category("Two", "deer")))
-    found = dictionary_overview(target, index, lay_ground(Scope(), Split(), index, columns))
+    found = dictionary_overview(target, Texts(index, columns), lay_ground(Scope(), Split(), index, columns))
     assert (found.hits.tolist(), found.texts.tolist(), found.texts_matched) == ([3, 1], [2, 1], 2)
     assert (found.empty_terms, found.double_terms) == ((1,), (2, 3))
-    nothing = dictionary_overview(Dictionary("E", ()), index, lay_ground(Scope(), Split(), index, columns))
+    nothing = dictionary_overview(
+        Dictionary("E", ()), Texts(index, columns), lay_ground(Scope(), Split(), index, columns)
+    )
     assert (len(nothing.hits), nothing.texts_matched) == (0, 0)
 
 
 def test_small_counts_are_pointed_out(tmp_path):
     index, columns = corpus(tmp_path, ["lamb", "deer", "lamb deer", "deer"], ["A", "A", "B", "B"])
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns)
     warning = next(s for s in statements(table) if s.kind == "warning")
     assert "below 5" in warning.text and "Fisher" in warning.text
 
 
 def test_one_group_and_overlapping_groups_have_no_test(newsroom):
     *_, index, columns = newsroom
-    table = compare(Comparison(Scope(), FRAMES, Split()), index, columns)
+    table = table_of(FRAMES, index, columns, Split())
     assert table.groups.labels == ("All texts",)
     assert "only one group" in table.test.reason
 
 
 def test_a_scope_is_counted_alone(newsroom):
     texts, sources, index, columns = newsroom
-    table = compare(Comparison(Scope((HasTerm(("deer",)),)), FRAMES, Split("source")), index, columns)
+    table = table_of(FRAMES, index, columns, scope=Scope((HasTerm(("deer",)),)))
     assert table.texts.sum() == sum("deer" in t.split() for t in texts) == table.texts_in_scope
+
+
+class Empty:
+    def dictionary(self, dictionary_id, version):
+        return Dictionary("Empty", ()), version
 
 
 def test_unknown_measures_and_empty_dictionaries_are_refused():
     with pytest.raises(ComparisonError, match="no measure"):
-        Comparison(Scope(), FRAMES, Split(), "median")
+        Comparison(OfSearch("deer"), measure="median")
     with pytest.raises(ComparisonError, match="no categories yet"):
-        Comparison(Scope(), Dictionary("Empty", ()), Split())
+        OfDictionary(1).resolve(Empty(), None)
 
 
 def test_passages_are_sentences_with_their_quotes(tmp_path):
     body = "First. “We lost lambs,” she said. (The lamb, too.) Deer?\n\n“Lambs!” he cried."
     index, columns = corpus(tmp_path, [body], ["A"], parts=1)
-    evidence = find_evidence([parse_term("lamb*")], index, columns, np.ones(1, bool))
+    evidence = find_hits([parse_term("lamb*")], index, columns, np.ones(1, bool))
     found, after = passages(evidence, index, 0, 10)
     cut = [body[slice(*whole_sentence(body, p))] for p in found]
     assert cut == ["“We lost lambs,” she said.", "(The lamb, too.)", "“Lambs!” he cried."]
@@ -224,7 +231,7 @@ def test_passages_are_sentences_with_their_quotes(tmp_path):
 
 def test_passages_are_paged_without_loss(newsroom):
     *_, index, columns = newsroom
-    evidence = find_evidence([parse_term("lamb")], index, columns, np.ones(index.n_texts, bool))
+    evidence = find_hits([parse_term("lamb")], index, columns, np.ones(index.n_texts, bool))
     at, marks = 0, 0
     while at < evidence.hits:
         page, at = passages(evidence, index, at, 7)

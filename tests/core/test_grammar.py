@@ -121,7 +121,8 @@ def test_text_to_fields_to_text_says_the_same(term):
 
 
 @given(
-    st.text("abz019'-*?|./: A", min_size=1, max_size=12) | st.sampled_from(["near", "lamb*", "*", "a-", "l'*"]),
+    st.text("abz019'-*?|./: A", min_size=1, max_size=12)
+    | st.sampled_from(["near", "lamb*", "*", "a-", "l'*"]),
     st.booleans(),
     st.booleans(),
 )

@@ -7,11 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_words import NONE, made
-from winnower.core.compare import Evidence, find_evidence, look_over, side_by_side
+from tests.core.texts import Texts
+from winnower.core.compare import look_over, side_by_side
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.dictionary.differences import differences, plan_merge
-from winnower.core.dictionary.judging import balanced_sample, missed_texts, precision
-from winnower.core.dictionary.verdicts import judged_hits, places_in_texts, right_hits
 from winnower.core.errors import TermError
 from winnower.core.pattern import (
     matching_texts,
@@ -23,6 +22,9 @@ from winnower.core.pattern import (
 )
 from winnower.core.pattern.exclude import exclude_form
 from winnower.core.pattern.query import Leaf
+from winnower.core.places import Places, find_hits
+from winnower.core.review.quality import balanced_sample, missed_texts, precision
+from winnower.core.review.verdicts import judged_hits, places_in_texts, right_hits
 from winnower.core.scope import Matches, Scope, Split, lay_ground
 from winnower.core.suggest import (
     build_company,
@@ -93,7 +95,7 @@ def test_a_word_with_two_meanings_is_told_from_one_with_one(tmp_path):
     company = build_company(index, lexicon, hits, NONE)
 
     def look(term):
-        found = find_evidence([parse_term(term)], index, columns, np.ones(len(many), bool), "text")
+        found = find_hits([parse_term(term)], index, columns, np.ones(len(many), bool), "text")
         return mixed_company(found, index, lexicon, company)
 
     stock = look("stock")
@@ -104,7 +106,7 @@ def test_a_word_with_two_meanings_is_told_from_one_with_one(tmp_path):
     term, mask = parse_term("stock"), np.ones(len(many), bool)
     trades = 0 if set(stock.words[0]) <= set(trade) else 1
     for order in ("date", "text"):
-        ordered = find_evidence([term], index, columns, mask, order)
+        ordered = find_hits([term], index, columns, mask, order)
         found = [hits_of_kind(term, kind, ordered, index, lexicon, company, mask) for kind in (0, 1)]
         assert [one.hits for one in found] == list(stock.sizes)
         assert not set(found[0].text.tolist()) & set(found[1].text.tolist())
@@ -115,7 +117,7 @@ def test_a_word_with_two_meanings_is_told_from_one_with_one(tmp_path):
 def test_typical_words_of_passages(tmp_path):
     many = ["the heft is lost", "the heft is old", "the heft is theirs", *["the road is wet"] * 30]
     index, columns, lexicon, hits, _ = counted(tmp_path, many)
-    passages = find_evidence([parse_term("heft")], index, columns, np.ones(len(many), bool), "text")
+    passages = find_hits([parse_term("heft")], index, columns, np.ones(len(many), bool), "text")
     found, g2 = typical_words(passages, index, lexicon, hits)
     assert [lexicon.folds[int(n)] for n in found] == ["heft"]
     assert g2[0] > 10.83
@@ -277,7 +279,7 @@ def test_verdicts_stay_with_the_very_same_words(tmp_path):
     everything = np.ones(2, bool)
 
     def hits(term):
-        return find_evidence([parse_term(term)], index, columns, everything, "text")
+        return find_hits([parse_term(term)], index, columns, everything, "text")
 
     places = places_in_texts(hits("stock"), index)
     assert places.rows() == [(index.text_id[0], 0, 5), (index.text_id[0], 16, 21), (index.text_id[1], 0, 5)]
@@ -365,10 +367,10 @@ def test_two_dictionaries_on_the_same_texts(tmp_path):
     index, columns, _ = made(tmp_path, ["lamb lambs wool", "lamb deer"], ["A", "B"])
     ground = lay_ground(Scope(), Split("source"), index, columns)
     found = side_by_side(
-        dictionary(X=["lamb*"], Y=["wool"]), dictionary(X=["lamb"], Z=["deer"]), index, ground
+        dictionary(X=["lamb*"], Y=["wool"]), dictionary(X=["lamb"], Z=["deer"]), Texts(index, columns), ground
     )
     assert found.paths == (("X",), ("Y",), ("Z",))
     assert found.hits[:, 0].tolist() == [[2, 1], [1, 1]]
     assert found.both.tolist() == [2, 0, 0]
     assert found.has.tolist() == [[True, True, False], [True, False, True]]
-    assert isinstance(find_evidence([parse_term("lamb")], index, columns, np.ones(2, bool)), Evidence)
+    assert isinstance(find_hits([parse_term("lamb")], index, columns, np.ones(2, bool)), Places)

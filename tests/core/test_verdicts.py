@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_words import made
-from winnower.core.compare import find_evidence
-from winnower.core.dictionary.verdicts import (
+from winnower.core.pattern import parse_term
+from winnower.core.places import find_hits
+from winnower.core.review.verdicts import (
     PLACE,
     SHOWS,
     agreed,
@@ -22,7 +23,6 @@ from winnower.core.dictionary.verdicts import (
     standing_texts,
     texts_without,
 )
-from winnower.core.pattern import parse_term
 
 SCHEMA = {"text_id": pl.Int64, "start": pl.Int32, "end": pl.Int32, "verdict": pl.Int8, "made_by": pl.Int64}
 MANY = ["the flock and the lambs", "a flock is a flock", "flocks of lambs", "no sheep here"]
@@ -46,7 +46,7 @@ def test_most_people_decide_and_an_even_vote_does_not_fit(rows):
 
 def hits_of(tmp_path, source):
     index, columns, _ = made(tmp_path, MANY)
-    return index, find_evidence([parse_term(source)], index, columns, np.ones(len(MANY), bool), "text")
+    return index, find_hits([parse_term(source)], index, columns, np.ones(len(MANY), bool), "text")
 
 
 def test_places_are_those_of_the_text(tmp_path):

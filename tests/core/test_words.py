@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from tests.core import slow
 from tests.core.test_compare import corpus
-from winnower.core.compare import find_evidence
 from winnower.core.errors import WinnowerError
 from winnower.core.index import KINDS, TokenIndex, build_lexicon, build_segment
 from winnower.core.measure import log_dice, log_likelihood, mutual_information
 from winnower.core.pattern import parse_term
+from winnower.core.places import find_hits
 from winnower.core.scope import HasTerm, Scope, Split, lay_ground
 from winnower.core.words import (
     Pick,
@@ -176,7 +176,7 @@ LINES = ["a stock of wool", "the stock fell today", "Stock of hay", "no such thi
 
 def test_lines_are_sorted_by_what_stands_beside_them(tmp_path):
     index, columns, lexicon = made(tmp_path, LINES)
-    hits = find_evidence([parse_term("stock")], index, columns, np.ones(5, bool), "text")
+    hits = find_hits([parse_term("stock")], index, columns, np.ones(5, bool), "text")
     found = neighbours(hits, index, lexicon)
 
     def names(offset):
@@ -201,7 +201,7 @@ def test_lines_are_sorted_by_what_stands_beside_them(tmp_path):
 @settings(max_examples=80, deadline=None)
 def test_collocates_count_each_token_once(tmp_path_factory, many, window):
     index, columns, lexicon = made(tmp_path_factory.mktemp("k"), many)
-    hits = find_evidence([parse_term("lamb")], index, columns, np.ones(len(many), bool), "text")
+    hits = find_hits([parse_term("lamb")], index, columns, np.ones(len(many), bool), "text")
     ground = lay_ground(Scope(), Split(), index, columns)
     words = count_words(index, lexicon, ground)
     found = find_collocates(hits, index, lexicon, words, window=window, least=1)

@@ -8,13 +8,13 @@ import pytest
 from python_calamine import CalamineWorkbook
 
 from tests.core.test_compare import FRAMES, corpus
-from winnower.core.compare import MEASURES, Comparison, compare, statements
+from tests.core.texts import table_of
+from winnower.core.compare import MEASURES, statements
 from winnower.core.dictionary import Category, Dictionary, TermEntry
-from winnower.core.scope import Scope, Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.writers import tables
 from winnower.writers.dictionary_file import dictionary_csv
-from winnower.writers.tables import COLUMNS, comparison_csv, comparison_xlsx, long_rows
+from winnower.writers.tables import columns_of, comparison_csv, comparison_xlsx, long_rows
 
 TEXTS = [
     "lamb lambs market price the the",
@@ -30,19 +30,19 @@ def table(tmp_path_factory):
     index, columns = corpus(
         tmp_path_factory.mktemp("w"), TEXTS, ["=Farmer", "Courier", "=Farmer", "Courier", "Wire"]
     )
-    return compare(Comparison(Scope(), FRAMES, Split("source"), version=4), index, columns)
+    return table_of(FRAMES, index, columns, version=4)
 
 
 def test_every_cell_is_a_row_with_all_measures(table):
     rows = long_rows(table)
-    assert len(rows) == 9 and {len(row) for row in rows} == {len(COLUMNS)}
-    by_cell = {(row[0], row[1]): dict(zip(COLUMNS, row, strict=True)) for row in rows}
+    assert len(rows) == 9 and {len(row) for row in rows} == {len(columns_of(table))}
+    by_cell = {(row[0], row[1]): dict(zip(columns_of(table), row, strict=True)) for row in rows}
     cell = by_cell[("Livelihood", "=Farmer")]
     at = table.groups.labels.index("=Farmer")
     assert (cell["hits"], cell["words"], cell["texts"]) == (table.hits[0, at], table.words[at], 2)
     assert cell["rate per 1,000 words"] == pytest.approx(1000 * cell["hits"] / cell["words"])
     one_text = by_cell[("Ecology", "Wire")]
-    assert one_text["rate low"] is None and one_text["rate per 1,000 words"] > 0
+    assert one_text["rate per 1,000 words low"] is None and one_text["rate per 1,000 words"] > 0
 
 
 def test_csv_holds_full_precision_and_leaves_undefined_cells_empty(table):
@@ -50,7 +50,7 @@ def test_csv_holds_full_precision_and_leaves_undefined_cells_empty(table):
     assert len(rows) == 9
     wire = next(r for r in rows if r["group"] == "Wire" and r["category"] == "Ecology")
     assert (
-        wire["rate low"] == ""
+        wire["rate per 1,000 words low"] == ""
         and float(wire["rate per 1,000 words"])
         == table.measure("rate").value[1, table.groups.labels.index("Wire")]
     )
@@ -61,10 +61,10 @@ def test_a_workbook_shows_the_chosen_measure_and_never_a_formula(tmp_path_factor
     index, columns = corpus(
         tmp_path_factory.mktemp("x"), TEXTS, ["=Farmer", "Courier", "=Farmer", "Courier", "Wire"]
     )
-    table = compare(Comparison(Scope(), FRAMES, Split("source"), measure), index, columns)
+    table = table_of(FRAMES, index, columns, measure=measure)
     book = CalamineWorkbook.from_filelike(io.BytesIO(comparison_xlsx(table)))
     grid = book.get_sheet_by_name("Comparison").to_python()
-    assert grid[0][0].lower() == MEASURES[measure]
+    assert grid[0][0].lower() == MEASURES[measure].unit
     assert set(grid[1][1:]) == {"=Farmer", "Courier", "Wire"}
     values = table.measure(measure).value
     for row, name in enumerate(c.label for c in FRAMES.categories):
@@ -80,7 +80,7 @@ def test_a_workbook_shows_the_chosen_measure_and_never_a_formula(tmp_path_factor
 
 def test_test_values_are_plain_and_name_what_was_tested(table):
     values = tables.test_values(table)
-    assert values["categories"] == ["Livelihood", "Ecology"]
+    assert values["rows"] == ["Livelihood", "Ecology"]
     assert values["df"] == 2 and values["adjusted"]["p"] is None  # one source has a single text
     assert values["exact_p"] is not None and values["reason"] is None
 

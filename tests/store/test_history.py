@@ -222,10 +222,10 @@ def test_bad_category_names_are_refused(frames, act, name, error, words):
         act(lambda r: store.make_category(r, loaded(r, frames), name))
 
 
-def test_versions_grow_with_what_was_counted(database, project, account, frames, act):
+def test_versions_grow_with_what_is_kept(database, project, account, frames, act):
     def version():
         with database.session() as session:
-            return store.version_of(
+            return store.keep_version(
                 session, store.load(session, session.get_one(DictionaryRow, frames.id)), account.id
             )
 

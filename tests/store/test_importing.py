@@ -8,10 +8,10 @@ from sqlalchemy import func, select
 
 from tests.conftest import NEWS_MAPPING, NEWS_ROWS, write_table
 from tests.core import slow
-from winnower.core.compare import Comparison, compare
+from tests.core.texts import table_of
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict, ReadError
-from winnower.core.scope import Scope, Split, value_at
+from winnower.core.scope import Scope, value_at
 from winnower.jobs.importing import ImportRun, project_lock
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, tables
@@ -76,7 +76,7 @@ def test_a_table_becomes_texts_with_variables(database, deliver, opened, news, p
 def test_counts_over_the_stored_corpus(deliver, opened, news):
     deliver(news)
     corpus = opened()
-    table = compare(Comparison(Scope(), FRAMES, Split("source")), corpus.index, corpus.columns)
+    table = table_of(FRAMES, corpus.index, corpus.columns)
     assert table.groups.labels == ("Hill Farmer", "Orrin Courier", "Valley Wire")
     assert table.hits.tolist() == [[6, 0, 1], [0, 4, 0]]
 

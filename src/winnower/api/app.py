@@ -83,7 +83,8 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
     for part in (*parts, versions, instruments, termwork, judging, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
-    app.include_router(help_router, prefix="/api/v1")
+    for common in (help_router, comparing.measures_router):
+        app.include_router(common, prefix="/api/v1")
     _serve_web(app, web)
     return app
 

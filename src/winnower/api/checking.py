@@ -300,7 +300,7 @@ def repair_texts(desk: Writing, given: c.RepairTexts) -> Changed:
 def texts_by_month(desk: Reading, asked: Scoped) -> c.CalendarPublic:
     """Texts per month and source in the scope."""
     corpus = desk.corpus
-    found = calendar(corpus.columns, corpus.ground(asked.scope_value(), Split()).mask)
+    found = calendar(corpus.columns, corpus.ground(asked.texts, Split()).mask)
     return c.CalendarPublic(
         period=found.period,
         labels=list(found.labels),

@@ -4,49 +4,56 @@ from __future__ import annotations
 
 from typing import Literal
 
+import orjson
 from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
-from winnower.api.context import Desk, Reading
-from winnower.api.evidence import evidence_page, hits_asked
-from winnower.api.instruments import download, loaded, plain
-from winnower.core.compare import (
-    MEASURES,
-    Comparison,
-    Table,
-    compare,
-    how_counted,
-    statements,
-)
-from winnower.store.dictionaries import StoredDictionary, version_of
+from winnower.api.context import AccountDep, Desk, Reading
+from winnower.api.evidence import evidence_page, looked_up, places_asked
+from winnower.api.files import EXCEL, download
+from winnower.api.numbers import plain
+from winnower.core.compare import MEASURES, Comparison, Measure, Table, how_counted, statements, to_plain
+from winnower.store.comparing import Asked, keep_state, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
+measures_router = APIRouter()
 
 
-def _table(desk: Desk, asked: s.CompareRequest) -> tuple[Table, StoredDictionary]:
-    stored = loaded(desk, asked.dictionary_id)
-    version = version_of(desk.session, stored, desk.account.id)
-    comparison = Comparison(asked.scope_value(), stored.value, asked.split.value(), asked.measure, version)
-    corpus = desk.corpus
-    ground = corpus.ground(comparison.scope, comparison.split)
-    return compare(comparison, corpus.index, corpus.columns, ground), stored
+@measures_router.get("/measures")
+def list_measures(_: AccountDep) -> list[s.MeasurePublic]:
+    """All measures a comparison can show."""
+    return [_measure(one) for one in MEASURES.values()]
+
+
+def _measure(one: Measure) -> s.MeasurePublic:
+    return s.MeasurePublic(
+        name=one.name,
+        label=one.label,
+        unit=one.unit,
+        axis=one.axis,
+        form=one.form,
+        has_interval=one.has_interval,
+    )
 
 
 @router.post("/compare")
-def compare_categories(desk: Reading, asked: s.CompareRequest) -> s.ComparisonPublic:
-    """Categories of a dictionary across a field: counts, measures with intervals, tests."""
-    table, stored = _table(desk, asked)
-    return s.ComparisonPublic(
-        dictionary=stored.row.name,
-        version=table.comparison.version or 0,
-        measure=asked.measure,
-        unit=MEASURES[asked.measure],
+def compare(desk: Reading, comparison: Comparison) -> s.TablePublic:
+    """Rows of a target across the groups of a split: counts, measures with intervals, tests."""
+    asked = looked_up(desk, comparison)
+    table = table_of(desk.corpus, asked)
+    return s.TablePublic(
+        comparison=asked.comparison,
+        target=table.target.name,
+        version=table.target.version,
+        noun=table.target.nouns[0],
+        nouns=table.target.nouns[1],
+        measure=_measure(table.shown),
         groups=[
             s.Group(label=label, texts=int(table.texts[at]), words=int(table.words[at]))
             for at, label in enumerate(table.groups.labels)
         ],
-        rows=_rows(table, stored),
+        rows=_rows(table),
         statements=[
             s.StatementPublic(kind=v.kind, text=v.text, strong=list(v.strong)) for v in statements(table)
         ],
@@ -56,49 +63,60 @@ def compare_categories(desk: Reading, asked: s.CompareRequest) -> s.ComparisonPu
     )
 
 
-def _rows(table: Table, stored: StoredDictionary) -> list[s.CompareRow]:
+def _rows(table: Table) -> list[s.TableRow]:
     measured = table.measure(table.comparison.measure)
-    hits, texts = table.hits, table.texts_with_hit
-    rows = []
-    for at, (row, category) in enumerate(zip(stored.categories, stored.value.categories, strict=True)):
-        cells = [
-            s.Cell(
-                value=plain(measured.value[at, group]),
-                low=plain(measured.low[at, group]),
-                high=plain(measured.high[at, group]),
-                hits=int(hits[at, group]),
-                texts=int(texts[at, group]),
-                residual=plain(table.residuals[at, group]),
-            )
-            for group in range(table.groups.n_groups)
-        ]
-        rows.append(
-            s.CompareRow(
-                category_id=row.id,
-                label=category.label,
-                name=category.name,
-                depth=category.depth,
-                colour=category.colour,
-                tested=at in table.tested_rows,
-                evenness=plain(table.evenness[at]),
-                cells=cells,
-            )
+    hits, texts, evenness = table.hits, table.texts_with_hit, table.evenness
+    return [
+        s.TableRow(
+            key=row.key,
+            label=row.label,
+            name=row.name,
+            depth=row.depth,
+            colour=row.colour,
+            tested=at in table.tested_rows,
+            evenness=plain(evenness[at]),
+            cells=[
+                s.TableCell(
+                    value=plain(measured.value[at, group]),
+                    low=plain(measured.low[at, group]),
+                    high=plain(measured.high[at, group]),
+                    hits=int(hits[at, group]),
+                    texts=int(texts[at, group]),
+                    residual=plain(table.residuals[at, group]),
+                    stands_out=int(table.stands_out[at, group]),  # type: ignore[arg-type]
+                )
+                for group in range(table.groups.n_groups)
+            ],
         )
-    return rows
+        for at, row in enumerate(table.target.rows)
+    ]
 
 
 @router.post("/compare/export")
-def export(desk: Reading, asked: s.CompareRequest, form: Literal["csv", "xlsx"] = "csv") -> Response:
-    """The numbers of a comparison as CSV or Excel."""
-    table, stored = _table(desk, asked)
-    name = f"{stored.row.name} v{table.comparison.version} by {asked.split.field or 'all'}.{form}"
+def export(desk: Reading, comparison: Comparison, form: Literal["csv", "xlsx", "json"] = "csv") -> Response:
+    """The numbers of a comparison as CSV or Excel, or the comparison itself as JSON, to be asked again.
+
+    What leaves the project names the state it was counted with: that is kept as a version.
+    """
+    asked = _kept(desk, comparison)
+    version = "" if asked.target.version is None else f" v{asked.target.version}"
+    what = asked.target.name.replace("“", "").replace("”", "")
+    name = f"{what}{version} by {comparison.split.field or 'all'}.{form}"
+    if form == "json":
+        plain_form = orjson.dumps(to_plain(asked.comparison), option=orjson.OPT_INDENT_2)
+        return download(plain_form, name, "application/json")
+    table = table_of(desk.corpus, asked)
     if form == "csv":
         return download("\ufeff" + comparison_csv(table), name, "text/csv; charset=utf-8")
-    excel = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return download(comparison_xlsx(table), name, excel)
+    return download(comparison_xlsx(table), name, EXCEL)
+
+
+def _kept(desk: Desk, comparison: Comparison) -> Asked:
+    asked = looked_up(desk, comparison)
+    return keep_state(desk.session, desk.project.id, desk.account.id, desk.corpus, asked)
 
 
 @router.post("/evidence")
 def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
     """The passages under a number, a page at a time."""
-    return evidence_page(desk, hits_asked(desk, asked), asked, asked.form)
+    return evidence_page(desk, places_asked(desk, asked), asked, asked.form)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from typing import Annotated, Literal
 
 import numpy as np
@@ -9,13 +10,16 @@ from fastapi import APIRouter, Query, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading
-from winnower.api.evidence import evidence_page, hits_asked, scope_of, what_is_asked
-from winnower.api.instruments import download, plain
+from winnower.api.evidence import evidence_page, looked_up, origin_of, places_asked
+from winnower.api.files import EXCEL, download
+from winnower.api.numbers import plain
 from winnower.api.schemas import words as w
-from winnower.api.words import EXCEL, counts_in_scope, stop_numbers
-from winnower.core.compare import Evidence, collocates_method, passages
+from winnower.api.words import counts_in_scope, stop_numbers
+from winnower.core.compare import collocates_method
 from winnower.core.pattern import Piece, write_piece
-from winnower.core.scope import Split, value_at
+from winnower.core.places import Places, passages
+from winnower.core.places import widen as widen_place
+from winnower.core.scope import Scope, Split
 from winnower.core.tokens import fold
 from winnower.core.words import (
     Collocates,
@@ -25,6 +29,7 @@ from winnower.core.words import (
     neighbours,
     sort_hits,
 )
+from winnower.store.comparing import places_key
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import all_bodies, bodies
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
@@ -35,27 +40,32 @@ MOST_NEIGHBOURS = 200
 CONTEXT_CHARS = 160
 
 
-def _concordance(desk: Desk, what: tuple) -> Concordance:
-    def make(corpus: OpenCorpus) -> Concordance:
-        return neighbours(corpus.evidence(*what), corpus.index, corpus.lexicon)
+def _concordance(desk: Desk, asked: s.EvidenceRequest, order: str) -> tuple[Concordance, Hashable]:
+    """The lines of a request in reading order, and all that decides which they are."""
+    found = looked_up(desk, asked.comparison)
+    places = places_asked(desk, asked.model_copy(update={"order": order}))
+    corpus = desk.corpus
+    key = (*places_key(found, asked.cell, order), asked.company)
+    fields = corpus.scope_fields(asked.comparison.texts, asked.comparison.split, "date", "source")
+    made = corpus.kept(
+        ("beside", key), lambda corpus: neighbours(places, corpus.index, corpus.lexicon), fields
+    )
+    return made, key
 
-    return desk.corpus.kept(("beside", what), make)
 
-
-def _lines(desk: Desk, asked: w.LinesRequest) -> Evidence:
+def _lines(desk: Desk, asked: w.LinesRequest) -> Places:
     """The hits of the request in its order, only those with the wanted neighbour."""
-    order = "source" if asked.sort == "source" else "date"
-    what = what_is_asked(desk, asked.model_copy(update={"order": order}))
+    found, key = _concordance(desk, asked, "source" if asked.sort == "source" else "date")
+    corpus = desk.corpus
 
-    def make(corpus: OpenCorpus) -> Evidence:
-        found = _concordance(desk, what)
+    def make(corpus: OpenCorpus) -> Places:
         rows = sort_hits(found, asked.sort)
         if asked.at and asked.beside:
             rows = rows[found.at(asked.at)[rows] == corpus.lexicon.number_of(fold(asked.beside))]
-        hits = found.evidence
-        return Evidence(hits.text[rows], hits.start[rows], hits.length[rows])
+        return found.places.some(rows)
 
-    return desk.corpus.kept(("lines", what, asked.sort, asked.at, asked.beside), make)
+    fields = corpus.scope_fields(asked.comparison.texts, asked.comparison.split, "date", "source")
+    return corpus.kept(("lines", key, asked.sort, asked.at, asked.beside), make, fields)
 
 
 @router.post("/concordance")
@@ -72,7 +82,7 @@ def neighbour_counts(
     most: Annotated[int, Query(ge=1, le=MOST_NEIGHBOURS)] = 30,
 ) -> w.Neighbours:
     """The words at one place beside the hits, counted."""
-    found = _concordance(desk, what_is_asked(desk, asked.model_copy(update={"order": "date"})))
+    found, _ = _concordance(desk, asked, "date")
     folds, hits = counted_neighbours(found, offset or 1)
     names = desk.corpus.lexicon.folds.gather(folds[:most]).to_list()
     return w.Neighbours(
@@ -87,17 +97,17 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
     """The lines in their order as CSV or Excel, at most 50,000."""
     found = _lines(desk, asked)
     corpus = desk.corpus
-    fields = corpus.columns.fields
     parts: list[list] = [[] for _ in range(8)]
     for first in range(0, min(found.hits, MOST_EXPORTED), 2_000):
         shown, _ = passages(found, corpus.index, first, 2_000, each_hit=True)
         body = dict(all_bodies(desk.session, sorted({p.text_id for p in shown})))
         for p in shown:
             text, (low, high) = body[p.text_id], p.marks[0]
+            title, source, date = origin_of(desk, p.text)
             row = (
-                value_at(fields["source"], p.text),  # type: ignore[arg-type]
-                value_at(fields["date"], p.text),  # type: ignore[arg-type]
-                fields["title"].values[p.text],  # type: ignore[union-attr]
+                source,
+                date,
+                title,
                 p.paragraph,
                 text[max(low - CONTEXT_CHARS, 0) : low].replace("\n", " "),
                 text[low:high],
@@ -121,27 +131,14 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
 def widen(desk: Reading, asked: w.WidenRequest) -> w.Widened:
     """The sentence, paragraph or text around a hit."""
     corpus = desk.corpus
-    segment, local = corpus.index.locate(corpus.place_of(asked.text_id))
+    place = corpus.place_of(asked.text_id)
     body = bodies(desk.session, [asked.text_id])[asked.text_id]
-    if asked.to == "text":
-        return w.Widened(text=body, mark_start=asked.start, mark_end=asked.end, whole=True)
-    begin, end = int(segment.text_start[local]), int(segment.text_start[local + 1])
-    token = begin + int(np.searchsorted(segment.char_start[begin:end], asked.start, side="right")) - 1
-    starts = segment.sentence_start if asked.to == "sentence" else segment.paragraph_start
-    at = int(np.searchsorted(starts, max(token, begin), side="right"))
-    low = int(segment.char_start[int(starts[at - 1])])
-    following = int(starts[at]) if at < len(starts) else end
-    high = int(segment.char_start[following]) if following < end else len(body)
-    if int(starts[at - 1]) == begin:
-        low = 0
-    # quotes before the first word of what follows belong to it
-    stretch = body[low:high].rstrip()
-    stretch = stretch.rstrip("“„«([‘") if following < end else stretch
+    found = widen_place(place, asked.start, asked.to, body, corpus.index)
     return w.Widened(
-        text=stretch.rstrip(),
-        mark_start=asked.start - low,
-        mark_end=asked.end - low,
-        whole=low == 0 and following >= end,
+        text=body[found.start : found.end],
+        mark_start=asked.start - found.start,
+        mark_end=asked.end - found.start,
+        whole=found.whole,
     )
 
 
@@ -154,7 +151,7 @@ def collocates(desk: Reading, asked: w.CollocatesRequest) -> w.CollocatesPage:
     names = desk.corpus.lexicon.folds.gather(found.folds[shown]).to_list()
     half = asked.window
     return w.CollocatesPage(
-        hits=hits_asked(desk, asked).hits,
+        hits=places_asked(desk, asked).hits,
         tokens=found.tokens,
         window=asked.window,
         total=len(order),
@@ -181,16 +178,20 @@ def collocates(desk: Reading, asked: w.CollocatesRequest) -> w.CollocatesPage:
 
 
 def _collocates(desk: Desk, asked: w.CollocatesRequest) -> Collocates:
-    what = what_is_asked(desk, asked.model_copy(update={"order": "date"}))
-    counts = counts_in_scope(desk.corpus, scope_of(asked), Split())
+    """Expected counts are those of the texts in which there can be a hit at all."""
+    found = looked_up(desk, asked.comparison)
+    scope = Scope((*asked.comparison.scope, *found.target.conditions))
+    counts = counts_in_scope(desk.corpus, scope, Split())
+    hits = places_asked(desk, asked.model_copy(update={"order": "date"}))
 
     def make(corpus: OpenCorpus) -> Collocates:
-        hits = corpus.evidence(*what)
         return find_collocates(
             hits, corpus.index, corpus.lexicon, counts, window=asked.window, least=asked.least
         )
 
-    return desk.corpus.kept(("collocates", what, asked.window, asked.least), make)
+    key = ("collocates", places_key(found, asked.cell, "date"), asked.company, asked.window, asked.least)
+    fields = desk.corpus.scope_fields(scope, asked.comparison.split)
+    return desk.corpus.kept(key, make, fields)
 
 
 def _order(desk: Desk, asked: w.CollocatesRequest, found: Collocates) -> np.ndarray:

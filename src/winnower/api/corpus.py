@@ -6,16 +6,26 @@ from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Path, Query
-from pydantic import TypeAdapter
 from sqlalchemy import select
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.evidence import terms_asked
-from winnower.core.compare import passages
+from winnower.api.evidence import looked_up
+from winnower.core.compare import AnyTarget, Cell, Comparison, OfDictionary, OfSearch, OfTerms, rows_of
+from winnower.core.dictionary import TermEntry
 from winnower.core.errors import Conflict, NotFound
-from winnower.core.pattern import Term
-from winnower.core.scope import Finds, InTitle, Scope, Split, TextColumn, describe_fields, value_at
+from winnower.core.places import passages
+from winnower.core.scope import (
+    Finds,
+    InTitle,
+    Scope,
+    Split,
+    TextColumn,
+    describe_fields,
+    scope_from_plain,
+    scope_to_plain,
+    value_at,
+)
 from winnower.core.scope.conditions import missing
 from winnower.store.history import Recorder
 from winnower.store.models import CategoryRow, DictionaryRow, Preference, Source, Subcorpus, TermRow
@@ -24,14 +34,13 @@ from winnower.store.texts import text_of
 
 router = APIRouter(prefix="/projects/{project_id}")
 MOST_MARKS = 5_000
-_conditions = TypeAdapter(list[s.Condition])
 
 
 @router.post("/scope")
 def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
     """How much is in a scope."""
     corpus = desk.corpus
-    ground = corpus.ground(asked.scope_value(), Split())
+    ground = corpus.ground(asked.texts, Split())
     words, aside = corpus.columns.words, corpus.columns.aside
     return s.ScopeSize(
         texts=int(ground.mask.sum()),
@@ -66,7 +75,7 @@ def fields(desk: Reading) -> list[s.FieldInfo]:
 def page(desk: Reading, asked: s.PageRequest) -> s.TextPage:
     """A stretch of the table of texts in any order; any stretch is equally quick."""
     corpus = desk.corpus
-    scope = asked.scope_value()
+    scope = asked.texts
     if asked.find.strip():
         scope = Scope((*scope.conditions, Finds(asked.find)))
     places, total = corpus.page(scope, asked.sort, asked.descending, asked.start, asked.most)
@@ -97,14 +106,12 @@ def text(
     text_id: int,
     mark: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
     dictionary: int | None = None,
-    category: int | None = None,
+    category: Annotated[str | None, Query(max_length=2_000)] = None,
     query: Annotated[str | None, Query(max_length=2_000)] = None,
 ) -> s.TextPublic:
     """A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
-    written in them), of a category, or of a search."""
+    written in them), of a category (by its path), or of a search."""
     row, body, source = text_of(desk.session, desk.project.id, text_id)
-    terms = [s.TermOptions(source=one) for one in mark]
-    asked = s.EvidenceRequest(dictionary_id=dictionary, category_id=category, terms=terms, query=query)
     corpus = desk.corpus
     place = corpus.place_of(text_id)
     segment, local = corpus.index.locate(place)
@@ -128,7 +135,7 @@ def text(
             for key, column in columns.fields.items()
             if key.startswith("v")
         ],
-        marks=_marks(corpus, place, terms_asked(desk, asked)) if mark or category or query else [],
+        marks=_marks(desk, place, _target_of(mark, dictionary, category, query)),
     )
 
 
@@ -137,7 +144,7 @@ def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
     """The texts before and after one in the order of the table."""
     corpus = desk.corpus
     place = corpus.place_of(text_id)
-    places = corpus.ordered(asked.scope_value(), asked.sort, asked.descending)
+    places = corpus.ordered(asked.texts, asked.sort, asked.descending)
     at = np.flatnonzero(places == place)
     if not len(at):
         return s.Around(position=None, total=len(places), previous=None, next=None)
@@ -151,9 +158,25 @@ def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
     )
 
 
-def _marks(corpus: OpenCorpus, place: int, terms: tuple[Term, ...]) -> list[s.Mark]:
-    evidence = corpus.evidence_in_text(terms, place)
-    found, _ = passages(evidence, corpus.index, 0, MOST_MARKS)
+def _target_of(
+    mark: list[str], dictionary: int | None, category: str | None, query: str | None
+) -> tuple[AnyTarget, str | None] | None:
+    """What is marked in a text, and the row of it; None for nothing."""
+    if query:
+        return OfSearch(query), None
+    if dictionary is not None and category:
+        return OfDictionary(dictionary), category
+    return (OfTerms(tuple(TermEntry(source) for source in mark)), None) if mark else None
+
+
+def _marks(desk: Desk, place: int, what: tuple[AnyTarget, str | None] | None) -> list[s.Mark]:
+    if what is None:
+        return []
+    corpus, target = desk.corpus, looked_up(desk, Comparison(what[0])).target
+    wanted = np.zeros(corpus.index.n_texts, bool)
+    wanted[place] = True
+    hits = target.places(rows_of(Cell(what[1]), target), corpus, wanted)
+    found, _ = passages(hits, corpus.index, 0, MOST_MARKS)
     return [s.Mark(start=low, end=high) for passage in found for low, high in passage.marks]
 
 
@@ -167,7 +190,7 @@ def subcorpora(desk: Reading) -> list[s.SubcorpusPublic]:
 
 def _subcorpus(row: Subcorpus) -> s.SubcorpusPublic:
     return s.SubcorpusPublic(
-        id=row.id, name=row.name, scope=_conditions.validate_python(row.scope), revision=row.revision
+        id=row.id, name=row.name, scope=scope_from_plain(row.scope).conditions, revision=row.revision
     )
 
 
@@ -183,7 +206,7 @@ def keep_subcorpus(desk: Writing, given: s.SubcorpusCreate) -> s.SubcorpusPublic
         Subcorpus(
             project_id=desk.project.id,
             name=name,
-            scope=_conditions.dump_python(given.scope, mode="json"),
+            scope=scope_to_plain(Scope(given.scope)),
             made_by=desk.account.id,
         )
     )

@@ -1,72 +1,45 @@
-"""The hits a request speaks of: of a category, of terms, or of a search, in a group or everywhere."""
+"""The places a request speaks of: under a cell of a comparison, as passages."""
 
 from __future__ import annotations
 
 from winnower.api import schemas as s
 from winnower.api.company import company_of
 from winnower.api.context import Desk
-from winnower.api.instruments import loaded
-from winnower.core.compare import Evidence, Passage, passages, whole_sentence
+from winnower.core.compare import Comparison, rows_of
+from winnower.core.compare.targets import TermsTarget
 from winnower.core.errors import NotFound
-from winnower.core.pattern import Term, parse_query, terms_of
-from winnower.core.scope import Matches, Scope, Split, value_at
+from winnower.core.places import Passage, Places, passages, whole_sentence
+from winnower.core.scope import CategoryColumn, DateColumn, Split, TextColumn, value_at
 from winnower.core.suggest import hits_of_kind
+from winnower.store.comparing import Asked, look_up, places_of
 from winnower.store.texts import bodies
 
 CONTEXT_CHARS = 90
 
 
-def scope_of(asked: s.EvidenceRequest) -> Scope:
-    """The scope of the request, narrowed to the texts its search finds."""
-    scope = asked.scope_value()
-    if asked.query is not None:
-        scope = Scope((*scope.conditions, Matches(asked.query)))
-    return scope
+def looked_up(desk: Desk, comparison: Comparison) -> Asked:
+    """A comparison with its target. Raises NotFound, TermError, Conflict or ComparisonError."""
+    return look_up(desk.session, desk.project.id, desk.corpus, comparison)
 
 
-def terms_asked(desk: Desk, asked: s.EvidenceRequest) -> tuple[Term, ...]:
-    """Raises NotFound where the category is gone, TermError for a term that cannot be searched."""
-    if asked.query is not None:
-        return terms_of(parse_query(asked.query))
-    if asked.category_id is None:
-        return tuple(term.entry().parse() for term in asked.terms)
-    if asked.dictionary_id is None:
-        raise NotFound("Name the dictionary of the category.")
-    stored = loaded(desk, asked.dictionary_id)
-    for at, row in enumerate(stored.categories):
-        if row.id == asked.category_id:
-            places = stored.value.with_children(at)
-            return tuple(t.parse() for place in places for t in stored.value.categories[place].terms)
-    raise NotFound("There is no such category in this dictionary any more.")
-
-
-def what_is_asked(desk: Desk, asked: s.EvidenceRequest) -> tuple:
-    """Terms, scope, split, group and order of the hits: what tells one list of hits from another."""
-    corpus, split, scope = desk.corpus, asked.split.value(), scope_of(asked)
-    group = None
-    if asked.group is not None:
-        labels = corpus.ground(scope, split).groups.labels
-        if asked.group not in labels:
-            raise NotFound(f"There is no group “{asked.group}” in this split any more.")
-        group = labels.index(asked.group)
-    return terms_asked(desk, asked), scope, split, group, asked.order
-
-
-def hits_asked(desk: Desk, asked: s.EvidenceRequest) -> Evidence:
-    """All hits of the request in its order."""
-    terms, scope, *rest = what_is_asked(desk, asked)
-    found = desk.corpus.evidence(terms, scope, *rest)
-    if asked.kind is None:
-        return found
+def places_asked(desk: Desk, asked: s.EvidenceRequest) -> Places:
+    """All places of the request in its order."""
+    found = looked_up(desk, asked.comparison)
+    places = places_of(desk.corpus, found, asked.cell, asked.order)
+    if asked.company is None:
+        return places
     company, _ = company_of(desk)
-    if company is None or len(terms) != 1:
+    if company is None:
         raise NotFound("The company of words was not worked out for these texts yet.")
-    corpus = desk.corpus
-    mask = corpus.ground(scope, Split()).mask
-    return hits_of_kind(terms[0], asked.kind, found, corpus.index, corpus.lexicon, company, mask)
+    rows = rows_of(asked.cell, found.target)
+    if not isinstance(found.target, TermsTarget) or len(rows) != 1:
+        raise NotFound("Only a term alone has kinds of company.")
+    corpus, term = desk.corpus, found.target.some(rows)[0]
+    mask = corpus.ground(asked.comparison.texts, Split()).mask
+    return hits_of_kind(term, asked.company, places, corpus.index, corpus.lexicon, company, mask)
 
 
-def evidence_page(desk: Desk, found: Evidence, asked: s.EvidenceRequest, form: str) -> s.EvidencePage:
+def evidence_page(desk: Desk, found: Places, asked: s.EvidenceRequest, form: str) -> s.EvidencePage:
     """A page of hits with their texts."""
     shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=form == "line")
     body = bodies(desk.session, [p.text_id for p in shown])
@@ -79,6 +52,20 @@ def evidence_page(desk: Desk, found: Evidence, asked: s.EvidenceRequest, form: s
     )
 
 
+def origin_of(desk: Desk, place: int) -> tuple[str, str | None, str | None]:
+    """Title, source and date of a text."""
+    fields = desk.corpus.columns.fields
+    title, source, date = fields["title"], fields["source"], fields["date"]
+    assert isinstance(title, TextColumn)
+    assert isinstance(source, CategoryColumn)
+    assert isinstance(date, DateColumn)
+    return title.values[place] or "", _text(value_at(source, place)), _text(value_at(date, place))
+
+
+def _text(value: object) -> str | None:
+    return None if value is None else str(value)
+
+
 def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:
     start, end = whole_sentence(body, passage)
     before = after = ""
@@ -87,12 +74,12 @@ def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.Pass
         before = body[max(hit_start - CONTEXT_CHARS, 0) : hit_start].replace("\n", " ")
         after = body[hit_end : hit_end + CONTEXT_CHARS].replace("\n", " ")
         start, end = hit_start, hit_end
-    fields = desk.corpus.columns.fields
+    title, source, date = origin_of(desk, passage.text)
     return s.PassagePublic(
         text_id=passage.text_id,
-        title=fields["title"].values[passage.text],  # type: ignore[union-attr]
-        source=value_at(fields["source"], passage.text),  # type: ignore[arg-type]
-        date=value_at(fields["date"], passage.text),  # type: ignore[arg-type]
+        title=title,
+        source=source,
+        date=date,
         paragraph=passage.paragraph,
         start=start,
         before=before,

@@ -19,7 +19,7 @@ from starlette.datastructures import UploadFile
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, House, Reading, Writing
-from winnower.api.instruments import download
+from winnower.api.files import download
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
 from winnower.jobs.expected import expect_import
 from winnower.jobs.preview import SAMPLES, LotLook, first_look

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
-
-from fastapi import APIRouter, Response
+from fastapi import APIRouter
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
@@ -85,15 +83,6 @@ def delete_dictionary(desk: Writing, dictionary_id: int) -> None:
     recorder = desk.recorder(f"Delete dictionary {stored.row.name}")
     store.delete_dictionary(recorder, stored)
     recorder.save()
-
-
-def download(content: str | bytes, name: str, media_type: str) -> Response:
-    """A file to keep; its name in ASCII and in full."""
-    from urllib.parse import quote
-
-    plain = "".join(c if c.isascii() and (c.isalnum() or c in " .-_") else "_" for c in name)
-    disposition = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
-    return Response(content, media_type=media_type, headers={"Content-Disposition": disposition})
 
 
 @router.post("/dictionaries/{dictionary_id}/categories", status_code=201)
@@ -203,8 +192,3 @@ def delete_term(desk: Writing, dictionary_id: int, term_id: int) -> None:
     recorder = desk.recorder(f"Delete term {term.source}")
     recorder.delete(term)
     recorder.save()
-
-
-def plain(value: float) -> float | None:
-    """None where a number is not defined."""
-    return None if math.isnan(value) else float(value)

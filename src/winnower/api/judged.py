@@ -8,11 +8,12 @@ import numpy as np
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk
-from winnower.api.evidence import passage_public
+from winnower.api.evidence import origin_of, passage_public
 from winnower.api.schemas import judging as j
-from winnower.core.compare import Evidence, passages
 from winnower.core.pattern import Term
-from winnower.core.scope import Scope, Split, value_at
+from winnower.core.places import Places
+from winnower.core.places import place_passage as around
+from winnower.core.scope import Scope
 from winnower.store import dictionaries as store
 from winnower.store.models import Judgement
 
@@ -29,8 +30,8 @@ def terms_under(stored: store.StoredDictionary, category_id: int) -> tuple[Term,
     )
 
 
-def hits_under(desk: Desk, terms: tuple[Term, ...], scope: Scope) -> Evidence:
-    return desk.corpus.evidence(terms, scope, Split(), None, "text")
+def hits_under(desk: Desk, terms: tuple[Term, ...], scope: Scope) -> Places:
+    return desk.corpus.hits(terms, scope, "text")
 
 
 def place_passage(desk: Desk, text_id: int, start: int, end: int, body: str | None) -> s.PassagePublic | None:
@@ -40,12 +41,12 @@ def place_passage(desk: Desk, text_id: int, start: int, end: int, body: str | No
     if place < 0 or body is None:
         return None
     if start < 0:
-        fields = corpus.columns.fields
+        title, source, date = origin_of(desk, place)
         return s.PassagePublic(
             text_id=text_id,
-            title=fields["title"].values[place],  # type: ignore[union-attr]
-            source=value_at(fields["source"], place),  # type: ignore[arg-type]
-            date=value_at(fields["date"], place),  # type: ignore[arg-type]
+            title=title,
+            source=source,
+            date=date,
             paragraph=1,
             start=0,
             before="",
@@ -53,16 +54,8 @@ def place_passage(desk: Desk, text_id: int, start: int, end: int, body: str | No
             after=body[BEGINNING_CHARS : BEGINNING_CHARS + 1],
             marks=[],
         )
-    segment, local = corpus.index.locate(place)
-    low, high = int(segment.text_start[local]), int(segment.text_start[local + 1])
-    chars = segment.char_start[low:high]
-    first = int(np.searchsorted(chars, start))
-    if first >= len(chars) or chars[first] != start:
-        return None
-    last = int(np.searchsorted(chars, end)) - 1
-    hit = Evidence(np.array([place]), np.array([low + first]), np.array([max(last - first + 1, 1)]))
-    found, _ = passages(hit, corpus.index, 0, 1)
-    return passage_public(desk, found[0], body, "context")
+    found = around(place, start, end, corpus.index)
+    return None if found is None else passage_public(desk, found, body, "context")
 
 
 def verdict_public(desk: Desk, one: Judgement, by: str) -> j.Verdict:

@@ -10,21 +10,21 @@ from fastapi import APIRouter
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.instruments import loaded, plain
+from winnower.api.instruments import loaded
 from winnower.api.judged import hits_under, place_passage, terms_under, verdict_public
+from winnower.api.numbers import plain
 from winnower.api.schemas import judging as j
-from winnower.core.compare import Evidence, hits_in_texts
-from winnower.core.dictionary.judging import Quality, balanced_sample, missed_texts, precision
-from winnower.core.dictionary.verdicts import (
+from winnower.core.errors import DictionaryError
+from winnower.core.pattern import write_term
+from winnower.core.places import Places, hits_in_texts, places_in_texts
+from winnower.core.review.quality import Quality, balanced_sample, missed_texts, precision, quality_of
+from winnower.core.review.verdicts import (
     judged_hits,
-    places_in_texts,
     standing,
     standing_texts,
     texts_without,
 )
-from winnower.core.errors import DictionaryError
-from winnower.core.pattern import write_term
-from winnower.core.scope import CategoryColumn, Scope, Split
+from winnower.core.scope import CategoryColumn, Scope, Split, scope_to_plain
 from winnower.store import dictionaries as store
 from winnower.store import judging as kept
 from winnower.store.fields import lock_project
@@ -46,7 +46,7 @@ def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleReq
     """Draw a seeded sample: hits in equal numbers from each source, or texts without a hit."""
     stored = loaded(desk, dictionary_id)
     category = store.category_in(stored, category_id)
-    scope, corpus = asked.scope_value(), desk.corpus
+    scope, corpus = asked.texts, desk.corpus
     terms, name = terms_under(stored, category_id), ""
     if asked.term_id is not None:
         term = store.entry_of(store.term_in(stored, asked.term_id)).parse()
@@ -59,7 +59,7 @@ def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleReq
         if not found.hits:
             raise DictionaryError("There is no hit in this scope to judge.")
         chosen = balanced_sample(_sources(corpus)[found.text], asked.size, seed)
-        part = Evidence(found.text[chosen], found.start[chosen], found.length[chosen])
+        part = found.some(chosen)
         items = [list(row) for row in places_in_texts(part, corpus.index).iter_rows()]
     else:
         places = np.flatnonzero(texts_without(found, corpus.index, corpus.ground(scope, Split()).mask))
@@ -77,9 +77,9 @@ def draw(desk: Writing, dictionary_id: int, category_id: int, asked: j.SampleReq
             term=name[:800],
             kind=asked.kind,
             seed=seed,
-            scope=[condition.model_dump(mode="json") for condition in asked.scope],
+            scope=scope_to_plain(scope),
             items=items,
-            version=store.version_of(desk.session, stored, desk.account.id),
+            version=store.keep_version(desk.session, stored, desk.account.id),
             made_by=desk.account.id,
         ),
     )
@@ -160,7 +160,7 @@ def judge(desk: Writing, dictionary_id: int, category_id: int, given: j.JudgeReq
         place=(given.text_id, given.start, given.end),
         verdict=given.verdict,
         term=given.term,
-        version=store.version_of(desk.session, stored, desk.account.id),
+        version=store.keep_version(desk.session, stored, desk.account.id),
     )
     recorder.save()
     return s.Done(label=recorder.label)
@@ -173,19 +173,19 @@ def quality(
     """Precision of the category and its terms from all verdicts, and what is missed."""
     stored = loaded(desk, dictionary_id)
     at = stored.categories.index(store.category_in(stored, category_id))
-    corpus, scope = desk.corpus, asked.scope_value()
+    corpus, scope = desk.corpus, asked.texts
     under = [stored.categories[place].id for place in stored.value.with_children(at)]
     frames = kept.verdicts(desk.session, under, "hit")
     terms = terms_under(stored, category_id)
     found = hits_under(desk, terms, scope) if terms else None
     own = frames[category_id]
-    whole = _precision(judged_hits(found, corpus.index, own)) if found else precision(0, 0)
+    whole = quality_of(judged_hits(found, corpus.index, own)) if found else precision(0, 0)
     by_term = {}
     mask = corpus.ground(scope, Split()).mask
     judged_texts = mask & np.isin(corpus.index.text_id, own["text_id"].to_numpy())
     for row in stored.terms[category_id] if len(own) else []:
         one = hits_in_texts([store.entry_of(row).parse()], corpus.index, judged_texts)
-        judged = _precision(judged_hits(one, corpus.index, own))
+        judged = quality_of(judged_hits(one, corpus.index, own))
         if judged.judged:
             by_term[row.id] = _quality(judged)
     places = standing(own, found, corpus.index) if found and len(own) else None
@@ -199,10 +199,6 @@ def quality(
     )
 
 
-def _precision(judged: np.ndarray) -> Quality:
-    return precision(int((judged == 1).sum()), int((judged >= 0).sum()))
-
-
 def _quality(found: Quality) -> j.QualityPublic:
     return j.QualityPublic(
         judged=found.judged,
@@ -214,7 +210,7 @@ def _quality(found: Quality) -> j.QualityPublic:
 
 
 def _missed(
-    desk: Desk, category_id: int, found: Evidence | None, scope: Scope, whole: Quality
+    desk: Desk, category_id: int, found: Places | None, scope: Scope, whole: Quality
 ) -> j.MissedPublic:
     """Only verdicts on texts that still have no hit, in the scope, count."""
     corpus = desk.corpus

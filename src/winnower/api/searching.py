@@ -9,9 +9,11 @@ from fastapi import APIRouter
 from winnower.api.context import Desk, Reading
 from winnower.api.schemas import words as w
 from winnower.api.words import counts_in_scope
+from winnower.core.compare import count_search
+from winnower.core.compare.targets import SearchTarget
 from winnower.core.index import brought_together
 from winnower.core.pattern import as_one_term, parse_query, terms_of, with_alternatives, write_term
-from winnower.core.scope import Matches, Scope, Split
+from winnower.core.scope import Scope, Split
 from winnower.core.suggest import by_hits, other_forms, synonyms, variants
 from winnower.core.tokens import fold
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
@@ -29,24 +31,23 @@ thesaurus = Thesaurus()
 @router.post("")
 def search(desk: Reading, asked: w.SearchRequest) -> w.SearchResult:
     """How many texts and hits a search finds, by group. Raises TermError with the place."""
+    corpus, split = desk.corpus, asked.split
     query = parse_query(asked.query)
-    corpus, split = desk.corpus, asked.split.value()
-    scope = Scope((*asked.scope_value().conditions, Matches(asked.query)))
-    whole, found = corpus.ground(asked.scope_value(), split), corpus.ground(scope, split)
-    terms = terms_of(query)
-    hits = corpus.evidence(terms, scope, Split(), None, "date")
-    texts, times = np.unique(hits.text, return_counts=True)
-    at, group = whole.groups.expand(texts)
-    of_group = np.bincount(group, weights=times[at], minlength=whole.groups.n_groups).astype(int)
-    sizes = dict(zip(found.groups.labels, found.sizes[0].astype(int).tolist(), strict=True))
+    ground, target = corpus.ground(asked.texts, split), SearchTarget(asked.query)
+    found = corpus.kept(
+        ("search", asked.query, asked.texts, split),
+        lambda corpus: count_search(target, corpus, ground),
+        corpus.scope_fields(asked.texts, split),
+    )
+    rows = zip(ground.groups.labels, found.group_texts, found.group_hits, ground.sizes[0], strict=True)
     return w.SearchResult(
-        texts=int(found.mask.sum()),
-        hits=hits.hits,
+        texts=found.texts,
+        hits=found.hits,
         groups=[
-            w.SearchGroup(label=label, texts=sizes.get(label, 0), hits=int(of_group[n]), of_texts=int(total))
-            for n, (label, total) in enumerate(zip(whole.groups.labels, whole.sizes[0], strict=True))
+            w.SearchGroup(label=label, texts=int(texts), hits=int(hits), of_texts=int(whole))
+            for label, texts, hits, whole in rows
         ],
-        terms=[write_term(term) for term in terms],
+        terms=[write_term(term) for term in terms_of(query)],
         as_term=as_one_term(query),
     )
 
@@ -56,6 +57,7 @@ def lemma_series(corpus: OpenCorpus, language: str) -> pl.Series:
     return corpus.kept(
         ("lemmas", language),
         lambda corpus: brought_together(corpus.index, corpus.lexicon, language, "lemma"),
+        (),
     )
 
 
@@ -71,7 +73,7 @@ def offers(desk: Reading, asked: w.OffersRequest) -> w.OffersPublic:
     ]
     words = list(dict.fromkeys(words))[:MOST_WORDS]
     return w.OffersPublic(
-        words=[_offers(desk, word, asked.scope_value(), language) for word in words],
+        words=[_offers(desk, word, asked.texts, language) for word in words],
         thesaurus=thesaurus.available and language == THESAURUS_LANGUAGE,
         language=language,
     )

@@ -8,17 +8,19 @@ from fastapi import APIRouter, Request
 from winnower.api import schemas as s
 from winnower.api.company import company_of
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.instruments import loaded, plain, term_public
+from winnower.api.instruments import loaded, term_public
+from winnower.api.numbers import plain
 from winnower.api.schemas import termwork as t
 from winnower.api.searching import THESAURUS_LANGUAGE, lemma_series, thesaurus
 from winnower.api.words import counts_in_scope, stop_numbers
-from winnower.core.compare import dictionary_overview, hits_in_texts, look_over
-from winnower.core.dictionary.profile import COMMON_SHARE, TermProfile, profile_term
-from winnower.core.dictionary.verdicts import right_hits
+from winnower.core.compare import dictionary_overview, look_over
+from winnower.core.compare.profile import COMMON_SHARE, TermProfile, profile_term
 from winnower.core.errors import TermError
 from winnower.core.pattern import Piece, Term, write_piece, write_term
 from winnower.core.pattern.exclude import exclude_form
 from winnower.core.pattern.fields import Cell, FieldCondition, TermFields, from_fields, to_fields
+from winnower.core.places import hits_in_texts
+from winnower.core.review.verdicts import right_hits
 from winnower.core.scope import Scope, Split
 from winnower.core.suggest import (
     LEAST_JUDGED,
@@ -44,7 +46,7 @@ router = APIRouter(prefix="/projects/{project_id}")
 def try_term(desk: Reading, given: s.TryRequest) -> s.TriedTerm:
     """What a term catches in the scope, while it is typed."""
     term = given.entry().parse()
-    corpus, scope, split = desk.corpus, given.scope_value(), given.split.value()
+    corpus, scope, split = desk.corpus, given.texts, given.split
     ground = corpus.ground(scope, split)
     return s.TriedTerm(groups=list(ground.groups.labels), profile=_profile(corpus, term, scope, split))
 
@@ -53,7 +55,7 @@ def _profile(corpus: OpenCorpus, term: Term, scope: Scope, split: Split) -> s.Te
     def make(corpus: OpenCorpus) -> TermProfile:
         return profile_term(term, corpus.index, corpus.lexicon, corpus.ground(scope, split))
 
-    found = corpus.profile((term, scope, split), make)
+    found = corpus.kept(("profile", term, scope, split), make, corpus.scope_fields(scope, split))
     remark = None
     if found.share_of_words > COMMON_SHARE:
         remark = f"This is {found.share_of_words:.0%} of all words; as a term it says little about a text."
@@ -142,7 +144,7 @@ def profile_category(
     """Every term of a category: hits, texts, where it falls, evenness, forms."""
     stored = loaded(desk, dictionary_id)
     store.category_in(stored, category_id)
-    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
+    corpus, scope, split = desk.corpus, asked.texts, asked.split
     groups = corpus.ground(scope, split).groups
     found = {}
     for row in stored.terms[category_id]:
@@ -160,16 +162,17 @@ def profile_category(
 def count_dictionary(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> s.DictionaryCounts:
     """Counts of all categories, texts matched at all, and terms that match nothing or stand twice."""
     stored = loaded(desk, dictionary_id)
-    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
-    key = ("counts", stored.value.fingerprint(), stored.row.id, scope)
-    return corpus.kept(key, lambda corpus: _count(stored, corpus, scope, split))
+    corpus, scope, split = desk.corpus, asked.texts, asked.split
+    key = ("counts", tuple(_term_ids(stored)), stored.value.fingerprint(), stored.row.id, scope, split)
+    fields = corpus.scope_fields(scope, split)
+    return corpus.kept(key, lambda corpus: _count(stored, corpus, scope, split), fields)
 
 
 def _count(
     stored: store.StoredDictionary, corpus: OpenCorpus, scope: Scope, split: Split
 ) -> s.DictionaryCounts:
     ground = corpus.ground(scope, Split())
-    found = dictionary_overview(stored.value, corpus.index, ground)
+    found = dictionary_overview(stored.value, corpus, ground)
     term_ids = _term_ids(stored)
     return s.DictionaryCounts(
         groups=list(corpus.ground(scope, split).groups.labels),
@@ -206,10 +209,11 @@ def start_company(desk: Writing, request: Request) -> s.JobPublic:
 def care(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> t.CarePublic:
     """Overlaps, terms that add nothing, terms that carry most, likely double meanings."""
     stored = loaded(desk, dictionary_id)
-    corpus, scope = desk.corpus, asked.scope_value()
+    corpus, scope = desk.corpus, asked.texts
     company, state = company_of(desk)
-    key = ("care", stored.value.fingerprint(), stored.row.id, scope, state)
-    return corpus.kept(key, lambda corpus: _care(stored, corpus, scope, company, state))
+    key = ("care", tuple(_term_ids(stored)), stored.value.fingerprint(), stored.row.id, scope, state)
+    fields = corpus.scope_fields(scope)
+    return corpus.kept(key, lambda corpus: _care(stored, corpus, scope, company, state), fields)
 
 
 def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, state: str) -> t.CarePublic:
@@ -219,7 +223,8 @@ def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, sta
     if company is not None:
         terms = [entry.parse() for category in stored.value.categories for entry in category.terms]
         mask = corpus.ground(scope, Split()).mask
-        known = corpus.kept(("mixed", scope, state), lambda _: {})  # an edit asks again of few terms
+        fields = corpus.scope_fields(scope)
+        known = corpus.kept(("mixed", scope, state), lambda _: {}, fields)  # an edit asks again of few terms
         for at, two in mixed_terms(terms, corpus.index, corpus.lexicon, company, mask, known).items():
             words = [list(side) for side in two.words]
             mixed.append(t.MixedTerm(term_id=ids[at], share=two.share, sizes=list(two.sizes), words=words))
@@ -244,7 +249,7 @@ def suggestions(
     """What the category may be missing: forms, spellings, same company, synonyms, typical words."""
     stored = loaded(desk, dictionary_id)
     category = store.category_in(stored, category_id)
-    corpus, scope = desk.corpus, asked.scope_value()
+    corpus, scope = desk.corpus, asked.texts
     lexicon, hits = corpus.lexicon, counts_in_scope(corpus, scope, Split()).form_hits
     language = word_store.language_of(desk.session, desk.project.id)
     company, state = company_of(desk)

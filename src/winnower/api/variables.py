@@ -12,7 +12,6 @@ from pydantic import TypeAdapter
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.imports import upload_paths
 from winnower.api.schemas import variables as v
-from winnower.api.schemas.scope import Condition
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.scope import (
     CategoryColumn,
@@ -22,6 +21,8 @@ from winnower.core.scope import (
     Split,
     derive,
     describe_fields,
+    scope_from_plain,
+    scope_to_plain,
 )
 from winnower.core.scope.conditions import missing
 from winnower.jobs.filling import fill_from_table
@@ -36,7 +37,6 @@ router = APIRouter(prefix="/projects/{project_id}")
 #: Of a variable with more values the most frequent are listed.
 MOST_VALUES = 5_000
 _rule: TypeAdapter = TypeAdapter(v.Rule)
-_conditions = TypeAdapter(list[Condition])
 
 
 def selected_places(corpus: OpenCorpus, asked: v.Selection) -> np.ndarray:
@@ -46,7 +46,7 @@ def selected_places(corpus: OpenCorpus, asked: v.Selection) -> np.ndarray:
         if (places < 0).any():
             raise NotFound("Some of the chosen texts are no longer in the project. Choose again.")
         return places
-    scope = asked.scope_value()
+    scope = asked.texts
     if asked.find.strip():
         scope = Scope((*scope.conditions, Finds(asked.find)))
     return np.flatnonzero(corpus.ground(scope, Split()).mask)
@@ -98,7 +98,7 @@ def _public(
             id=one.id,
             label=one.label,
             texts=counts.get(one.label, 0),
-            rule=_conditions.validate_python(one.rule) if one.rule else None,
+            rule=scope_from_plain(one.rule).conditions if one.rule else None,
             broken=corpus.stored.broken.get(f"set {one.label}"),
         )
         for one in values
@@ -305,7 +305,7 @@ def make_set(desk: Writing, given: v.SetCreate) -> v.Changed:
         raise WinnowerError(f"There is a set named “{name}” already.")
     texts = 0
     if given.rule is not None:
-        rule = _conditions.dump_python(given.rule, mode="json")
+        rule = scope_to_plain(Scope(given.rule))
         if any(condition.get("field") in (f"v{variable.id}", "subcorpora") for condition in rule):
             raise WinnowerError("The rule of a set cannot speak of sets or subcorpora.")
         recorder.insert(VariableCategory(variable_id=variable.id, label=name, position=len(taken), rule=rule))

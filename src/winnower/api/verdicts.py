@@ -9,11 +9,11 @@ import polars as pl
 from fastapi import APIRouter, Response
 
 from winnower.api.context import Desk, Reading
-from winnower.api.instruments import download, loaded
+from winnower.api.files import EXCEL, download
+from winnower.api.instruments import loaded
 from winnower.api.judged import hits_under, place_passage, terms_under, verdict_public
 from winnower.api.schemas import judging as j
-from winnower.api.words import EXCEL
-from winnower.core.dictionary.verdicts import (
+from winnower.core.review.verdicts import (
     PLACE,
     SHOWS,
     said_by,
@@ -51,7 +51,7 @@ def _listed(desk: Desk, stored: store.StoredDictionary, category_id: int, asked:
     terms = terms_under(stored, category_id)
     if asked.term_id is not None:
         terms = (store.entry_of(store.term_in(stored, asked.term_id)).parse(),)
-    corpus, scope = desk.corpus, asked.scope_value()
+    corpus, scope = desk.corpus, asked.texts
     hits = hits_under(desk, terms, scope)
     if asked.kind == "hit":
         places = standing(frame, hits, corpus.index)

@@ -10,9 +10,9 @@ from fastapi import APIRouter, File, Form, Response, UploadFile
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.instruments import dictionary_public, download, loaded
+from winnower.api.files import EXCEL, download
+from winnower.api.instruments import dictionary_public, loaded
 from winnower.api.schemas import versions as v
-from winnower.api.words import EXCEL
 from winnower.core.compare import side_by_side
 from winnower.core.dictionary import LEVEL_SIGN, Dictionary, DictionaryRows, TermEntry
 from winnower.core.dictionary.differences import differences, plan_merge
@@ -63,7 +63,7 @@ def name_version(desk: Writing, dictionary_id: int, given: v.VersionName) -> s.D
 def go_back(desk: Writing, dictionary_id: int, number: int) -> s.Done:
     """Make the dictionary what it was in a version; can be undone."""
     stored = loaded(desk, dictionary_id)
-    store.version_of(desk.session, stored, desk.account.id)  # what is there now is kept as well
+    store.keep_version(desk.session, stored, desk.account.id)  # what is there now is kept as well
     version = kept.version_numbered(desk.session, stored, number)
     recorder = desk.recorder(f"Back to version {number} of {stored.row.name}")
     kept.put_back(recorder, stored, kept.as_dictionary(stored, version))
@@ -74,8 +74,8 @@ def go_back(desk: Writing, dictionary_id: int, number: int) -> s.Done:
 def _side(desk: Desk, side: v.Side) -> tuple[str, Dictionary]:
     stored = loaded(desk, side.dictionary_id)
     if side.version is None:
-        number = store.version_of(desk.session, stored, desk.account.id)
-        return f"{stored.row.name}, version {number} (now)", stored.value
+        number = store.kept_version(desk.session, stored)
+        return f"{stored.row.name}{f', version {number}' if number else ''} (now)", stored.value
     version = kept.version_numbered(desk.session, stored, side.version)
     name = f" “{version.name}”" if version.name else ""
     return f"{stored.row.name}, version {version.number}{name}", kept.as_dictionary(stored, version)
@@ -90,11 +90,12 @@ def written(entry: TermEntry | None) -> str | None:
 def compare_sides(desk: Reading, asked: v.SidesRequest) -> v.SidesPublic:
     """What differs between two dictionaries or versions, and what that does to the hits."""
     (first_name, first), (second_name, second) = (_side(desk, one) for one in (asked.first, asked.second))
-    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
+    corpus, scope, split = desk.corpus, asked.texts, asked.split
     ground = corpus.ground(scope, split)
     found = corpus.kept(
         ("sides", first.fingerprint(), second.fingerprint(), scope, split),
-        lambda corpus: side_by_side(first, second, corpus.index, ground),
+        lambda corpus: side_by_side(first, second, corpus, ground),
+        corpus.scope_fields(scope, split),
     )
     changes = differences(first, second)
     return v.SidesPublic(
@@ -153,7 +154,7 @@ def export_dictionary(
     """The dictionary, or one of its versions, as a file that can be imported again."""
     stored = loaded(desk, dictionary_id)
     if version is None:
-        number, value = store.version_of(desk.session, stored, desk.account.id), stored.value
+        number, value = store.keep_version(desk.session, stored, desk.account.id), stored.value
     else:
         row = kept.version_numbered(desk.session, stored, version)
         number, value = row.number, kept.as_dictionary(stored, row)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -9,11 +11,13 @@ from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.instruments import download, plain
+from winnower.api.files import EXCEL, download
+from winnower.api.numbers import plain
 from winnower.api.schemas import words as w
 from winnower.core.compare import words_method
 from winnower.core.errors import NotFound
 from winnower.core.index import KINDS
+from winnower.core.measure import RATE_UNIT, per_words
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
 from winnower.core.words import Pick, WordCounts, count_phrases, count_words, merge_forms, pick_rows, row_term
 from winnower.store import words as store
@@ -23,7 +27,6 @@ from winnower.writers.listing import Column, listing_csv, listing_xlsx
 router = APIRouter(prefix="/projects/{project_id}/words")
 MOST_EXPORTED = 1_000_000
 MOST_IN_EXCEL = 200_000
-EXCEL = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 def counts_in_scope(corpus: OpenCorpus, scope, split) -> WordCounts:
@@ -31,45 +34,61 @@ def counts_in_scope(corpus: OpenCorpus, scope, split) -> WordCounts:
     return corpus.kept(
         ("words", scope, split),
         lambda corpus: count_words(corpus.index, corpus.lexicon, corpus.ground(scope, split)),
+        corpus.scope_fields(scope, split),
     )
 
 
 def stop_numbers(desk: Desk) -> np.ndarray:
     """Numbers of the folds on the stop list."""
     words = store.stop_words(desk.session, desk.project.id)
-    return desk.corpus.kept(("stop", words), lambda corpus: corpus.lexicon.numbers_of(list(words)))
+    return desk.corpus.kept(("stop", words), lambda corpus: corpus.lexicon.numbers_of(list(words)), ())
 
 
-def _counts(desk: Desk, asked: w.WordsRequest, language: str) -> tuple[WordCounts, np.ndarray]:
-    """The counts asked for, and the rows that the stop list leaves out."""
-    corpus, scope, split = desk.corpus, asked.scope_value(), asked.split.value()
+@dataclass(frozen=True)
+class Listing:
+    """A word list as it was asked for: its counts, the rows the stop list leaves out, and ``key``, all that
+    decides what it is."""
+
+    counts: WordCounts
+    left_out: np.ndarray
+    key: tuple[Hashable, ...]
+
+
+def _listing(desk: Desk, asked: w.WordsRequest, language: str) -> Listing:
+    corpus, scope, split = desk.corpus, asked.texts, asked.split
     stop = stop_numbers(desk) if asked.stop else np.empty(0, np.int64)
     ground = corpus.ground(scope, split)
+    fields = corpus.scope_fields(scope, split)
     nothing = np.empty(0, np.int64)
+    where = (scope, split, stop.tobytes())
+    key: tuple[Hashable, ...]
     if asked.unit == "phrase":
         least = max(asked.least_hits, 2)
-        key = ("phrases", scope, split, asked.length, stop.tobytes(), least)
+        key = ("phrases", *where, asked.length, least)
         found = corpus.kept(
             key,
             lambda corpus: count_phrases(corpus.index, corpus.lexicon, ground, asked.length, stop, least),
+            fields,
         )
-        return found, nothing
+        return Listing(found, nothing, key)
     counts = counts_in_scope(corpus, scope, split)
     if asked.merge != "none":
-        key = ("merged", scope, split, language, asked.merge, stop.tobytes())
+        key = ("merged", *where, language, asked.merge)
         merged = corpus.kept(
             key,
             lambda corpus: merge_forms(
                 counts, corpus.index, corpus.lexicon, ground, language, asked.merge, stop
             ),
+            fields,
         )
-        return merged, nothing
+        return Listing(merged, nothing, key)
     rows = counts.row_of[stop]
-    return counts, rows[rows >= 0]
+    return Listing(counts, rows[rows >= 0], ("words", *where))
 
 
-def _picked(desk: Desk, asked: w.WordsRequest, counts: WordCounts, left_out: np.ndarray) -> np.ndarray:
-    labels = desk.corpus.ground(asked.scope_value(), asked.split.value()).groups.labels
+def _picked(desk: Desk, asked: w.WordsRequest, listing: Listing) -> np.ndarray:
+    corpus = desk.corpus
+    labels = corpus.ground(asked.texts, asked.split).groups.labels
     if asked.sort == "group" and asked.group not in labels:
         raise NotFound(f"There is no group “{asked.group}” in this split any more.")
     pick = Pick(
@@ -82,8 +101,11 @@ def _picked(desk: Desk, asked: w.WordsRequest, counts: WordCounts, left_out: np.
         labels.index(asked.group) if asked.sort == "group" and asked.group else 0,
         asked.descending,
     )
-    key = ("picked", asked.model_dump_json(exclude={"start", "most"}), left_out.tobytes(), len(counts.names))
-    return desk.corpus.kept(key, lambda _: pick_rows(counts, pick, left_out))
+    return corpus.kept(
+        ("picked", listing.key, pick),
+        lambda _: pick_rows(listing.counts, pick, listing.left_out),
+        corpus.scope_fields(asked.texts, asked.split),
+    )
 
 
 @router.post("")
@@ -91,9 +113,9 @@ def word_list(desk: Reading, asked: w.WordsRequest) -> w.WordsPage:
     """Words or phrases of the scope with hits, texts and evenness, a page at a time."""
     corpus = desk.corpus
     language = store.language_of(desk.session, desk.project.id)
-    counts, left_out = _counts(desk, asked, language)
-    rows = _picked(desk, asked, counts, left_out)
-    ground = corpus.ground(asked.scope_value(), asked.split.value())
+    listing = _listing(desk, asked, language)
+    counts, rows = listing.counts, _picked(desk, asked, listing)
+    ground = corpus.ground(asked.texts, asked.split)
     shown = rows[asked.start : asked.start + asked.most]
     words = int(corpus.index.words[ground.mask].sum())
     can_merge = [
@@ -105,7 +127,7 @@ def word_list(desk: Reading, asked: w.WordsRequest) -> w.WordsPage:
         groups=list(ground.groups.labels),
         words_in_scope=words,
         texts_in_scope=int(ground.mask.sum()),
-        left_out=len(left_out),
+        left_out=len(listing.left_out),
         language=language,
         can_merge=can_merge,  # type: ignore[arg-type]
         rows=_rows(corpus, asked, counts, shown, words, language),
@@ -119,8 +141,8 @@ def word_list(desk: Reading, asked: w.WordsRequest) -> w.WordsPage:
 def _rows(
     corpus: OpenCorpus, asked: w.WordsRequest, counts: WordCounts, rows: np.ndarray, words: int, language: str
 ) -> list[w.WordRow]:
-    with np.errstate(divide="ignore", invalid="ignore"):
-        rates = counts.group_hits[rows] / np.where(counts.group_words > 0, counts.group_words, np.nan) * 1000
+    rates = per_words(counts.group_hits[rows], counts.group_words)
+    whole = per_words(counts.hits[rows], words)
     evenness = counts.evenness(rows)
     names = counts.names.gather(rows).to_list()
     out = []
@@ -135,7 +157,7 @@ def _rows(
                 term=row_term(names[at], [form for form, _ in forms], asked.unit, asked.merge, language),
                 hits=int(counts.hits[row]),
                 texts=int(counts.texts[row]),
-                rate=counts.hits[row] / words * 1000 if words else None,
+                rate=plain(whole[at]),
                 evenness=plain(evenness[at]),
                 group_hits=counts.group_hits[row].astype(int).tolist(),
                 group_rates=[plain(rate) for rate in rates[at]],
@@ -149,9 +171,12 @@ def _rows(
 def export_words(desk: Reading, asked: w.WordsRequest, form: Literal["csv", "xlsx"] = "csv") -> Response:
     """The whole list as CSV or Excel, in its order."""
     language = store.language_of(desk.session, desk.project.id)
-    counts, left_out = _counts(desk, asked, language)
-    rows = _picked(desk, asked, counts, left_out)[: MOST_IN_EXCEL if form == "xlsx" else MOST_EXPORTED]
-    ground = desk.corpus.ground(asked.scope_value(), asked.split.value())
+    listing = _listing(desk, asked, language)
+    counts, rows = (
+        listing.counts,
+        _picked(desk, asked, listing)[: MOST_IN_EXCEL if form == "xlsx" else MOST_EXPORTED],
+    )
+    ground = desk.corpus.ground(asked.texts, asked.split)
     words = ground.words
     columns = [
         Column("phrase" if asked.unit == "phrase" else "word", counts.names.gather(rows).to_list()),
@@ -163,8 +188,8 @@ def export_words(desk: Reading, asked: w.WordsRequest, form: Literal["csv", "xls
     for at, label in enumerate(ground.groups.labels):
         hits = counts.group_hits[rows, at]
         columns.append(Column(f"hits: {label}", hits.astype(int).tolist()))
-        rate = hits / words[at] * 1000 if words[at] else np.full(len(rows), np.nan)
-        columns.append(Column(f"per 1,000 words: {label}", [plain(value) for value in rate]))
+        rate = per_words(hits, words[at])
+        columns.append(Column(f"{RATE_UNIT}: {label}", [plain(value) for value in rate]))
     method = words_method(asked.unit, asked.length, asked.merge, asked.stop, language)
     name = f"{'phrases' if asked.unit == 'phrase' else 'words'} by {asked.split.field or 'all'}.{form}"
     if form == "csv":

@@ -9,7 +9,13 @@ import typer
 
 from winnower.cli.common import desk, say
 from winnower.readers.dictionary_file import read_dictionary_file
-from winnower.store.dictionaries import dictionaries_of, dictionary_named, import_dictionary, load, version_of
+from winnower.store.dictionaries import (
+    dictionaries_of,
+    dictionary_named,
+    import_dictionary,
+    keep_version,
+    load,
+)
 from winnower.store.history import Recorder
 from winnower.writers.dictionary_file import write_dictionary_file
 
@@ -58,7 +64,7 @@ def give_out(
                 else dictionary_named(session, found.id, name or "")
             )
             stored = load(session, row)
-            version = version_of(session, stored, at.account.id)
+            version = keep_version(session, stored, at.account.id)
         write_dictionary_file(file, stored.value, version)
         print(
             f"“{row.name}”, version {version}: {sum(len(c.terms) for c in stored.value.categories):,} terms"

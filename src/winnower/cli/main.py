@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import typer
 
-from winnower.cli import database, dictionary, reading, serving
+from winnower.cli import counting, database, dictionary, reading, serving
 from winnower.cli.importing import import_texts
 from winnower.cli.projects import projects
 
@@ -19,7 +19,8 @@ app.add_typer(projects, name="project")
 app.add_typer(dictionary.dictionaries, name="dictionary")
 app.add_typer(database.databases, name="db")
 app.command("import")(import_texts)
-app.command("count")(reading.count)
+app.command("count")(counting.count)
+app.command("compare")(counting.compare_request)
 app.command("concordance")(reading.concordance)
 app.command("texts")(reading.texts)
 app.command("serve")(serving.serve)

@@ -1,106 +1,20 @@
-"""``winnower count``, ``concordance`` and ``texts``."""
+"""``winnower concordance`` and ``texts``."""
 
 from __future__ import annotations
 
-import csv
-import math
 import sys
-from pathlib import Path
 from typing import Annotated
 
 import orjson
 import typer
 
 from winnower.cli.common import desk
-from winnower.core.compare import Comparison, Table, compare, passages, whole_sentence
-from winnower.core.errors import ScopeError
 from winnower.core.pattern import parse_term
-from winnower.core.scope import Columns, Scope, Split, value_at
-from winnower.readers.dictionary_file import read_dictionary_file
+from winnower.core.places import passages, whole_sentence
+from winnower.core.scope import Columns, Scope, value_at
 from winnower.store.texts import all_bodies, bodies
-from winnower.writers.tables import test_values
 
 CONTEXT_CHARS = 60
-
-
-def split_by(columns: Columns, by: str | None) -> Split:
-    """A split from a variable's name; a date may carry a period: "date:month"."""
-    if by is None:
-        return Split()
-    name, _, period = by.partition(":")
-    for key, label in columns.names.items():
-        if name in (key, label) or name.lower() == label.lower():
-            return Split(key, period or None)
-    raise ScopeError(f"This corpus has no field “{name}”. Fields: {', '.join(columns.names.values())}.")
-
-
-def count(
-    project: str,
-    dictionary: Annotated[Path, typer.Option(help="CSV with the columns category and term.")],
-    by: Annotated[
-        str, typer.Option(help="Variable to split by; a date may carry a period: date:month.")
-    ] = "source",
-    measure: Annotated[
-        str, typer.Option(help="hits, rate, share or texts (also mean_rate, share_of_texts).")
-    ] = "hits",
-    format: Annotated[str, typer.Option(help="table, csv or json.")] = "table",
-) -> None:
-    """Count the categories of a dictionary across a variable."""
-    with desk() as at:
-        read = read_dictionary_file(dictionary)
-        for row, reason in read.refused:
-            print(f"{dictionary.name}, row {row}: {reason}", file=sys.stderr)
-        corpus = at.corpus(at.project(project))
-        comparison = Comparison(Scope(), read.dictionary, split_by(corpus.columns, by), measure)
-        table = compare(comparison, corpus.index, corpus.columns)
-        if format == "json":
-            sys.stdout.buffer.write(
-                orjson.dumps(count_json(table), option=orjson.OPT_SERIALIZE_NUMPY) + b"\n"
-            )
-        else:
-            _write_table(table, format)
-
-
-def count_json(table: Table) -> dict:
-    """The table in plain values; what is not defined is null."""
-    measured = table.measure(table.comparison.measure)
-    return {
-        "groups": list(table.groups.labels),
-        "categories": [category.label for category in table.comparison.target.categories],
-        "measure": table.comparison.measure,
-        "values": [[_number(v) for v in row] for row in measured.value],
-        "low": [[_number(v) for v in row] for row in measured.low],
-        "high": [[_number(v) for v in row] for row in measured.high],
-        "hits": table.hits.tolist(),
-        "texts_with_hit": table.texts_with_hit.tolist(),
-        "words": table.words.tolist(),
-        "texts": table.texts.tolist(),
-        "test": test_values(table),
-    }
-
-
-def _number(value: float) -> float | None:
-    return None if math.isnan(value) else float(value)
-
-
-def _write_table(table: Table, form: str) -> None:
-    measured = table.measure(table.comparison.measure).value
-    whole = table.comparison.measure in ("hits", "texts")
-    rows = [["category", *table.groups.labels]]
-    for category, values in zip(table.comparison.target.categories, measured, strict=True):
-        shown = ["" if math.isnan(v) else str(int(v)) if whole else f"{v:.6g}" for v in values]
-        rows.append([category.label, *shown])
-    if form == "csv":
-        csv.writer(sys.stdout, lineterminator="\n").writerows(rows)
-        return
-    widths = [max(len(row[at]) for row in rows) for at in range(len(rows[0]))]
-    for row in rows:
-        print(
-            "  ".join(
-                cell.ljust(w) if at == 0 else cell.rjust(w)
-                for at, (cell, w) in enumerate(zip(row, widths, strict=True))
-            )
-        )
 
 
 def concordance(
@@ -113,7 +27,7 @@ def concordance(
     with desk() as at:
         found = at.project(project)
         corpus = at.corpus(found)
-        evidence = corpus.evidence((parse_term(term),), Scope(), Split(), None, "date")
+        evidence = corpus.hits((parse_term(term),), Scope(), "date")
         shown, _ = passages(evidence, corpus.index, 0, limit, each_hit=True)
         with at.database.session() as session:
             body = bodies(session, [p.text_id for p in shown])

@@ -6,7 +6,9 @@ import logging
 import re
 import threading
 from collections import OrderedDict
+from collections.abc import Mapping
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
 import polars as pl
@@ -33,8 +35,9 @@ from winnower.store.fields import (
     read_overlay,
     write_overlay,
 )
+from winnower.store.memory import Memory
 from winnower.store.models import Project, Source, Variable, VariableCategory
-from winnower.store.opened import OpenCorpus, State, Stored
+from winnower.store.opened import OpenCorpus, State, Stored, stamped
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES, read_columns, read_manifest
 from winnower.store.rebuild import rebuild
 from winnower.store.rules import add_rules
@@ -46,8 +49,9 @@ FIXED_NAMES = {"source": "Source", "date": "Date", "title": "Title", "words": "W
 class CorpusCache:
     """Open corpora of a process, by project; brought up to date where the project has moved on."""
 
-    def __init__(self, index_folder: Path, most: int = 6) -> None:
+    def __init__(self, index_folder: Path, most: int = 6, memory: Memory | None = None) -> None:
         self.index_folder = index_folder
+        self.memory = memory if memory is not None else Memory()
         self._open: OrderedDict[int, OpenCorpus] = OrderedDict()
         self._locks: dict[int, threading.Lock] = {}
         self._most = most
@@ -66,17 +70,19 @@ class CorpusCache:
         with lock:
             found = self._open.get(project.id)
             if found is None or found.state.texts != project.corpus_revision:
-                found = open_corpus(session, project, self.folder(project))
+                if found is not None:
+                    self.memory.forget(found.owner)
+                found = open_corpus(session, project, self.folder(project), self.memory)
             elif found.state.values != project.values_revision:
                 found = with_new_values(session, project, found)
             self._open[project.id] = found
             self._open.move_to_end(project.id)
             while len(self._open) > self._most:
-                self._open.popitem(last=False)
+                self.memory.forget(self._open.popitem(last=False)[1].owner)
             return found
 
 
-def open_corpus(session: Session, project: Project, folder: Path) -> OpenCorpus:
+def open_corpus(session: Session, project: Project, folder: Path, memory: Memory | None = None) -> OpenCorpus:
     """Map the derived files of a project; what is missing or damaged is made again first.
 
     Raises Unavailable where the database is away.
@@ -84,20 +90,23 @@ def open_corpus(session: Session, project: Project, folder: Path) -> OpenCorpus:
     names = read_manifest(folder, project.corpus_revision)
     if names is not None:
         try:
-            return _open_parts(session, project, folder, names)
+            return _open_parts(session, project, folder, names, memory)
         except IndexDamaged as error:
             log.warning("project %s: %s; building it again", project.id, error.message)
             session.refresh(project)
-    return _open_parts(session, project, folder, rebuild(session, project, folder))
+    return _open_parts(session, project, folder, rebuild(session, project, folder), memory)
 
 
-def _open_parts(session: Session, project: Project, folder: Path, names: list[str]) -> OpenCorpus:
+def _open_parts(
+    session: Session, project: Project, folder: Path, names: list[str], memory: Memory | None
+) -> OpenCorpus:
     index = TokenIndex([Segment(folder / name) for name in names])
     variables = variables_of(session, project.id)
     schema = BASE_SCHEMA | {f"v{v.id}": KIND_TYPES[v.kind] for v in variables if not v.rule}
     frame = read_columns([folder / name for name in names], schema)
     raw = {name: frame[name] for name in schema if name != "text_id"}
-    return _at_present(session, project, folder, index, raw, {}, variables)
+    found = _Base(folder, index, raw, {}, memory, None)
+    return _at_present(session, project, found, variables)
 
 
 def with_new_values(session: Session, project: Project, corpus: OpenCorpus) -> OpenCorpus:
@@ -110,18 +119,31 @@ def with_new_values(session: Session, project: Project, corpus: OpenCorpus) -> O
             raw[key] = pl.Series(key, [None], dtype=KIND_TYPES[variable.kind]).new_from_index(
                 0, corpus.index.n_texts
             )
-    return _at_present(session, project, corpus.folder, corpus.index, raw, corpus.stored.revisions, variables)
+    found = _Base(corpus.folder, corpus.index, raw, corpus.stored.revisions, corpus.memory, corpus)
+    return _at_present(session, project, found, variables)
 
 
-def _at_present(session, project, folder, index, raw, known_revisions, variables) -> OpenCorpus:
+class _Base(NamedTuple):
+    """What a corpus is put together from: columns in stored form at some revisions, and the state before."""
+
+    folder: Path
+    index: TokenIndex
+    raw: dict[str, pl.Series]
+    revisions: Mapping[str, int]
+    memory: Memory | None
+    before: OpenCorpus | None
+
+
+def _at_present(session: Session, project: Project, base: _Base, variables: list[Variable]) -> OpenCorpus:
     """Replace the columns that changed since, and put everything together."""
+    folder, index, before = base.folder, base.index, base.before
     revisions = field_revisions(session, project.id)
     kinds = {f"v{v.id}": v.kind for v in variables}
     live = {*FIXED, *(key for key, v in zip(kinds, variables, strict=True) if not v.rule)}
-    raw = {key: values for key, values in raw.items() if key in live}
+    raw = {key: values for key, values in base.raw.items() if key in live}
     for key, revision in revisions.items():
         # a variable that was given another kind is read again in its new form
-        stale = known_revisions.get(key) != revision or not _fits(raw.get(key), kinds.get(key))
+        stale = base.revisions.get(key) != revision or not _fits(raw.get(key), kinds.get(key))
         if key in live and stale:
             raw[key] = _overlay(session, project, folder, key, revision, kinds.get(key), index)
     columns = _columns(session, project, raw, index, variables)
@@ -129,7 +151,9 @@ def _at_present(session, project, folder, index, raw, known_revisions, variables
     columns, broken = add_rules(session, project, columns, index, variables, roles)
     stored = Stored(raw, kinds, roles, revisions, broken)
     state = State(project.corpus_revision, project.values_revision)
-    return OpenCorpus(folder, state, index, columns, stored)
+    stamps = stamped(columns, before.columns if before else None, before.stamps if before else {})
+    owner = before.owner if before else None
+    return OpenCorpus(folder, state, index, columns, stored, base.memory, stamps, owner)
 
 
 def _fits(values: pl.Series | None, kind: str | None) -> bool:

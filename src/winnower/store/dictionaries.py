@@ -97,11 +97,17 @@ def newest_version(session: Session, stored: StoredDictionary) -> tuple[int, boo
     return session.scalar(versions.order_by(DictionaryVersion.number.desc()).limit(1)) or 0, False
 
 
-def version_of(session: Session, stored: StoredDictionary, account_id: int) -> int:
-    """The version number of a dictionary as it is now; a state not seen before gets the next one.
+def kept_version(session: Session, stored: StoredDictionary) -> int | None:
+    """The version that the present state is, None where it is not kept as one."""
+    number, now = newest_version(session, stored)
+    return number if now else None
 
-    Versions are kept when something is counted or exported, so that a number can always be traced
-    to the terms behind it.
+
+def keep_version(session: Session, stored: StoredDictionary, account_id: int) -> int:
+    """Keep the present state as a version where it is none yet; its number.
+
+    Done when something is kept, exported or named, so that a number can always be traced to the terms
+    behind it. Reading and counting keep nothing.
     """
     fingerprint = stored.value.fingerprint()
     known = select(DictionaryVersion.number).where(

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Hashable, Mapping
+import itertools
+from collections.abc import Callable, Collection, Hashable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import TypeVar
 
 import numpy as np
 import polars as pl
 
-from winnower.core.compare import Evidence, find_evidence
 from winnower.core.errors import NotFound
 from winnower.core.index import Lexicon, TokenIndex, build_lexicon
 from winnower.core.pattern import Term
+from winnower.core.places import Places, find_hits
 from winnower.core.scope import (
     NO_DATE,
     CategoryColumn,
@@ -26,12 +25,16 @@ from winnower.core.scope import (
     SeveralColumn,
     Split,
     TextColumn,
+    fields_of,
     lay_ground,
+    same_column,
 )
 from winnower.core.scope.columns import Column
 from winnower.core.scope.conditions import missing
+from winnower.store.memory import Memory
 
-MOST_PROFILES = 20_000
+T = TypeVar("T")
+_numbers = itertools.count(1)
 
 
 @dataclass(frozen=True)
@@ -58,45 +61,49 @@ class Stored:
 
 
 class OpenCorpus:
-    """Index and columns of a project; keeps what was computed lately, since a revision never changes."""
+    """Index and columns of a project at one state. What is computed from them is kept in a memory that
+    several states share: it outlives changes of fields it does not depend on.
+
+    ``stamps`` number the states of each field (see ``stamped``); ``owner`` names these texts in the memory.
+    """
 
     def __init__(
-        self, folder: Path, state: State, index: TokenIndex, columns: Columns, stored: Stored
+        self,
+        folder: Path,
+        state: State,
+        index: TokenIndex,
+        columns: Columns,
+        stored: Stored,
+        memory: Memory | None = None,
+        stamps: Mapping[str, int] | None = None,
+        owner: int | None = None,
     ) -> None:
         self.folder, self.state = folder, state
         self.index, self.columns, self.stored = index, columns, stored
         self.raw, self.kinds, self.roles = stored.raw, stored.kinds, stored.roles
-        self._kept: OrderedDict[Hashable, Any] = OrderedDict()
-        self._profiles: dict[Hashable, Any] = {}
-        self._lock = threading.Lock()
+        self.memory = memory if memory is not None else Memory()
+        self.owner = next(_numbers) if owner is None else owner
+        self.stamps = stamps if stamps is not None else stamped(columns, None, {})
 
-    def _keep(self, key: Hashable, make: Callable[[], Any], most: int = 60) -> Any:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
-        value = make()
-        with self._lock:
-            self._kept[key] = value
-            while len(self._kept) > most:
-                self._kept.popitem(last=False)
-        return value
+    def kept(
+        self, key: Hashable, make: Callable[[OpenCorpus], T], fields: Collection[str] | None = None
+    ) -> T:
+        """What ``make`` gives for this corpus, computed once.
 
-    def kept(self, key: Hashable, make: Callable[[OpenCorpus], Any]) -> Any:
-        """What ``make`` gives for this corpus, computed once."""
-        return self._keep(("kept", key), lambda: make(self))
+        ``key`` holds the whole request. ``fields`` are the keys of the fields the value depends on; without
+        them it is made anew after every change of values.
+        """
+        at: Hashable = self.state.values
+        if fields is not None:
+            at = tuple(sorted((field, self.stamps.get(field, 0)) for field in fields))
+        return self.memory.kept((self.owner, key, at), lambda: make(self))
 
-    def profile(self, key: Hashable, make: Callable[[OpenCorpus], Any]) -> Any:
-        """The same for small things of which many are kept, such as the profiles of terms."""
-        with self._lock:
-            if key in self._profiles:
-                return self._profiles[key]
-        value = make(self)
-        with self._lock:
-            if len(self._profiles) > MOST_PROFILES:
-                self._profiles.clear()
-            self._profiles[key] = value
-        return value
+    def scope_fields(self, scope: Scope, split: Split | None = None, *more: str) -> frozenset[str]:
+        """Keys of the fields that a scope and a split depend on."""
+        fields = fields_of(scope) | set(more)
+        if split is not None and split.field is not None:
+            fields |= {split.field}
+        return frozenset(fields | ({self.columns.aside} if self.columns.aside else set()))
 
     @property
     def revision(self) -> int:
@@ -113,48 +120,39 @@ class OpenCorpus:
     def places_of(self, text_ids: np.ndarray) -> np.ndarray:
         """Places of texts by id, -1 where a text is not in the corpus."""
         ids = self.columns.text_id
-        order = self._keep(("by id",), lambda: np.argsort(ids, kind="stable"))
+        order = self.kept(("by id",), lambda _: np.argsort(ids, kind="stable"), ())
         if not len(order):
             return np.full(len(text_ids), -1, np.int64)
         at = np.minimum(np.searchsorted(ids, text_ids, sorter=order), len(order) - 1)
         found = order[at]
         return np.where(ids[found] == text_ids, found, -1)
 
-    def evidence_in_text(self, terms: tuple[Term, ...], place: int) -> Evidence:
-        """Hits of the terms in one text."""
-        wanted = np.zeros(self.columns.n_texts, bool)
-        wanted[place] = True
-        return find_evidence(terms, self.index, self.columns, wanted, "text")
-
     @property
     def lexicon(self) -> Lexicon:
         """All folds of the corpus, numbered."""
-        return self._keep(("lexicon",), lambda: build_lexicon(self.index))
+        return self.kept(("lexicon",), lambda corpus: build_lexicon(corpus.index), ())
 
     def ground(self, scope: Scope, split: Split) -> Ground:
         """Mask, groups and sizes of a scope and split."""
-        return self._keep(
-            ("ground", scope, split), lambda: lay_ground(scope, split, self.index, self.columns)
+        return self.kept(
+            ("ground", scope, split),
+            lambda corpus: lay_ground(scope, split, corpus.index, corpus.columns),
+            self.scope_fields(scope, split),
         )
 
-    def evidence(
-        self, terms: tuple[Term, ...], scope: Scope, split: Split, group: int | None, order: str
-    ) -> Evidence:
-        """Hits of the terms in a group of the split, or in the whole scope."""
-
-        def make() -> Evidence:
-            ground = self.ground(scope, split)
-            wanted = ground.mask
-            if group is not None:
-                wanted = np.zeros(len(ground.mask), bool)
-                wanted[ground.groups.text[ground.groups.group == group]] = True
-            return find_evidence(terms, self.index, self.columns, wanted, order)
-
-        return self._keep(("evidence", terms, scope, split, group, order), make)
+    def hits(self, terms: tuple[Term, ...], scope: Scope, order: str) -> Places:
+        """Hits of the terms taken together in a scope, in one of places.ORDERS."""
+        return self.kept(
+            ("hits", terms, scope, order),
+            lambda corpus: find_hits(
+                terms, corpus.index, corpus.columns, corpus.ground(scope, Split()).mask, order
+            ),
+            self.scope_fields(scope, None, "date", "source"),
+        )
 
     def order(self, field: str) -> np.ndarray:
         """int32 places of the texts sorted by a field, those without a value last; kept on disk."""
-        return self._keep(("order", field), lambda: self._order(field))
+        return self.kept(("order", field), lambda corpus: corpus._order(field), {field})
 
     def _order(self, field: str) -> np.ndarray:
         if self.stored.revisions.get(field) or field in self.stored.kinds:
@@ -170,15 +168,15 @@ class OpenCorpus:
     def ordered(self, scope: Scope, sort: str, descending: bool) -> np.ndarray:
         """Places of the texts of a scope in the order of a field, those without a value last."""
 
-        def make() -> np.ndarray:
-            order = self.order(sort)
+        def make(corpus: OpenCorpus) -> np.ndarray:
+            order = corpus.order(sort)
             if descending:
-                known = len(order) - int(missing(self.columns.field(sort)).sum())
+                known = len(order) - int(missing(corpus.columns.field(sort)).sum())
                 order = np.concatenate([order[:known][::-1], order[known:]])
-            mask = self.ground(scope, Split()).mask
+            mask = corpus.ground(scope, Split()).mask
             return order[mask[order]]
 
-        return self._keep(("page", scope, sort, descending), make)
+        return self.kept(("page", scope, sort, descending), make, self.scope_fields(scope, None, sort))
 
     def page(
         self, scope: Scope, sort: str, descending: bool, start: int, most: int
@@ -186,6 +184,16 @@ class OpenCorpus:
         """A stretch of ``ordered``, and how many there are in all."""
         places = self.ordered(scope, sort, descending)
         return places[start : start + most], len(places)
+
+
+def stamped(columns: Columns, before: Columns | None, stamps: Mapping[str, int]) -> dict[str, int]:
+    """A number for the state of each field: the same as before where every text still has the same value."""
+    return {
+        key: stamps[key]
+        if before is not None and key in stamps and same_column(before.fields.get(key), column)
+        else next(_numbers)
+        for key, column in columns.fields.items()
+    }
 
 
 def sorted_places(column: Column) -> np.ndarray:

@@ -12,7 +12,6 @@ A set's rule and a subcorpus' scope are lists of conditions.
 
 from __future__ import annotations
 
-import datetime as dt
 import logging
 from dataclasses import replace
 
@@ -25,21 +24,15 @@ from winnower.core.index import TokenIndex
 from winnower.core.pattern import parse_term
 from winnower.core.scope import (
     Bands,
-    Between,
     CategoryColumn,
     Columns,
-    Finds,
     Fits,
-    HasTerm,
-    HasValue,
-    InTitle,
-    Matches,
     OfTerms,
     Period,
     Rule,
-    Scope,
     SeveralColumn,
     derive,
+    scope_from_plain,
     scope_mask,
     with_rules,
 )
@@ -56,33 +49,6 @@ from winnower.store.models import (
 
 log = logging.getLogger("winnower")
 SUBCORPORA = "subcorpora"
-
-
-def scope_from_plain(conditions: list[dict]) -> Scope:
-    """A scope from its stored conditions (the form the API uses). Raises ScopeError."""
-    return Scope(tuple(_condition(one) for one in conditions))
-
-
-def _condition(given: dict):
-    kind, exclude = given.get("kind"), bool(given.get("exclude"))
-    if kind == "values":
-        return HasValue(given["field"], tuple(given["values"]), exclude)
-    if kind == "dates":
-        low, high = (
-            dt.date.fromisoformat(day) if (day := given.get(side)) else None for side in ("low", "high")
-        )
-        return Between(given["field"], low, high, exclude)
-    if kind == "numbers":
-        return Between(given["field"], given.get("low"), given.get("high"), exclude)
-    if kind == "terms":
-        return HasTerm(tuple(given["terms"]), exclude)
-    if kind == "title":
-        return InTitle(given["contains"], given.get("field", "title"), exclude)
-    if kind == "finds":
-        return Finds(given["words"], exclude)
-    if kind == "matches":
-        return Matches(given["query"], exclude)
-    raise ScopeError(f"There is no condition of the kind “{kind}”.")
 
 
 def add_rules(

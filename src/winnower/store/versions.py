@@ -7,7 +7,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import DictionaryError, NotFound
-from winnower.store.dictionaries import StoredDictionary, term_row, version_of
+from winnower.store.dictionaries import StoredDictionary, keep_version, term_row
 from winnower.store.history import Recorder
 from winnower.store.models import Account, CategoryRow, DictionaryVersion
 
@@ -48,7 +48,7 @@ def name_version(session: Session, stored: StoredDictionary, account_id: int, na
         raise DictionaryError("Give the version a name.")
     if len(name) > MAX_VERSION_NAME:
         raise DictionaryError(f"A version name can have at most {MAX_VERSION_NAME} characters.")
-    number = version_of(session, stored, account_id)
+    number = keep_version(session, stored, account_id)
     row = version_numbered(session, stored, number)
     row.name, row.note = name, note
     row.content = stored.value.content()  # notes and descriptions as they are when it is named

@@ -10,24 +10,17 @@ import xlsxwriter
 
 from winnower.core.compare import MEASURES, Table, how_counted, statements
 
-COLUMNS = (
-    "category",
-    "group",
-    "hits",
-    "texts with a hit",
-    "words",
-    "texts",
-    "rate per 1,000 words",
-    "rate low",
-    "rate high",
-    "share of category hits",
-    "share low",
-    "share high",
-    "share of texts",
-    "share of texts low",
-    "share of texts high",
-    "adjusted residual",
-)
+#: How values of each form are shown in a workbook.
+NUMBER_FORMATS = {"number": "0.000", "percent": "0.0%", "count": "#,##0"}
+#: The measures in the long table: all that have an interval; counts stand before them.
+MEASURED = tuple(one for one in MEASURES.values() if one.has_interval)
+
+
+def columns_of(table: Table) -> tuple[str, ...]:
+    """Heads of the long table."""
+    counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
+    measured = [f"{one.label.lower()}{end}" for one in MEASURED for end in ("", " low", " high")]
+    return (*counts, *measured, "adjusted residual")
 
 
 def test_values(table: Table) -> dict:
@@ -47,7 +40,7 @@ def test_values(table: Table) -> dict:
             "p": _plain(test.adjusted.p),
             "design_effect": _plain(test.adjusted.design_effect),
         },
-        "categories": [table.comparison.target.categories[row].label for row in table.tested_rows],
+        "rows": [table.target.rows[row].label for row in table.tested_rows],
         "reason": test.reason,
     }
 
@@ -57,12 +50,12 @@ def _plain(value: float) -> float | None:
 
 
 def long_rows(table: Table) -> list[list]:
-    """One row a cell: counts and all measures with intervals, as in COLUMNS."""
-    measured = [table.measure(name) for name in ("rate", "share", "share_of_texts")]
+    """One row a cell: counts and all measures with intervals, as in ``columns_of``."""
+    measured = [table.measure(one.name) for one in MEASURED]
     rows = []
-    for at, category in enumerate(table.comparison.target.categories):
+    for at, named in enumerate(table.target.rows):
         for group, label in enumerate(table.groups.labels):
-            row = [category.label, label, int(table.hits[at, group]), int(table.texts_with_hit[at, group])]
+            row = [named.label, label, int(table.hits[at, group]), int(table.texts_with_hit[at, group])]
             row += [int(table.words[group]), int(table.texts[group])]
             for interval in measured:
                 row += [_plain(part[at, group]) for part in interval]
@@ -74,7 +67,7 @@ def comparison_csv(table: Table) -> str:
     """The long table as CSV; full precision, empty where not defined."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    writer.writerow(columns_of(table))
     writer.writerows(["" if cell is None else cell for cell in row] for row in long_rows(table))
     return out.getvalue()
 
@@ -92,7 +85,7 @@ def comparison_xlsx(table: Table) -> bytes:
     wrap = book.add_format({"text_wrap": True, "valign": "top"})
     _grid(book, bold, table)
     sheet = book.add_worksheet("All numbers")
-    sheet.write_row(0, 0, COLUMNS, bold)
+    sheet.write_row(0, 0, columns_of(table), bold)
     for at, row in enumerate(long_rows(table), 1):
         for column, cell in enumerate(row):
             if isinstance(cell, str):
@@ -107,19 +100,18 @@ def comparison_xlsx(table: Table) -> bytes:
 
 
 def _grid(book, bold, table: Table) -> None:
-    name = table.comparison.measure
+    shown, noun = table.shown, table.target.nouns[0]
     sheet = book.add_worksheet("Comparison")
-    whole = name in ("hits", "texts")
-    number = book.add_format({"num_format": "#,##0" if whole else "0.000"})
-    sheet.write_string(0, 0, MEASURES[name][:1].upper() + MEASURES[name][1:], bold)
-    sheet.write_row(1, 0, ["Category", *table.groups.labels], bold)
-    values = table.measure(name).value
-    for at, category in enumerate(table.comparison.target.categories):
-        sheet.write_string(at + 2, 0, category.label)
+    number = book.add_format({"num_format": NUMBER_FORMATS[shown.form]})
+    sheet.write_string(0, 0, shown.unit[:1].upper() + shown.unit[1:], bold)
+    sheet.write_row(1, 0, [noun.capitalize(), *table.groups.labels], bold)
+    values = table.measure(shown.name).value
+    for at, named in enumerate(table.target.rows):
+        sheet.write_string(at + 2, 0, named.label)
         for group, value in enumerate(values[at]):
             if not math.isnan(value):
                 sheet.write_number(at + 2, group + 1, float(value), number)
-    base = len(table.comparison.target.categories) + 3
+    base = len(table.target.rows) + 3
     for at, (label, counts) in enumerate((("Words", table.words), ("Texts", table.texts))):
         sheet.write_string(base + at, 0, label)
         sheet.write_row(base + at, 1, [int(v) for v in counts])

@@ -73,6 +73,16 @@ export async function sendFile<T>(url: string, form: FormData): Promise<T> {
   return (await response.json()) as T;
 }
 
+/** Send plain values to a call that answers with a file of JSON, and read that. */
+export async function sendJson<T>(url: string, body: unknown): Promise<T> {
+  const headers = { "Content-Type": "application/json" };
+  const response = await guardedFetch(
+    new Request(url, { method: "POST", body: JSON.stringify(body), headers }),
+  );
+  if (!response.ok) throw await readProblem(response);
+  return (await response.json()) as T;
+}
+
 export function saveBlob(blob: Blob, name: string): void {
   const link = document.createElement("a");
   link.href = URL.createObjectURL(blob);

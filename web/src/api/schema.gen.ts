@@ -206,7 +206,7 @@ export interface paths {
         /**
          * Text
          * @description A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
-         *     written in them), of a category, or of a search.
+         *     written in them), of a category (by its path), or of a search.
          */
         get: operations["text_api_v1_projects__project_id__texts__text_id__get"];
         put?: never;
@@ -1796,10 +1796,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Compare Categories
-         * @description Categories of a dictionary across a field: counts, measures with intervals, tests.
+         * Compare
+         * @description Rows of a target across the groups of a split: counts, measures with intervals, tests.
          */
-        post: operations["compare_categories_api_v1_projects__project_id__compare_post"];
+        post: operations["compare_api_v1_projects__project_id__compare_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1817,7 +1817,9 @@ export interface paths {
         put?: never;
         /**
          * Export
-         * @description The numbers of a comparison as CSV or Excel.
+         * @description The numbers of a comparison as CSV or Excel, or the comparison itself as JSON, to be asked again.
+         *
+         *     What leaves the project names the state it was counted with: that is kept as a version.
          */
         post: operations["export_api_v1_projects__project_id__compare_export_post"];
         delete?: never;
@@ -2080,6 +2082,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Measures
+         * @description All measures a comparison can show.
+         */
+        get: operations["list_measures_api_v1_measures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2140,7 +2162,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Sort
              * @default date
@@ -2178,6 +2200,28 @@ export interface components {
             field: string;
             /** Cuts */
             cuts: number[];
+        };
+        /**
+         * Between
+         * @description The number lies between two values, both included; None leaves a side open.
+         */
+        Between: {
+            /** Field */
+            field: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numbers";
         };
         /** BodyUpdate */
         BodyUpdate: {
@@ -2253,6 +2297,29 @@ export interface components {
             term_id: number;
             /** Share */
             share: number;
+        };
+        /**
+         * Category
+         * @description A category. ``path`` names it from the top of the tree; ``terms`` are its own, not its children's.
+         */
+        Category: {
+            /** Path */
+            path: string[];
+            /**
+             * Terms
+             * @default []
+             */
+            terms: components["schemas"]["TermEntry"][];
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Colour
+             * @default 0
+             */
+            colour: number;
         };
         /** CategoryCount */
         CategoryCount: {
@@ -2363,20 +2430,16 @@ export interface components {
             /** Colour */
             colour?: number | null;
         };
-        /** Cell */
+        /**
+         * Cell
+         * @description A cell of a table: the key of its row (None: all rows taken together), and the label of its group (None:
+         *     the whole scope).
+         */
         Cell: {
-            /** Value */
-            value: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Hits */
-            hits: number;
-            /** Texts */
-            texts: number;
-            /** Residual */
-            residual: number | null;
+            /** Row */
+            row?: string | null;
+            /** Group */
+            group?: string | null;
         };
         /**
          * CellModel
@@ -2499,28 +2562,11 @@ export interface components {
         };
         /** CollocatesRequest */
         CollocatesRequest: {
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
-            /** Dictionary Id */
-            dictionary_id?: number | null;
-            /** Category Id */
-            category_id?: number | null;
-            /**
-             * Terms
-             * @default []
-             */
-            terms: components["schemas"]["TermOptions"][];
-            /** Query */
-            query?: string | null;
+            comparison: components["schemas"]["Comparison"];
             /** @default {} */
-            split: components["schemas"]["Split"];
-            /** Group */
-            group?: string | null;
-            /** Kind */
-            kind?: (0 | 1) | null;
+            cell: components["schemas"]["Cell"];
+            /** Company */
+            company?: (0 | 1) | null;
             /**
              * Order
              * @default date
@@ -2565,71 +2611,46 @@ export interface components {
              */
             by: "g2" | "log_dice" | "pmi" | "together";
         };
-        /** CompareRequest */
-        CompareRequest: {
+        /**
+         * Comparison
+         * @description Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
+         *
+         *     ``level`` is that of the intervals, ``seed`` is used by whatever involves chance. ``target`` names what
+         *     is counted; it is looked up where the comparison is computed. In its plain form this is the request of
+         *     the API, the address of the page, the settings in an export, the file of the command line, and what a
+         *     finding keeps.
+         */
+        Comparison: {
+            /** Target */
+            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"];
             /**
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
-            /** Dictionary Id */
-            dictionary_id: number;
-            /**
-             * @default {
-             *       "field": "source"
-             *     }
-             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /** @default {} */
             split: components["schemas"]["Split"];
             /**
              * Measure
              * @default rate
-             * @enum {string}
              */
-            measure: "rate" | "mean_rate" | "share" | "share_of_texts" | "hits" | "texts";
-        };
-        /** CompareRow */
-        CompareRow: {
-            /** Category Id */
-            category_id: number;
-            /** Label */
-            label: string;
-            /** Name */
-            name: string;
-            /** Depth */
-            depth: number;
-            /** Colour */
-            colour: number;
-            /** Tested */
-            tested: boolean;
-            /** Evenness */
-            evenness: number | null;
-            /** Cells */
-            cells: components["schemas"]["Cell"][];
-        };
-        /** ComparisonPublic */
-        ComparisonPublic: {
-            /** Dictionary */
-            dictionary: string;
-            /** Version */
-            version: number;
-            /** Measure */
             measure: string;
-            /** Unit */
-            unit: string;
-            /** Groups */
-            groups: components["schemas"]["Group"][];
-            /** Rows */
-            rows: components["schemas"]["CompareRow"][];
-            /** Statements */
-            statements: components["schemas"]["StatementPublic"][];
-            /** Test */
-            test: {
-                [key: string]: unknown;
-            };
-            /** Method */
-            method: components["schemas"]["MethodPart"][];
-            /** Texts In Scope */
-            texts_in_scope: number;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Form
+             * @default 1
+             * @constant
+             */
+            form: 1;
         };
         /**
          * ConditionModel
@@ -2711,25 +2732,6 @@ export interface components {
             total: number;
             /** Rows */
             rows: components["schemas"]["DamagedText"][];
-        };
-        /** DateRange */
-        DateRange: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "dates";
-            /** Field */
-            field: string;
-            /** Low */
-            low?: string | null;
-            /** High */
-            high?: string | null;
-            /**
-             * Exclude
-             * @default false
-             */
-            exclude: boolean;
         };
         /** DeliveryPublic */
         DeliveryPublic: {
@@ -2854,6 +2856,28 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * During
+         * @description The date lies between two days, both included; None leaves a side open.
+         */
+        During: {
+            /** Field */
+            field: string;
+            /** Low */
+            low?: string | null;
+            /** High */
+            high?: string | null;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dates";
+        };
         /** EarlierValues */
         EarlierValues: {
             /** Values */
@@ -2895,32 +2919,15 @@ export interface components {
         };
         /**
          * EvidenceRequest
-         * @description The passages under a number: of a category, of terms or of a search, in a group of a split or
-         *     everywhere; with ``kind`` those of one term in its first or second kind of company.
+         * @description The passages under a cell of a comparison; with ``company`` those of one term in its first or second
+         *     kind of company.
          */
         EvidenceRequest: {
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
-            /** Dictionary Id */
-            dictionary_id?: number | null;
-            /** Category Id */
-            category_id?: number | null;
-            /**
-             * Terms
-             * @default []
-             */
-            terms: components["schemas"]["TermOptions"][];
-            /** Query */
-            query?: string | null;
+            comparison: components["schemas"]["Comparison"];
             /** @default {} */
-            split: components["schemas"]["Split"];
-            /** Group */
-            group?: string | null;
-            /** Kind */
-            kind?: (0 | 1) | null;
+            cell: components["schemas"]["Cell"];
+            /** Company */
+            company?: (0 | 1) | null;
             /**
              * Order
              * @default date
@@ -3067,13 +3074,11 @@ export interface components {
              */
             try_only: boolean;
         };
-        /** Finds */
+        /**
+         * Finds
+         * @description The words stand in the title, or in a row in the body (the last may be a beginning); case ignored.
+         */
         Finds: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "finds";
             /** Words */
             words: string;
             /**
@@ -3081,6 +3086,11 @@ export interface components {
              * @default false
              */
             exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "finds";
         };
         /** FitsRule */
         FitsRule: {
@@ -3090,7 +3100,7 @@ export interface components {
              */
             derive: "fits";
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
         /** FormCount */
         FormCount: {
@@ -3136,13 +3146,11 @@ export interface components {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
         };
-        /** HasTerm */
+        /**
+         * HasTerm
+         * @description The text has at least one hit of one of the terms.
+         */
         HasTerm: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "terms";
             /** Terms */
             terms: string[];
             /**
@@ -3150,14 +3158,17 @@ export interface components {
              * @default false
              */
             exclude: boolean;
-        };
-        /** HasValue */
-        HasValue: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "values";
+            kind: "terms";
+        };
+        /**
+         * HasValue
+         * @description The field has one of the values; None among them stands for "no value".
+         */
+        HasValue: {
             /** Field */
             field: string;
             /** Values */
@@ -3167,6 +3178,11 @@ export interface components {
              * @default false
              */
             exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "values";
         };
         /** HelpPage */
         HelpPage: {
@@ -3184,13 +3200,11 @@ export interface components {
                 [key: string]: components["schemas"]["LotChoiceModel"];
             };
         };
-        /** InTitle */
+        /**
+         * InTitle
+         * @description The title, or a variable of type text, contains these characters; case is ignored.
+         */
         InTitle: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "title";
             /** Contains */
             contains: string;
             /**
@@ -3203,6 +3217,11 @@ export interface components {
              * @default false
              */
             exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "title";
         };
         /** JobPublic */
         JobPublic: {
@@ -3296,28 +3315,11 @@ export interface components {
          * @description A concordance; ``beside`` keeps the lines with a word at an offset of -3 to 3.
          */
         LinesRequest: {
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
-            /** Dictionary Id */
-            dictionary_id?: number | null;
-            /** Category Id */
-            category_id?: number | null;
-            /**
-             * Terms
-             * @default []
-             */
-            terms: components["schemas"]["TermOptions"][];
-            /** Query */
-            query?: string | null;
+            comparison: components["schemas"]["Comparison"];
             /** @default {} */
-            split: components["schemas"]["Split"];
-            /** Group */
-            group?: string | null;
-            /** Kind */
-            kind?: (0 | 1) | null;
+            cell: components["schemas"]["Cell"];
+            /** Company */
+            company?: (0 | 1) | null;
             /**
              * Order
              * @default date
@@ -3463,14 +3465,9 @@ export interface components {
         };
         /**
          * Matches
-         * @description Found by a search: terms joined by AND, OR, NOT.
+         * @description The text is found by a search: terms joined by AND, OR, NOT (see pattern/query.py).
          */
         Matches: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "matches";
             /** Query */
             query: string;
             /**
@@ -3478,6 +3475,11 @@ export interface components {
              * @default false
              */
             exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matches";
         };
         /** Me */
         Me: {
@@ -3487,6 +3489,27 @@ export interface components {
             name: string;
             /** Full Name */
             full_name: string;
+        };
+        /**
+         * MeasurePublic
+         * @description What can be shown in a cell; ``form`` says how its values are written.
+         */
+        MeasurePublic: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Axis */
+            axis: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "number" | "percent" | "count";
+            /** Has Interval */
+            has_interval: boolean;
         };
         /**
          * MergePreview
@@ -3623,24 +3646,96 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** NumberRange */
-        NumberRange: {
+        /**
+         * OfDictionary
+         * @description The categories of a dictionary at a version, or as it is now (None).
+         *
+         *     ``fingerprint`` says which state was meant by "now": where the dictionary is another one by then, it is
+         *     not counted under a wrong name.
+         */
+        OfDictionary: {
+            /** Dictionary */
+            dictionary: number;
+            /** Version */
+            version?: number | null;
+            /** Fingerprint */
+            fingerprint?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "numbers";
-            /** Field */
-            field: string;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
+            kind: "dictionary";
+        };
+        /**
+         * OfGiven
+         * @description A dictionary that comes with the comparison itself and is kept nowhere else.
+         */
+        OfGiven: {
+            /** Name */
+            name: string;
+            /** Categories */
+            categories: components["schemas"]["Category"][];
             /**
-             * Exclude
-             * @default false
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            exclude: boolean;
+            kind: "given";
+        };
+        /**
+         * OfSearch
+         * @description Terms joined by AND, OR, NOT (see pattern/query.py).
+         */
+        OfSearch: {
+            /** Query */
+            query: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "search";
+        };
+        /**
+         * OfTerms
+         * @description Terms with their options, each a row of its own.
+         */
+        OfTerms: {
+            /** Terms */
+            terms: components["schemas"]["TermEntry"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "terms";
+        };
+        /**
+         * OfWords
+         * @description Words or phrases of a word list, with all forms of the lemma or stem where they were brought together.
+         */
+        OfWords: {
+            /** Words */
+            words: string[];
+            /**
+             * Unit
+             * @default word
+             * @enum {string}
+             */
+            unit: "word" | "phrase";
+            /**
+             * Merge
+             * @default none
+             * @enum {string}
+             */
+            merge: "none" | "lemma" | "stem";
+            /**
+             * Language
+             * @default
+             */
+            language: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
         };
         /**
          * Offer
@@ -3672,7 +3767,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Query */
             query: string;
         };
@@ -3696,7 +3791,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -3835,7 +3930,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * @default {
              *       "field": "source"
@@ -4080,7 +4175,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Kind
              * @default hit
@@ -4125,7 +4220,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
         /** SearchGroup */
         SearchGroup: {
@@ -4144,7 +4239,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Query */
             query: string;
             /**
@@ -4179,7 +4274,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -4190,7 +4285,7 @@ export interface components {
             /** Name */
             name: string;
             /** Rule */
-            rule?: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
+            rule?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
         };
         /**
          * SetValues
@@ -4201,7 +4296,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Find
              * @default
@@ -4297,7 +4392,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             first: components["schemas"]["Side"];
             second: components["schemas"]["Side"];
             /**
@@ -4314,7 +4409,10 @@ export interface components {
             /** Password */
             password: string;
         };
-        /** Split */
+        /**
+         * Split
+         * @description A field; for a date also the period it is cut into. Without a field all texts are one group.
+         */
         Split: {
             /** Field */
             field?: string | null;
@@ -4345,7 +4443,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
         /** SubcorpusPublic */
         SubcorpusPublic: {
@@ -4354,7 +4452,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /** Revision */
             revision: number;
         };
@@ -4397,12 +4495,85 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Most Each
              * @default 8
              */
             most_each: number;
+        };
+        /**
+         * TableCell
+         * @description ``stands_out``: 1 far more hits than the whole mix would give, -1 far fewer.
+         */
+        TableCell: {
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Hits */
+            hits: number;
+            /** Texts */
+            texts: number;
+            /** Residual */
+            residual: number | null;
+            /**
+             * Stands Out
+             * @enum {integer}
+             */
+            stands_out: -1 | 0 | 1;
+        };
+        /**
+         * TablePublic
+         * @description The answer to a comparison. ``comparison`` names the very state of its target that was counted;
+         *     ``version`` is None where that is not kept as one.
+         */
+        TablePublic: {
+            comparison: components["schemas"]["Comparison"];
+            /** Target */
+            target: string;
+            /** Version */
+            version: number | null;
+            /** Noun */
+            noun: string;
+            /** Nouns */
+            nouns: string;
+            measure: components["schemas"]["MeasurePublic"];
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /** Rows */
+            rows: components["schemas"]["TableRow"][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Test */
+            test: {
+                [key: string]: unknown;
+            };
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+            /** Texts In Scope */
+            texts_in_scope: number;
+        };
+        /** TableRow */
+        TableRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Depth */
+            depth: number;
+            /** Colour */
+            colour: number;
+            /** Tested */
+            tested: boolean;
+            /** Evenness */
+            evenness: number | null;
+            /** Cells */
+            cells: components["schemas"]["TableCell"][];
         };
         /** TargetModel */
         TargetModel: {
@@ -4443,6 +4614,34 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * TermEntry
+         * @description A term as it stands in a category, with its options.
+         */
+        TermEntry: {
+            /** Source */
+            source: string;
+            /**
+             * Match Case
+             * @default false
+             */
+            match_case: boolean;
+            /**
+             * Ignore Accents
+             * @default false
+             */
+            ignore_accents: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Forms Of
+             * @default
+             */
+            forms_of: string;
         };
         /** TermFieldsModel */
         TermFieldsModel: {
@@ -4708,7 +4907,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * @default {
              *       "field": "source"
@@ -4755,7 +4954,7 @@ export interface components {
             /** Texts */
             texts: number;
             /** Rule */
-            rule: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
+            rule: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
             /** Broken */
             broken: string | null;
         };
@@ -4870,7 +5069,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * Kind
              * @default hit
@@ -5049,7 +5248,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["DateRange"] | components["schemas"]["NumberRange"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
             /**
              * @default {
              *       "field": "source"
@@ -5508,7 +5707,7 @@ export interface operations {
             query?: {
                 mark?: string[];
                 dictionary?: number | null;
-                category?: number | null;
+                category?: string | null;
                 query?: string | null;
             };
             header?: never;
@@ -8961,7 +9160,7 @@ export interface operations {
             };
         };
     };
-    compare_categories_api_v1_projects__project_id__compare_post: {
+    compare_api_v1_projects__project_id__compare_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8974,7 +9173,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CompareRequest"];
+                "application/json": components["schemas"]["Comparison"];
             };
         };
         responses: {
@@ -8984,7 +9183,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ComparisonPublic"];
+                    "application/json": components["schemas"]["TablePublic"];
                 };
             };
             /** @description Validation Error */
@@ -9001,7 +9200,7 @@ export interface operations {
     export_api_v1_projects__project_id__compare_export_post: {
         parameters: {
             query?: {
-                form?: "csv" | "xlsx";
+                form?: "csv" | "xlsx" | "json";
             };
             header?: never;
             path: {
@@ -9013,7 +9212,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CompareRequest"];
+                "application/json": components["schemas"]["Comparison"];
             };
         };
         responses: {
@@ -9473,6 +9672,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HelpPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_measures_api_v1_measures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurePublic"][];
                 };
             };
             /** @description Validation Error */

@@ -1,9 +1,11 @@
 import type { Schema } from "../api/client";
-import { stretches } from "../lib/offsets";
+import { pieces } from "../lib/marks";
 
-/** A text with stretches of it marked; places are code points. */
+/** A text with stretches of it marked; places are code points, marks that overlap are one. */
 export function Marked({ text, marks }: { text: string; marks: readonly Schema["Mark"][] }) {
-  return stretches(text, marks).map((part, at) =>
-    part.marked ? <mark key={at}>{part.text}</mark> : <span key={at}>{part.text}</span>,
-  );
+  return pieces(text, { hit: marks })
+    .flat()
+    .map((one) =>
+      one.under.hit ? <mark key={one.at}>{one.text}</mark> : <span key={one.at}>{one.text}</span>,
+    );
 }

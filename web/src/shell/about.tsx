@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { api, data } from "../api/client";
+import { keys } from "../data/keys";
 import { Button, Dialog, Failure, Kbd, Popover, Waiting } from "../parts/controls";
 
 /** What a view shows and how it counts: a few sentences, and the help page that ships. */
@@ -21,7 +22,7 @@ export function About({ topic, children }: { topic: string; children: ReactNode 
 
 export function HelpDialog({ topic, open, onClose }: { topic: string; open: boolean; onClose: () => void }) {
   const page = useQuery({
-    queryKey: ["help", topic],
+    queryKey: keys.help(topic),
     queryFn: () => data(api.GET("/api/v1/help/{topic}", { params: { path: { topic } } })),
     enabled: open,
     staleTime: Infinity,

@@ -1,52 +1,60 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
-import { Link, useLocation } from "react-router";
-import { api, type Condition, data, type Schema } from "../api/client";
+import { Link, useLocation, useSearchParams } from "react-router";
+import { api, data, type Schema } from "../api/client";
+import { type Evidence, evidenceFromText, searchWithEvidence } from "../data/comparison";
+import { keys } from "../data/keys";
+import { addressNow, useProjectId } from "../data/project";
 import { date, plural, whole } from "../lib/numbers";
 import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
 import { JudgePanel, type JudgingOf } from "./judge";
-import { useProjectId } from "./project";
 import { type VerdictsOf, VerdictsPanel } from "./verdicts";
 
-/** What the panel shows: a title for people, the request behind the number, and the number itself. */
-export interface EvidenceOf {
-  title: string;
-  colour?: number;
-  scope: readonly Condition[];
-  request: Omit<Schema["EvidenceRequest"], "scope" | "start" | "most" | "form" | "order">;
-}
-
 interface Panels {
-  shown: EvidenceOf | null;
-  show: (what: EvidenceOf | null) => void;
+  shown: Evidence | null;
+  show: (what: Evidence | null) => void;
   judging: JudgingOf | VerdictsOf | null;
   judge: (what: JudgingOf | VerdictsOf | null) => void;
 }
 
 const Context = createContext<Panels>({ shown: null, show: () => {}, judging: null, judge: () => {} });
 
+/** The open evidence stands in the address, so that a view is sent to a colleague with what lies open in it. */
 export function EvidenceProvider({ children }: { children: ReactNode }) {
-  const [shown, setShown] = useState<EvidenceOf | null>(null);
+  const [written, setSearch] = useWritten();
+  const shown = useMemo(() => evidenceFromText(written), [written]);
   const [judging, setJudging] = useState<JudgingOf | VerdictsOf | null>(null);
   const value = useMemo(
     () => ({
-      shown,
+      shown: judging ? null : shown,
       judging,
-      show: (what: EvidenceOf | null) => {
-        setShown(what);
+      show: (what: Evidence | null) => {
+        setSearch(what);
         if (what) setJudging(null);
       },
       judge: (what: JudgingOf | VerdictsOf | null) => {
         setJudging(what);
-        if (what) setShown(null);
+        if (what) setSearch(null);
       },
     }),
-    [shown, judging],
+    [shown, judging, setSearch],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+function useWritten(): [string | null, (what: Evidence | null) => void] {
+  const [search, setSearch] = useSearchParams();
+  const set = useCallback(
+    (what: Evidence | null) => {
+      const now = addressNow();
+      if (what || now.has("evidence")) setSearch(searchWithEvidence(now, what), { replace: true });
+    },
+    [setSearch],
+  );
+  return [search.get("evidence"), set];
 }
 
 export const useEvidence = () => useContext(Context);
@@ -81,25 +89,19 @@ export function EvidencePanel() {
   return <Panel what={shown} onClose={close} />;
 }
 
-function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
+function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   const project_id = useProjectId();
   const [form, setForm] = useState<Form>("context");
   const [order, setOrder] = useState<"date" | "source">("date");
+  const asked = { comparison: what.comparison, cell: what.cell ?? {}, company: what.company ?? null };
   const found = useInfiniteQuery({
-    queryKey: ["project", project_id, "evidence", what.scope, what.request, form, order],
+    queryKey: keys.of(project_id, "evidence", asked, form, order),
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>
       data(
         api.POST("/api/v1/projects/{project_id}/evidence", {
           params: { path: { project_id } },
-          body: {
-            ...what.request,
-            scope: [...what.scope],
-            form,
-            order,
-            start: pageParam,
-            most: 25,
-          } as Schema["EvidenceRequest"],
+          body: { ...asked, form, order, start: pageParam, most: 25 },
         }),
       ),
     getNextPageParam: (page) => page.next ?? undefined,
@@ -187,13 +189,16 @@ function Panel({ what, onClose }: { what: EvidenceOf; onClose: () => void }) {
 }
 
 /** The address of the concordance of what the panel shows; none for one group of a split or kind of company. */
-function contextOf(what: EvidenceOf, search: string): string | null {
-  const { dictionary_id, category_id, query, terms, group, kind } = what.request;
-  if (group || (kind ?? null) !== null) return null;
+function contextOf(what: Evidence, search: string): string | null {
+  const { target } = what.comparison;
+  if (what.cell?.group || what.company !== undefined) return null;
   const next = new URLSearchParams(search);
   for (const key of ["hits-of", "q", "order", "paragraph"]) next.delete(key);
-  if (dictionary_id && category_id) next.set("hits-of", `${dictionary_id}.${category_id}`);
-  else next.set("q", query ?? asQuery(terms ?? []));
+  if (target.kind === "dictionary" && what.cell?.row)
+    next.set("hits-of", `${target.dictionary}.${what.cell.row}`);
+  else if (target.kind === "terms") next.set("q", asQuery(target.terms as Schema["TermOptions"][]));
+  else if (target.kind === "search") next.set("q", target.query);
+  else return null;
   return `?${next}`;
 }
 
@@ -203,7 +208,7 @@ function Foot({
   hits,
   next,
 }: {
-  what: EvidenceOf;
+  what: Evidence;
   passages: readonly Passage[];
   hits: number;
   next: number | null;

@@ -3,7 +3,8 @@ import { Command } from "cmdk";
 import { useDeferredValue, useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
-import { useProjectId, useScope } from "./project";
+import { keys } from "../data/keys";
+import { useProjectId, useScope } from "../data/project";
 
 type Hit = Schema["GoToHit"];
 const KINDS: Record<Hit["kind"], string> = {
@@ -33,7 +34,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
   const [typed, setTyped] = useState("");
   const q = useDeferredValue(typed.trim());
   const found = useQuery({
-    queryKey: ["project", project_id, "goto", q],
+    queryKey: keys.of(project_id, "goto", q),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/go-to", { params: { path: { project_id }, query: { q } } }),

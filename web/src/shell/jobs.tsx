@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import { api, data, type Schema } from "../api/client";
+import { useChange, useProjectId, useRefresh } from "../data/project";
 import { duration, whole } from "../lib/numbers";
 import { Button } from "../parts/controls";
-import { useChange, useProjectId, useRefresh } from "./project";
 
 type Job = Schema["JobPublic"];
 

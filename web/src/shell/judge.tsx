@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import { api, data, type Schema } from "../api/client";
+import { keys } from "../data/keys";
+import { useProjectId } from "../data/project";
 import { date, percent, plural } from "../lib/numbers";
 import { Failure, Kbd, Swatch, Waiting } from "../parts/controls";
 import {
@@ -13,7 +15,6 @@ import {
   useJudgeKeys,
   type Verdict,
 } from "./judging";
-import { useProjectId } from "./project";
 
 /** A sample to be judged: of which category, and how to name it. */
 export interface JudgingOf extends Judged {
@@ -25,7 +26,10 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const project_id = useProjectId();
   const client = useQueryClient();
   const path = { project_id, dictionary_id: what.dictionary_id };
-  const queryKey = useMemo(() => ["judging", project_id, what.sample_id], [project_id, what.sample_id]);
+  const queryKey = useMemo(
+    () => keys.of(project_id, "review", "sample", what.sample_id),
+    [project_id, what.sample_id],
+  );
   const found = useQuery({
     queryKey,
     queryFn: () =>

@@ -2,11 +2,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../api/client";
+import { stale } from "../data/keys";
+import { useProjectId } from "../data/project";
 import { date } from "../lib/numbers";
 import { Button } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
-import { useProjectId } from "./project";
 
 /** The category that is judged, and how to name it. */
 export interface Judged {
@@ -53,8 +54,7 @@ export function useJudge(
           ),
         );
         // what a verdict changes, and nothing else: judging must keep up with the keys
-        for (const part of ["quality", "samples", "summary"])
-          void client.invalidateQueries({ queryKey: ["project", project_id, part] });
+        for (const queryKey of stale(project_id, "verdicts")) void client.invalidateQueries({ queryKey });
       } catch (error) {
         fail(error);
         await again();

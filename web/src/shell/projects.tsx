@@ -2,21 +2,22 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
+import { keys } from "../data/keys";
 import { date, whole } from "../lib/numbers";
-import { Button, Empty, Failure, Input, Waiting } from "../parts/controls";
-import { Mark } from "./header";
+import { Button, Empty, Failure, Input, Waiting } from "../parts/basic";
+import { Mark } from "../parts/mark";
 
 export function Projects({ me }: { me: Schema["Me"] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [error, setError] = useState<unknown>(null);
-  const projects = useQuery({ queryKey: ["projects"], queryFn: () => data(api.GET("/api/v1/projects")) });
+  const projects = useQuery({ queryKey: keys.projects, queryFn: () => data(api.GET("/api/v1/projects")) });
   const make = async (event: FormEvent) => {
     event.preventDefault();
     try {
       const made = await data(api.POST("/api/v1/projects", { body: { name } }));
-      await client.invalidateQueries({ queryKey: ["projects"] });
+      await client.invalidateQueries({ queryKey: keys.projects });
       void navigate(`/projects/${made.id}/corpus`);
     } catch (problem) {
       setError(problem);

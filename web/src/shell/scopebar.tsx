@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Condition, data, type Schema } from "../api/client";
+import { keys } from "../data/keys";
+import { useChange, useFields, useProjectId, useScope, useSummary } from "../data/project";
 import { plural, whole } from "../lib/numbers";
 import { conditionLabel } from "../lib/scope";
 import { Button, Dialog, Field, Input, Menu, Popover } from "../parts/controls";
 import { useToast } from "../parts/toast";
 import { NarrowForm } from "./narrow";
-import { useChange, useFields, useProjectId, useScope, useSummary } from "./project";
 
 export function ScopeBar() {
   const { scope, setScope } = useScope();
@@ -64,7 +65,7 @@ function Size({ scope }: { scope: readonly Condition[] }) {
   const project_id = useProjectId();
   const revision = useSummary().data?.revision;
   const size = useQuery({
-    queryKey: ["project", project_id, "scope", revision, scope],
+    queryKey: keys.of(project_id, "scope", revision, scope),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/scope", {
@@ -98,7 +99,7 @@ function Size({ scope }: { scope: readonly Condition[] }) {
 function useSubcorpora(): readonly Schema["SubcorpusPublic"][] {
   const project_id = useProjectId();
   const found = useQuery({
-    queryKey: ["project", project_id, "subcorpora"],
+    queryKey: keys.of(project_id, "subcorpora"),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/subcorpora", { params: { path: { project_id } } })),
   });

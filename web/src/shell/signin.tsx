@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, data } from "../api/client";
-import { Button, Failure, Field, Input } from "../parts/controls";
-import { Mark } from "./header";
+import { keys } from "../data/keys";
+import { Button, Failure, Field, Input } from "../parts/basic";
+import { Mark } from "../parts/mark";
 
 export function SignIn({ ended }: { ended: boolean }) {
   const client = useQueryClient();
@@ -15,7 +16,7 @@ export function SignIn({ ended }: { ended: boolean }) {
     setBusy(true);
     try {
       const me = await data(api.POST("/api/v1/sign-in", { body: { name, password } }));
-      client.setQueryData(["me"], me);
+      client.setQueryData(keys.me, me);
       await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "me" });
     } catch (problem) {
       setError(problem);

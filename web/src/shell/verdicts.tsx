@@ -1,6 +1,8 @@
 import { type InfiniteData, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, data, type Schema, saveFile } from "../api/client";
+import { keys } from "../data/keys";
+import { useProjectId, useScope, useSummary } from "../data/project";
 import { plural, whole } from "../lib/numbers";
 import { Button, Failure, Kbd, Menu, Select, Swatch, Waiting } from "../parts/controls";
 import { useToast } from "../parts/toast";
@@ -14,7 +16,6 @@ import {
   useJudgeKeys,
   type Verdict,
 } from "./judging";
-import { useProjectId, useScope, useSummary } from "./project";
 
 type Shows = NonNullable<Schema["VerdictsRequest"]["show"]>;
 type Page = Schema["VerdictsPage"];
@@ -49,7 +50,7 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   );
   // not below "project": a verdict must not move the places under the keys
   const queryKey = useMemo(
-    () => ["judging", project_id, "verdicts", what.category_id, request],
+    () => keys.of(project_id, "review", "verdicts", what.category_id, request),
     [project_id, what.category_id, request],
   );
   const found = useInfiniteQuery({

@@ -7,35 +7,42 @@ from typing import Literal
 from pydantic import Field
 
 from winnower.api.schemas.base import Model
-from winnower.api.schemas.instruments import TermOptions
-from winnower.api.schemas.scope import Scoped, Split
 from winnower.api.schemas.texts import Mark
+from winnower.core.compare import Cell, Comparison
 
 
-class CompareRequest(Scoped):
-    dictionary_id: int
-    split: Split = Split(field="source")
-    measure: Literal["rate", "mean_rate", "share", "share_of_texts", "hits", "texts"] = "rate"
+class MeasurePublic(Model):
+    """What can be shown in a cell; ``form`` says how its values are written."""
+
+    name: str
+    label: str
+    unit: str
+    axis: str
+    form: Literal["number", "percent", "count"]
+    has_interval: bool
 
 
-class Cell(Model):
+class TableCell(Model):
+    """``stands_out``: 1 far more hits than the whole mix would give, -1 far fewer."""
+
     value: float | None
     low: float | None
     high: float | None
     hits: int
     texts: int
     residual: float | None
+    stands_out: Literal[-1, 0, 1]
 
 
-class CompareRow(Model):
-    category_id: int
+class TableRow(Model):
+    key: str
     label: str
     name: str
     depth: int
     colour: int
     tested: bool
     evenness: float | None
-    cells: list[Cell]
+    cells: list[TableCell]
 
 
 class Group(Model):
@@ -56,30 +63,31 @@ class MethodPart(Model):
     source: str
 
 
-class ComparisonPublic(Model):
-    dictionary: str
-    version: int
-    measure: str
-    unit: str
+class TablePublic(Model):
+    """The answer to a comparison. ``comparison`` names the very state of its target that was counted;
+    ``version`` is None where that is not kept as one."""
+
+    comparison: Comparison
+    target: str
+    version: int | None
+    noun: str
+    nouns: str
+    measure: MeasurePublic
     groups: list[Group]
-    rows: list[CompareRow]
+    rows: list[TableRow]
     statements: list[StatementPublic]
     test: dict
     method: list[MethodPart]
     texts_in_scope: int
 
 
-class EvidenceRequest(Scoped):
-    """The passages under a number: of a category, of terms or of a search, in a group of a split or
-    everywhere; with ``kind`` those of one term in its first or second kind of company."""
+class EvidenceRequest(Model):
+    """The passages under a cell of a comparison; with ``company`` those of one term in its first or second
+    kind of company."""
 
-    dictionary_id: int | None = None
-    category_id: int | None = None
-    terms: list[TermOptions] = Field(default=[], max_length=200)
-    query: str | None = Field(default=None, max_length=2_000)
-    split: Split = Split()
-    group: str | None = None
-    kind: Literal[0, 1] | None = None
+    comparison: Comparison
+    cell: Cell = Cell()
+    company: Literal[0, 1] | None = None
     order: Literal["date", "source", "text"] = "date"
     form: Literal["context", "line"] = "context"
     start: int = Field(default=0, ge=0)

@@ -5,8 +5,9 @@ from __future__ import annotations
 from pydantic import Field
 
 from winnower.api.schemas.base import Model
-from winnower.api.schemas.scope import Scoped, Split
+from winnower.api.schemas.scope import Scoped
 from winnower.core.dictionary import TermEntry
+from winnower.core.scope import Split
 
 
 class DictionaryCreate(Model):

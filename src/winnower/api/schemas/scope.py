@@ -1,107 +1,29 @@
-"""Scope, splits, fields, subcorpora."""
+"""Scope, splits, fields, subcorpora. Conditions are the core's own, in their plain form."""
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Annotated, Literal
 
+from annotated_types import Len
 from pydantic import Field
 
 from winnower.api.schemas.base import Model
 from winnower.core import scope as core
+from winnower.core.scope import AnyCondition, Conditions
+from winnower.core.scope.plain import MOST_CONDITIONS
 
-
-class HasValue(Model):
-    kind: Literal["values"]
-    field: str
-    values: list[str | None] = Field(min_length=1, max_length=2000)
-    exclude: bool = False
-
-    def value(self) -> core.HasValue:
-        return core.HasValue(self.field, tuple(self.values), self.exclude)
-
-
-class DateRange(Model):
-    kind: Literal["dates"]
-    field: str
-    low: dt.date | None = None
-    high: dt.date | None = None
-    exclude: bool = False
-
-    def value(self) -> core.Between:
-        return core.Between(self.field, self.low, self.high, self.exclude)
-
-
-class NumberRange(Model):
-    kind: Literal["numbers"]
-    field: str
-    low: float | None = None
-    high: float | None = None
-    exclude: bool = False
-
-    def value(self) -> core.Between:
-        return core.Between(self.field, self.low, self.high, self.exclude)
-
-
-class HasTerm(Model):
-    kind: Literal["terms"]
-    terms: list[str] = Field(min_length=1, max_length=200)
-    exclude: bool = False
-
-    def value(self) -> core.HasTerm:
-        return core.HasTerm(tuple(self.terms), self.exclude)
-
-
-class InTitle(Model):
-    kind: Literal["title"]
-    contains: str = Field(min_length=1, max_length=300)
-    field: str = "title"
-    exclude: bool = False
-
-    def value(self) -> core.InTitle:
-        return core.InTitle(self.contains, self.field, self.exclude)
-
-
-class Finds(Model):
-    kind: Literal["finds"]
-    words: str = Field(min_length=1, max_length=300)
-    exclude: bool = False
-
-    def value(self) -> core.Finds:
-        return core.Finds(self.words, self.exclude)
-
-
-class Matches(Model):
-    """Found by a search: terms joined by AND, OR, NOT."""
-
-    kind: Literal["matches"]
-    query: str = Field(min_length=1, max_length=2_000)
-    exclude: bool = False
-
-    def value(self) -> core.Matches:
-        return core.Matches(self.query, self.exclude)
-
-
-Condition = Annotated[
-    HasValue | DateRange | NumberRange | HasTerm | InTitle | Finds | Matches, Field(discriminator="kind")
-]
+#: A scope that says something.
+SomeConditions = Annotated[tuple[AnyCondition, ...], Len(1, MOST_CONDITIONS)]
 
 
 class Scoped(Model):
     """Anything that is asked of the texts in a scope."""
 
-    scope: list[Condition] = Field(default=[], max_length=50)
+    scope: Conditions = ()
 
-    def scope_value(self) -> core.Scope:
-        return core.Scope(tuple(condition.value() for condition in self.scope))
-
-
-class Split(Model):
-    field: str | None = None
-    period: Literal["day", "week", "month", "quarter", "year"] | None = None
-
-    def value(self) -> core.Split:
-        return core.Split(self.field, self.period)
+    @property
+    def texts(self) -> core.Scope:
+        return core.Scope(self.scope)
 
 
 class ScopeSize(Model):
@@ -135,11 +57,11 @@ class FieldInfo(Model):
 
 class SubcorpusCreate(Model):
     name: str = Field(min_length=1, max_length=200)
-    scope: list[Condition] = Field(min_length=1, max_length=50)
+    scope: SomeConditions
 
 
 class SubcorpusPublic(Model):
     id: int
     name: str
-    scope: list[Condition]
+    scope: Conditions
     revision: int

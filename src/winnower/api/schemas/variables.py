@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from winnower.api.schemas.base import Model
-from winnower.api.schemas.scope import Condition, Scoped
+from winnower.api.schemas.scope import Scoped, SomeConditions
+from winnower.core.scope import Conditions
 
 Kind = Literal["category", "several", "number", "date", "text"]
 Period = Literal["day", "week", "month", "quarter", "year"]
@@ -27,7 +28,7 @@ class PeriodRule(Model):
 
 class FitsRule(Model):
     derive: Literal["fits"]
-    scope: list[Condition] = Field(min_length=1, max_length=50)
+    scope: SomeConditions
 
 
 class CategoryRule(Model):
@@ -45,7 +46,7 @@ class ValuePublic(Model):
     id: int
     label: str
     texts: int
-    rule: list[Condition] | None
+    rule: Conditions | None
     broken: str | None
 
 
@@ -143,7 +144,7 @@ class SetCreate(Selection):
     """A set with the selected texts in it, or one that follows from a rule."""
 
     name: str = Field(min_length=1, max_length=300)
-    rule: list[Condition] | None = Field(default=None, max_length=50)
+    rule: Conditions | None = None
 
 
 class FillColumn(Model):

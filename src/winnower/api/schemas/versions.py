@@ -9,7 +9,8 @@ from pydantic import Field
 
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.instruments import Refusal
-from winnower.api.schemas.scope import Scoped, Split
+from winnower.api.schemas.scope import Scoped
+from winnower.core.scope import Split
 
 
 class VersionPublic(Model):

@@ -9,7 +9,8 @@ from pydantic import Field
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.comparing import EvidenceRequest, MethodPart
 from winnower.api.schemas.instruments import FormCount
-from winnower.api.schemas.scope import Scoped, Split
+from winnower.api.schemas.scope import Scoped
+from winnower.core.scope import Split
 
 Kind = Literal["word", "number", "hashtag", "mention", "emoji", "address"]
 LineOrder = Literal["date", "source", "left1", "left2", "left3", "right1", "right2", "right3"]

@@ -1,47 +1,76 @@
-"""A comparison is a value: Comparison to Table, and any cell of a Table to its Evidence."""
+"""A comparison is a value: Comparison to Table, and any cell of a Table to its evidence."""
 
 from winnower.core.compare.care import Care, Overlap, look_over
-from winnower.core.compare.comparison import MEASURES, Comparison
-from winnower.core.compare.counting import GroupSums, count_groups
-from winnower.core.compare.evidence import (
-    ORDERS,
-    Evidence,
-    Passage,
-    find_evidence,
-    hits_in_texts,
-    passages,
-    whole_sentence,
-)
+from winnower.core.compare.cells import Cell, evidence, rows_of, texts_of
+from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain
+from winnower.core.compare.counting import GroupSums, count_groups, counts_of
+from winnower.core.compare.found import Found, count_search
+from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.overview import Overview, dictionary_overview
+from winnower.core.compare.profile import TermProfile, profile_term
 from winnower.core.compare.sentences import Statement, statements
 from winnower.core.compare.side_by_side import SideBySide, side_by_side
 from winnower.core.compare.table import Table, compare
+from winnower.core.compare.targets import (
+    AnyTarget,
+    Corpus,
+    DictionaryTarget,
+    Known,
+    MethodPart,
+    OfDictionary,
+    OfGiven,
+    OfSearch,
+    OfTerms,
+    OfWords,
+    Row,
+    Target,
+)
 
 __all__ = [
+    "FORM",
     "MEASURES",
-    "ORDERS",
+    "AnyTarget",
     "Care",
+    "Cell",
     "Comparison",
-    "Evidence",
+    "Corpus",
+    "DictionaryTarget",
+    "Found",
     "GroupSums",
+    "Known",
+    "Measure",
+    "MethodPart",
+    "OfDictionary",
+    "OfGiven",
+    "OfSearch",
+    "OfTerms",
+    "OfWords",
     "Overlap",
     "Overview",
-    "Passage",
+    "Row",
     "SideBySide",
     "Statement",
     "Table",
+    "Target",
+    "TermProfile",
     "collocates_method",
     "compare",
     "count_groups",
+    "count_search",
+    "counts_of",
     "dictionary_overview",
-    "find_evidence",
-    "hits_in_texts",
+    "evidence",
+    "from_plain",
     "how_counted",
     "look_over",
-    "passages",
+    "measure_named",
+    "number",
+    "profile_term",
+    "rows_of",
     "side_by_side",
     "statements",
-    "whole_sentence",
+    "texts_of",
+    "to_plain",
     "words_method",
 ]

@@ -3,43 +3,66 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
 
-from winnower.core.dictionary import Dictionary
+from annotated_types import Ge, Gt, Le, Lt
+from pydantic import TypeAdapter, ValidationError
+
+from winnower.core.compare.measures import measure_named
+from winnower.core.compare.targets import AnyTarget
 from winnower.core.errors import ComparisonError
-from winnower.core.scope import Scope, Split
+from winnower.core.scope import Conditions, Scope, Split
+from winnower.core.scope.plain import problems
 
-#: What can be shown in a cell, and in which unit.
-MEASURES = {
-    "rate": "hits per 1,000 words",
-    "mean_rate": "mean over texts of hits per 1,000 words",
-    "share": "share of all category hits in the group",
-    "share_of_texts": "share of texts with a hit",
-    "hits": "hits",
-    "texts": "texts with a hit",
-}
+#: The version of the plain form that is written, and the only one that is read.
+FORM = 1
 
 
 @dataclass(frozen=True)
 class Comparison:
     """Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
 
-    ``version`` is that of the dictionary, for naming the instrument; ``seed`` is used by whatever
-    involves chance.
+    ``level`` is that of the intervals, ``seed`` is used by whatever involves chance. ``target`` names what
+    is counted; it is looked up where the comparison is computed. In its plain form this is the request of
+    the API, the address of the page, the settings in an export, the file of the command line, and what a
+    finding keeps.
     """
 
-    scope: Scope
-    target: Dictionary
-    split: Split
+    target: AnyTarget
+    scope: Conditions = ()
+    split: Split = Split()
     measure: str = "rate"
-    version: int | None = None
-    seed: int = 1
-    level: float = 0.95
+    level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
+    seed: Annotated[int, Ge(0), Le(2**31 - 1)] = 1
+    form: Literal[1] = FORM
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
 
     def __post_init__(self) -> None:
-        if self.measure not in MEASURES:
-            known = ", ".join(MEASURES)
-            raise ComparisonError(f"“{self.measure}” is no measure. Measures: {known}.")
-        if not self.target.categories:
-            raise ComparisonError(
-                f"The dictionary “{self.target.name}” has no categories yet; add one with a term."
-            )
+        measure_named(self.measure)
+
+    @property
+    def texts(self) -> Scope:
+        """The scope as a value of its own."""
+        return Scope(self.scope)
+
+
+_comparison: TypeAdapter[Comparison] = TypeAdapter(Comparison)
+
+
+def to_plain(comparison: Comparison) -> dict[str, Any]:
+    """Plain values that ``from_plain`` takes back; ``form`` is the version of this form."""
+    found: dict[str, Any] = _comparison.dump_python(comparison, mode="json")
+    return found
+
+
+def from_plain(plain: object) -> Comparison:
+    """Raises ComparisonError that names everything that does not fit, by its place."""
+    if isinstance(plain, dict) and plain.get("form", FORM) != FORM:
+        raise ComparisonError(
+            f"This comparison is written in form {plain['form']!r}; this version of the program reads form {FORM}."
+        )
+    try:
+        return _comparison.validate_python(plain)
+    except ValidationError as error:
+        raise ComparisonError("The comparison cannot be read: " + "; ".join(problems(error)) + ".") from error

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import sparse
 
-from winnower.core.dictionary import Dictionary, texts_of_entries
-from winnower.core.dictionary.profile import distinct_texts
-from winnower.core.index import TokenIndex
+from winnower.core.compare.targets import Corpus, Target
+from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground
 
 
@@ -38,19 +37,19 @@ class GroupSums:
     cross: np.ndarray | None
 
 
-def count_groups(target: Dictionary, index: TokenIndex, ground: Ground) -> GroupSums:
-    """Count every category of the dictionary, children included, in every group of the scope."""
+def count_groups(target: Target, corpus: Corpus, ground: Ground) -> GroupSums:
+    """Count every row of a target in every group of the scope."""
     groups = ground.groups
     n = groups.n_groups
-    shape = (len(target.categories), n)
+    shape = (len(target.rows), n)
     names = ("hits", "hits_squared", "hits_by_words", "with_hit", "rate_sum", "rate_squared_sum")
     sums = {name: np.zeros(shape) for name in names}
-    tested = target.tested_rows()
+    tested = target.tested_rows
     kept = {}
     for row in range(shape[0]):
-        texts, hits = category_counts(target, row, index, ground)
+        texts, hits = counts_of(target, row, corpus, ground)
         at, group = groups.expand(texts)
-        y, x = hits[at].astype(float), index.words[texts[at]].astype(float)
+        y, x = hits[at].astype(float), corpus.index.words[texts[at]].astype(float)
         rate = np.divide(y, x, out=np.zeros_like(y), where=x > 0)
         weights = (y, y * y, y * x, None, rate, rate * rate)
         for name, weight in zip(names, weights, strict=True):
@@ -64,15 +63,12 @@ def count_groups(target: Dictionary, index: TokenIndex, ground: Ground) -> Group
     return GroupSums(size, words, squared, with_words, cross=cross, **sums)
 
 
-def category_counts(
-    target: Dictionary, row: int, index: TokenIndex, ground: Ground
-) -> tuple[np.ndarray, np.ndarray]:
-    """Texts of the scope with a hit of the category or its children, and the hits of each."""
-    entries = tuple(term for at in target.with_children(row) for term in target.categories[at].terms)
-    texts = texts_of_entries(entries, index)
+def counts_of(target: Target, row: int, corpus: Corpus, ground: Ground) -> tuple[np.ndarray, np.ndarray]:
+    """Texts of the scope with a hit of a row, sorted, and the hits of each."""
+    texts = target.texts_of_hits(row, corpus)
     if not ground.everything:
         texts = texts[ground.mask[texts]]
-    return distinct_texts(texts, index.n_texts)
+    return distinct_texts(texts, corpus.index.n_texts)
 
 
 def _cross_products(

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare.counting import count_groups
+from winnower.core.compare.targets import Corpus, DictionaryTarget
 from winnower.core.dictionary import Dictionary, texts_of_hits
 from winnower.core.dictionary.hits import count_each
-from winnower.core.index import TokenIndex
 from winnower.core.scope import Ground
 
 
@@ -30,9 +30,10 @@ class Overview:
     double_terms: tuple[int, ...]
 
 
-def dictionary_overview(target: Dictionary, index: TokenIndex, ground: Ground) -> Overview:
+def dictionary_overview(target: Dictionary, corpus: Corpus, ground: Ground) -> Overview:
     """Count all categories over the groups of ``ground`` and look over every term."""
-    sums = count_groups(target, index, ground) if target.categories else None
+    index = corpus.index
+    sums = count_groups(DictionaryTarget(target), corpus, ground) if target.categories else None
     placed = [(at, entry) for at, category in enumerate(target.categories) for entry in category.terms]
     terms = [entry.parse() for _, entry in placed]
     matched = np.zeros(index.n_texts, bool)

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
-from winnower.core.compare.table import PER_WORDS, SMALL_EXPECTED, Table
+from winnower.core.compare.measures import MEASURES, number
+from winnower.core.compare.table import SMALL_EXPECTED, Table
 from winnower.core.measure import Interval, ratio_of_rates
 
 #: A rate takes part in the search for the largest gap from this many texts with a hit on.
@@ -41,15 +41,15 @@ def _gap(table: Table) -> list[Statement]:
     if best is None or ratio is None:
         return [Statement("gap", "No gap between two groups is larger than chance would give.")]
     row, high, low = best
-    rate = table.measure("rate").value
-    category = table.comparison.target.categories[row].label
+    rate, measure = table.measure("rate").value, MEASURES["rate"]
+    label, says = table.target.rows[row].label, table.target.says(row)
     first, second = table.groups.labels[high], table.groups.labels[low]
     text = (
-        f"Largest gap. {first} uses {category} terms {number(ratio.value)} times as often as {second}: "
-        f"{number(rate[row, high])} against {number(rate[row, low])} per {PER_WORDS:,} words "
-        f"(ratio, 95% interval {number(ratio.low)} to {number(ratio.high)})."
+        f"Largest gap. {first} {says} {number(ratio.value)} times as often as {second}: "
+        f"{measure.written(rate[row, high])} against {measure.written(rate[row, low])} {measure.axis} "
+        f"(ratio, {level_text(table.comparison.level)} interval {number(ratio.low)} to {number(ratio.high)})."
     )
-    return [Statement("gap", text, ("Largest gap.", category, f"{number(ratio.value)} times"))]
+    return [Statement("gap", text, ("Largest gap.", label, f"{number(ratio.value)} times"))]
 
 
 def largest_gap(table: Table) -> tuple[tuple[int, int, int] | None, Interval | None]:
@@ -98,9 +98,9 @@ def _test(table: Table) -> list[Statement]:
     if np.isnan(adjusted.p):
         return [Statement("warning", _why_unadjusted(table)), Statement("test", plain)]
     verdict = (
-        "The mix of categories differs between the groups by more than chance"
+        f"The mix of {table.target.nouns[1]} differs between the groups by more than chance"
         if adjusted.p < 0.05
-        else "The mix of categories does not differ between the groups by more than chance"
+        else f"The mix of {table.target.nouns[1]} does not differ between the groups by more than chance"
     )
     first = (
         f"{verdict}, with the text as the unit: adjusted χ² = {number(adjusted.chi2)}, "
@@ -139,24 +139,11 @@ def _warnings(table: Table) -> list[Statement]:
     return found
 
 
-def number(value: float) -> str:
-    """At most three significant places, thousands separated.
-
-    >>> number(9.4123), number(1234.5), number(0.05678)
-    ('9.41', '1,234', '0.0568')
-    >>> number(13.02), number(0.0)
-    ('13.0', '0')
-    """
-    if not np.isfinite(value):
-        return "–"
-    if abs(value) >= 100:
-        return f"{value:,.0f}"
-    if value == 0:
-        return "0"
-    places = 2 - math.floor(math.log10(abs(value)))
-    return f"{value:.{min(places, 6)}f}"
-
-
 def p_text(p: float) -> str:
     """p below 0.001 as such."""
     return "p < 0.001" if p < 0.001 else f"p = {p:.3f}"
+
+
+def level_text(level: float) -> str:
+    """The level of an interval: 95%."""
+    return f"{level * 100:g}%"

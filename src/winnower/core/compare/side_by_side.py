@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from winnower.core.compare.targets import Corpus
 from winnower.core.dictionary import Dictionary, category_hits
-from winnower.core.index import TokenIndex
 from winnower.core.pattern import Hits, Term
 from winnower.core.scope import Ground
 
@@ -28,8 +28,9 @@ class SideBySide:
     both: np.ndarray
 
 
-def side_by_side(first: Dictionary, second: Dictionary, index: TokenIndex, ground: Ground) -> SideBySide:
+def side_by_side(first: Dictionary, second: Dictionary, corpus: Corpus, ground: Ground) -> SideBySide:
     """Count both, children included. Categories are matched by their path."""
+    index = corpus.index
     paths = tuple(dict.fromkeys(c.path for d in (first, second) for c in d.categories))
     g = ground.groups.n_groups
     hits, texts = np.zeros((2, len(paths), g), np.int64), np.zeros((2, len(paths), g), np.int64)

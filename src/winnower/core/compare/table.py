@@ -9,7 +9,8 @@ import numpy as np
 
 from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import GroupSums, count_groups
-from winnower.core.index import TokenIndex
+from winnower.core.compare.measures import MEASURES, Measure
+from winnower.core.compare.targets import Corpus, Target
 from winnower.core.measure import (
     AdjustedTest,
     Interval,
@@ -17,17 +18,15 @@ from winnower.core.measure import (
     adjusted_residuals,
     cramers_v,
     deviation_of_proportions,
-    mean_of_rates,
     pearson_test,
     rao_scott_test,
-    rate_interval,
     small_table_p,
-    wilson_interval,
 )
-from winnower.core.scope import Columns, Ground, Groups, lay_ground
+from winnower.core.scope import Ground, Groups, lay_ground
 
-PER_WORDS = 1_000
 SMALL_EXPECTED = 5
+#: Cells whose adjusted residual lies further from 0 than this are pointed out.
+STANDS_OUT = 2.0
 
 
 @dataclass(frozen=True)
@@ -44,12 +43,12 @@ class TableTest:
 
 @dataclass(frozen=True)
 class Table:
-    """Rows are the dictionary's categories in tree order, columns the groups of the split."""
+    """Rows are those of the target, columns the groups of the split."""
 
     comparison: Comparison
+    target: Target
     groups: Groups
     sums: GroupSums
-    tested_rows: tuple[int, ...]
     texts_in_scope: int
     texts_in_groups: int
 
@@ -70,40 +69,18 @@ class Table:
     def texts(self) -> np.ndarray:
         return np.rint(self.sums.texts).astype(np.int64)
 
+    @property
+    def tested_rows(self) -> tuple[int, ...]:
+        return self.target.tested_rows
+
+    @property
+    def shown(self) -> Measure:
+        """The measure the comparison asks for."""
+        return MEASURES[self.comparison.measure]
+
     def measure(self, name: str) -> Interval:
         """A measure of every cell with its interval; counts have none (NaN)."""
-        s, level = self.sums, self.comparison.level
-        if name == "rate":
-            sums = (s.texts, s.words, s.words_squared, s.hits, s.hits_squared, s.hits_by_words)
-            return _times(rate_interval(*sums, level=level), PER_WORDS)
-        if name == "mean_rate":
-            sums = (s.texts_with_words, s.rate_sum, s.rate_squared_sum)
-            return _times(mean_of_rates(*sums, level=level), PER_WORDS)
-        if name == "share":
-            return self._share()
-        if name == "share_of_texts":
-            return wilson_interval(s.with_hit, np.broadcast_to(s.texts, s.with_hit.shape), level)
-        counts = s.hits if name == "hits" else s.with_hit
-        none = np.full(counts.shape, np.nan)
-        return Interval(counts, none, none)
-
-    def _share(self) -> Interval:
-        """Of all hits of the tested rows in the group; interval by the ratio of sums over texts."""
-        s, tested = self.sums, list(self.tested_rows)
-        base = s.hits[tested].sum(0)
-        none = np.full(s.hits.shape, np.nan)
-        if s.cross is None:
-            with np.errstate(divide="ignore", invalid="ignore"):
-                return Interval(np.where(base > 0, s.hits / base, np.nan), none, none)
-        value, low, high = none.copy(), none.copy(), none.copy()
-        base_squared = s.cross.sum(axis=(1, 2))
-        by_base = s.cross.sum(axis=2).T
-        squared = np.einsum("gkk->kg", s.cross)
-        part = rate_interval(
-            s.texts, base, base_squared, s.hits[tested], squared, by_base, self.comparison.level
-        )
-        value[tested], low[tested], high[tested] = part
-        return Interval(value, low, np.minimum(high, 1))
+        return MEASURES[name].compute(self.sums, self.tested_rows, self.comparison.level)
 
     @cached_property
     def residuals(self) -> np.ndarray:
@@ -111,6 +88,13 @@ class Table:
         out = np.full(self.sums.hits.shape, np.nan)
         out[list(self.tested_rows)] = adjusted_residuals(self.sums.hits[list(self.tested_rows)])
         return out
+
+    @cached_property
+    def stands_out(self) -> np.ndarray:
+        """int8 per cell: 1 far more hits than the whole mix would give, -1 far fewer, else 0."""
+        with np.errstate(invalid="ignore"):
+            far = np.abs(self.residuals) > STANDS_OUT
+        return np.where(far, np.sign(np.nan_to_num(self.residuals)), 0).astype(np.int8)
 
     @cached_property
     def evenness(self) -> np.ndarray:
@@ -139,30 +123,31 @@ class Table:
         if self.groups.n_groups < 2:
             return "There is only one group, so there is nothing to test."
         if (counts.sum(1) > 0).sum() < 2:
-            return "Fewer than two categories have hits, so there is nothing to test."
+            return f"Fewer than two {self.target.nouns[1]} have hits, so there is nothing to test."
         if (counts.sum(0) > 0).sum() < 2:
             return "Fewer than two groups have hits, so there is nothing to test."
         return None
 
 
-def _times(interval: Interval, factor: float) -> Interval:
-    return Interval(*(part * factor for part in interval))
-
-
 def compare(
-    comparison: Comparison, index: TokenIndex, columns: Columns, ground: Ground | None = None
+    comparison: Comparison,
+    target: Target,
+    corpus: Corpus,
+    ground: Ground | None = None,
+    sums: GroupSums | None = None,
 ) -> Table:
-    """Compute a comparison over a corpus. Raises ScopeError or TermError where it does not fit.
+    """Compute a comparison of a target that was looked up. Raises ScopeError or TermError where it does not
+    fit the corpus.
 
-    ``ground`` is that of the comparison's scope and split, where it is at hand.
+    ``ground`` is that of the comparison's scope and split and ``sums`` its counts, where they are at hand.
     """
-    ground = ground or lay_ground(comparison.scope, comparison.split, index, columns)
+    ground = ground or lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns)
     groups = ground.groups
     return Table(
         comparison=comparison,
+        target=target,
         groups=groups,
-        sums=count_groups(comparison.target, index, ground),
-        tested_rows=comparison.target.tested_rows(),
+        sums=count_groups(target, corpus, ground) if sums is None else sums,
         texts_in_scope=int(ground.mask.sum()),
         texts_in_groups=len(groups.text) if groups.disjoint else len(np.unique(groups.text)),
     )

@@ -18,8 +18,11 @@ from winnower.core.measure.rates import (
     ratio_of_rates,
     wilson_interval,
 )
+from winnower.core.measure.units import PER_WORDS, RATE_UNIT, per_words
 
 __all__ = [
+    "PER_WORDS",
+    "RATE_UNIT",
     "AdjustedTest",
     "Interval",
     "PearsonTest",
@@ -32,6 +35,7 @@ __all__ = [
     "mean_of_rates",
     "mutual_information",
     "pearson_test",
+    "per_words",
     "rao_scott_test",
     "rate_interval",
     "ratio_of_rates",

@@ -55,6 +55,23 @@ class TextColumn:
 Column = CategoryColumn | SeveralColumn | NumberColumn | DateColumn | TextColumn
 
 
+def same_column(one: Column | None, other: Column | None) -> bool:
+    """Whether two columns say the same of every text, label for label."""
+    if one is None or other is None or type(one) is not type(other):
+        return one is other
+    return all(_same(getattr(one, name), getattr(other, name)) for name in one.__dataclass_fields__)
+
+
+def _same(one: object, other: object) -> bool:
+    if one is other:
+        return True
+    if isinstance(one, np.ndarray) and isinstance(other, np.ndarray):
+        return one.dtype == other.dtype and np.array_equal(one, other, equal_nan=one.dtype.kind == "f")
+    if isinstance(one, pl.Series) and isinstance(other, pl.Series):
+        return one.equals(other)
+    return one == other
+
+
 @dataclass(frozen=True)
 class Columns:
     """All fields of all texts of a corpus at one revision.

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from annotated_types import Ge, Le, Len
 
 from winnower.core.errors import ScopeError
 from winnower.core.index import TokenIndex
@@ -32,61 +34,86 @@ from winnower.core.tokens import fold, split_texts
 
 _EPOCH = dt.date(1970, 1, 1)
 MAX_WORDS = 20
+#: A number that can be compared: no infinity, none that is no number.
+Finite = Annotated[float, Ge(-1e300), Le(1e300)]
+
+
+class _Plain:
+    """A condition or target in its plain form takes no other keys than its own."""
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
 
 
 @dataclass(frozen=True)
-class HasValue:
+class HasValue(_Plain):
     """The field has one of the values; None among them stands for "no value"."""
 
     field: str
-    values: tuple[str | None, ...]
+    values: Annotated[tuple[str | None, ...], Len(1, 2_000)]
     exclude: bool = False
+    kind: Literal["values"] = "values"
 
 
 @dataclass(frozen=True)
-class Between:
-    """The number or date lies between two values, both included; None leaves a side open."""
+class Between(_Plain):
+    """The number lies between two values, both included; None leaves a side open."""
 
     field: str
-    low: float | dt.date | None = None
-    high: float | dt.date | None = None
+    low: Finite | None = None
+    high: Finite | None = None
     exclude: bool = False
+    kind: Literal["numbers"] = "numbers"
 
 
 @dataclass(frozen=True)
-class HasTerm:
+class During(_Plain):
+    """The date lies between two days, both included; None leaves a side open."""
+
+    field: str
+    low: dt.date | None = None
+    high: dt.date | None = None
+    exclude: bool = False
+    kind: Literal["dates"] = "dates"
+
+
+@dataclass(frozen=True)
+class HasTerm(_Plain):
     """The text has at least one hit of one of the terms."""
 
-    terms: tuple[str, ...]
+    terms: Annotated[tuple[str, ...], Len(1, 200)]
     exclude: bool = False
+    kind: Literal["terms"] = "terms"
 
 
 @dataclass(frozen=True)
-class InTitle:
+class InTitle(_Plain):
     """The title, or a variable of type text, contains these characters; case is ignored."""
 
-    contains: str
+    contains: Annotated[str, Len(1, 300)]
     field: str = "title"
     exclude: bool = False
+    kind: Literal["title"] = "title"
 
 
 @dataclass(frozen=True)
-class Finds:
+class Finds(_Plain):
     """The words stand in the title, or in a row in the body (the last may be a beginning); case ignored."""
 
-    words: str
+    words: Annotated[str, Len(1, 300)]
     exclude: bool = False
+    kind: Literal["finds"] = "finds"
 
 
 @dataclass(frozen=True)
-class Matches:
+class Matches(_Plain):
     """The text is found by a search: terms joined by AND, OR, NOT (see pattern/query.py)."""
 
-    query: str
+    query: Annotated[str, Len(1, 2_000)]
     exclude: bool = False
+    kind: Literal["matches"] = "matches"
 
 
-Condition = HasValue | Between | HasTerm | InTitle | Finds | Matches
+Condition = HasValue | Between | During | HasTerm | InTitle | Finds | Matches
 
 
 @dataclass(frozen=True)
@@ -94,6 +121,13 @@ class Scope:
     """The texts for which all conditions hold; without conditions, all texts."""
 
     conditions: tuple[Condition, ...] = ()
+
+
+def fields_of(scope: Scope) -> frozenset[str]:
+    """Keys of the fields that decide whether a text is in a scope."""
+    named = {condition.field for condition in scope.conditions if hasattr(condition, "field")}
+    titles = {"title" for condition in scope.conditions if isinstance(condition, Finds)}
+    return frozenset(named | titles)
 
 
 def scope_mask(scope: Scope, columns: Columns, index: TokenIndex, aside: bool = False) -> np.ndarray:
@@ -121,6 +155,8 @@ def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndar
     column = columns.field(condition.field)
     if isinstance(condition, HasValue):
         return _has_value(condition, column, columns.names[condition.field])
+    if isinstance(condition, During):
+        return _during(condition, column, columns.names[condition.field])
     if isinstance(condition, Between):
         return _between(condition, column, columns.names[condition.field])
     if not isinstance(column, TextColumn):
@@ -187,13 +223,22 @@ def _places(condition: HasValue, labels: tuple[str, ...], name: str) -> list[int
 
 def _between(condition: Between, column: Column, name: str) -> np.ndarray:
     if isinstance(column, DateColumn):
-        values, has = column.days, column.days != NO_DATE
-        low, high = (_day(side, name) for side in (condition.low, condition.high))
-    elif isinstance(column, NumberColumn):
-        values, has = column.values, ~np.isnan(column.values)
-        low, high = condition.low, condition.high
-    else:
+        raise ScopeError(f"“{name}” is a date; give its range as dates.")
+    if not isinstance(column, NumberColumn):
         raise ScopeError(f"“{name}” is neither a number nor a date; choose values instead.")
+    return _inside(column.values, ~np.isnan(column.values), condition.low, condition.high, name)
+
+
+def _during(condition: During, column: Column, name: str) -> np.ndarray:
+    if not isinstance(column, DateColumn):
+        raise ScopeError(f"“{name}” is not a date and has no range of days.")
+    low, high = (None if day is None else (day - _EPOCH).days for day in (condition.low, condition.high))
+    return _inside(column.days, column.days != NO_DATE, low, high, name)
+
+
+def _inside(
+    values: np.ndarray, has: np.ndarray, low: float | None, high: float | None, name: str
+) -> np.ndarray:
     if low is not None and high is not None and low > high:
         raise ScopeError(f"The range of “{name}” begins after its end.")
     holds = has.copy()
@@ -202,14 +247,6 @@ def _between(condition: Between, column: Column, name: str) -> np.ndarray:
     if high is not None:
         holds &= values <= high
     return holds
-
-
-def _day(side, name: str) -> int | None:
-    if side is None:
-        return None
-    if not isinstance(side, dt.date):
-        raise ScopeError(f"“{name}” is a date; give its range as dates.")
-    return (side - _EPOCH).days
 
 
 def _has_term(terms: tuple[Term, ...], index: TokenIndex) -> np.ndarray:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -26,7 +27,9 @@ class Split:
     """A field; for a date also the period it is cut into. Without a field all texts are one group."""
 
     field: str | None = None
-    period: str | None = None
+    period: Literal["day", "week", "month", "quarter", "year"] | None = None
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
 
 
 @dataclass(frozen=True)

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from winnower.core.compare import Evidence
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.pattern import Singles, Term
+from winnower.core.places import Places
 from winnower.core.suggest.company import Company
 from winnower.core.suggest.suggest import Suggestion, in_the_same_company, suggest
 from winnower.core.suggest.typical import typical_words
@@ -37,7 +37,7 @@ class Sources:
     lemmas: pl.Series | None = None
     company: Company | None = None
     synonyms_of: Callable[[str], Sequence[str]] | None = None
-    right: Evidence | None = None
+    right: Places | None = None
 
 
 def caught_folds(terms: Sequence[Term], index: TokenIndex, lexicon: Lexicon) -> np.ndarray:

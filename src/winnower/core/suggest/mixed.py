@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import sparse
 
-from winnower.core.compare import Evidence, hits_in_texts
 from winnower.core.dictionary.hits import count_each
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.pattern import Term
+from winnower.core.places import Places, hits_in_texts
 from winnower.core.suggest.company import Company
 from winnower.core.words.collocates import beside
 
@@ -48,7 +48,7 @@ class MixedCompany:
 
 
 def mixed_company(
-    hits: Evidence, index: TokenIndex, lexicon: Lexicon, company: Company, seed: int = 1
+    hits: Places, index: TokenIndex, lexicon: Lexicon, company: Company, seed: int = 1
 ) -> MixedCompany | None:
     """Split the hits in two by the words around them; None where there are too few to say.
 
@@ -109,12 +109,12 @@ def mixed_terms(
 def hits_of_kind(
     term: Term,
     kind: int,
-    ordered: Evidence,
+    ordered: Places,
     index: TokenIndex,
     lexicon: Lexicon,
     company: Company,
     mask: np.ndarray,
-) -> Evidence:
+) -> Places:
     """Of the term's hits in the texts of ``mask``, as ``ordered``, those in its first or second kind of
     company (0, 1): the hits that ``mixed_terms`` counted."""
     hits = hits_in_texts([term], index, mask)
@@ -123,11 +123,11 @@ def hits_of_kind(
     # a hit is told by its text and its first token; positions count within segments
     own = hits.text[wanted] << 32 | hits.start[wanted]
     keep = np.isin(ordered.text << 32 | ordered.start, own)
-    return Evidence(ordered.text[keep], ordered.start[keep], ordered.length[keep])
+    return Places(ordered.text[keep], ordered.start[keep], ordered.length[keep])
 
 
 def _around(
-    hits: Evidence, chosen: np.ndarray, index: TokenIndex, lexicon: Lexicon, company: Company
+    hits: Places, chosen: np.ndarray, index: TokenIndex, lexicon: Lexicon, company: Company
 ) -> tuple[np.ndarray, np.ndarray]:
     """Rows of ``company`` beside the chosen hits, each once a hit, and which hit each belongs to."""
     rows, of_hit = [], []

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from winnower.core.compare import Evidence
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.measure import log_likelihood
+from winnower.core.places import Places
 
 LEAST = 3
 #: G2 beyond this is taken as telling: p below 0.001 for one degree of freedom.
@@ -14,7 +14,7 @@ TELLING = 10.83
 
 
 def typical_words(
-    passages: Evidence, index: TokenIndex, lexicon: Lexicon, total: np.ndarray
+    passages: Places, index: TokenIndex, lexicon: Lexicon, total: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
     """Folds typical of the sentences in which the passages stand, and their G2, falling.
 

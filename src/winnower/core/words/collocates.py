@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare import Evidence
 from winnower.core.index import Lexicon, Segment, TokenIndex
 from winnower.core.measure import log_dice, log_likelihood, mutual_information
+from winnower.core.places import Places
 from winnower.core.words.frequency import WordCounts
 
 MAX_WINDOW = 10
@@ -38,7 +38,7 @@ class Collocates:
 
 
 def find_collocates(
-    evidence: Evidence,
+    places: Places,
     index: TokenIndex,
     lexicon: Lexicon,
     words: WordCounts,
@@ -56,12 +56,12 @@ def find_collocates(
     n = len(lexicon)
     together, tokens = np.zeros(n, np.int64), 0
     by_position = []
-    of_segment = np.searchsorted(index.base, evidence.text, side="right") - 1
+    of_segment = np.searchsorted(index.base, places.text, side="right") - 1
     for at, segment in enumerate(index.segments):
         hits = of_segment == at
         if not hits.any():
             continue
-        fold, offset, position, _ = beside(segment, evidence.start[hits], evidence.length[hits], window)
+        fold, offset, position, _ = beside(segment, places.start[hits], places.length[hits], window)
         fold = lexicon.places[at][fold]
         by_position.append(np.stack([fold, offset]))
         first = np.unique(position, return_index=True)[1]
@@ -80,7 +80,7 @@ def find_collocates(
         both,
         all_of_it,
         g2[order],
-        log_dice(both, evidence.hits, all_of_it),
+        log_dice(both, places.hits, all_of_it),
         mutual_information(both, tokens, all_of_it, whole),
         _positions(pairs, kept, n, window),
         tokens,

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare import Evidence
 from winnower.core.index import Lexicon, TokenIndex
+from winnower.core.places import Places
 
 REACH = 3
 #: What lines can be sorted by: the text's date or source, or the first to third word to a side.
@@ -18,12 +18,12 @@ SORTS = ("date", "source", "left1", "left2", "left3", "right1", "right2", "right
 class Concordance:
     """Hits with the folds beside them.
 
-    evidence  in reading order by date or source
+    places    in reading order by date or source
     beside    int32 (2 * REACH, hits): numbers of the folds at -3, -2, -1, 1, 2, 3 words; -1 where the
               text ends before
     """
 
-    evidence: Evidence
+    places: Places
     beside: np.ndarray
 
     def at(self, offset: int) -> np.ndarray:
@@ -31,27 +31,27 @@ class Concordance:
         return self.beside[offset + REACH - (offset > 0)]
 
 
-def neighbours(evidence: Evidence, index: TokenIndex, lexicon: Lexicon) -> Concordance:
+def neighbours(places: Places, index: TokenIndex, lexicon: Lexicon) -> Concordance:
     """The concordance of some hits."""
-    beside = np.full((2 * REACH, evidence.hits), -1, np.int32)
-    of_segment = np.searchsorted(index.base, evidence.text, side="right") - 1
+    beside = np.full((2 * REACH, places.hits), -1, np.int32)
+    of_segment = np.searchsorted(index.base, places.text, side="right") - 1
     for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
         hits = np.flatnonzero(of_segment == at)
-        local = evidence.text[hits] - base
+        local = places.text[hits] - base
         begin, end = segment.text_start[local], segment.text_start[local + 1]
-        start, stop = evidence.start[hits], evidence.start[hits] + evidence.length[hits]
+        start, stop = places.start[hits], places.start[hits] + places.length[hits]
         for row, offset in enumerate((*range(-REACH, 0), *range(1, REACH + 1))):
             position = start + offset if offset < 0 else stop + offset - 1
             there = (position >= begin) & (position < end)
             beside[row, hits[there]] = lexicon.of_tokens(segment, at, position[there])
-    return Concordance(evidence, beside)
+    return Concordance(places, beside)
 
 
 def sort_hits(found: Concordance, sort: str) -> np.ndarray:
     """int64: the hits in order; by a neighbour, ties go to the next words on that side, then reading
-    order. Hits without that neighbour stand last. "date" and "source" keep the evidence's order."""
+    order. Hits without that neighbour stand last. "date" and "source" keep the order of the places."""
     if sort in ("date", "source"):
-        return np.arange(found.evidence.hits)
+        return np.arange(found.places.hits)
     if sort not in SORTS:
         raise ValueError(f"“{sort}” is no order; orders: {', '.join(SORTS)}")
     step = -1 if sort.startswith("left") else 1

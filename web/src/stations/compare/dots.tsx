@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef, useState } from "react";
+import type { Table, TableRow } from "../../data/comparison";
 import { ticks } from "../../lib/numbers";
-import { type Comparison, UNITS } from "./compare";
 import { cellLabel, tickLabel, top } from "./scale";
 
 const SHAPES = 8;
@@ -38,15 +38,9 @@ export function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
 }
 
 /** Dots with intervals: a block a category, a line a group. Many groups are named on their lines. */
-export function DotPlot({
-  comparison,
-  onOpen,
-}: {
-  comparison: Comparison;
-  onOpen: (row: Comparison["rows"][number], group: string) => void;
-}) {
+export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRow, group: string) => void }) {
   const [holder, width] = useWidth();
-  const { groups, rows, measure } = comparison;
+  const { groups, rows, measure } = table;
   const named = groups.length > SHAPES;
   const line = named ? 17 : LINE;
   const left = Math.min(named ? 260 : 168, width * 0.36);
@@ -55,7 +49,7 @@ export function DotPlot({
   const x = (value: number) => left + (Math.min(value, most) / most) * room;
   const block = groups.length * line + 12;
   const height = HEAD + rows.length * block + 4;
-  const unit = UNITS[measure as keyof typeof UNITS];
+  const unit = measure.axis;
   return (
     <div ref={holder}>
       <div className="mb-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
@@ -79,7 +73,7 @@ export function DotPlot({
         width={width}
         height={height}
         role="group"
-        aria-label={`Categories by group, ${unit}`}
+        aria-label={`${table.nouns} by group, ${unit}`}
         className="block rounded-md border border-line bg-sheet"
         fontFamily="var(--font-sans)"
         fontSize={12}
@@ -96,7 +90,7 @@ export function DotPlot({
           const y0 = HEAD + at * block;
           const colour = `var(--c${row.colour % 10})`;
           return (
-            <g key={row.category_id}>
+            <g key={row.key}>
               <line x1={0} x2={width} y1={y0 + block} y2={y0 + block} stroke="var(--line)" />
               <rect x={12 + row.depth * 12} y={y0 + 10} width={9} height={9} rx={2} fill={colour} />
               <text x={28 + row.depth * 12} y={y0 + 19} fontWeight={600} fill="var(--ink)">

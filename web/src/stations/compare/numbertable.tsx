@@ -1,24 +1,22 @@
 import { useState } from "react";
+import type { Table, TableCell, TableRow } from "../../data/comparison";
+import { written } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
 import { Swatch } from "../../parts/controls";
-import type { Comparison } from "./compare";
-import { cellLabel, shown } from "./scale";
+import { cellLabel, residualLabel } from "./scale";
 
-type Row = Comparison["rows"][number];
-
-/** Numbers with their intervals; a cell is tinted where its adjusted residual lies beyond 2. */
+/** Numbers with their intervals; a cell is tinted where the table says that it stands out. */
 export function NumberTable({
-  comparison,
+  table,
   onOpen,
 }: {
-  comparison: Comparison;
-  onOpen: (row: Row, group: string) => void;
+  table: Table;
+  onOpen: (row: TableRow, group: string) => void;
 }) {
-  const { groups, measure } = comparison;
+  const { groups, measure } = table;
   const [sort, setSort] = useState<{ at: number; down: boolean } | null>(null);
-  const nested = comparison.rows.some((row) => row.depth > 0);
-  const rows =
-    sort && !nested ? [...comparison.rows].sort((a, b) => compareRows(a, b, sort)) : comparison.rows;
+  const nested = table.rows.some((row) => row.depth > 0);
+  const rows = sort && !nested ? [...table.rows].sort((a, b) => compareRows(a, b, sort)) : table.rows;
   const order = (at: number) =>
     setSort((now) => (now?.at === at ? (now.down ? { at, down: false } : null) : { at, down: true }));
   const head = "border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 align-bottom";
@@ -32,7 +30,7 @@ export function NumberTable({
       <table className="w-full">
         <thead>
           <tr>
-            <th className={`${head} text-left`}>Category</th>
+            <th className={`${head} text-left`}>{table.noun[0]!.toUpperCase() + table.noun.slice(1)}</th>
             {groups.map((group, at) => (
               <th
                 key={group.label}
@@ -55,7 +53,7 @@ export function NumberTable({
         </thead>
         <tbody>
           {rows.map((row) => (
-            <tr key={row.category_id} className="border-b border-line last:border-0">
+            <tr key={row.key} className="border-b border-line last:border-0">
               <td
                 className="h-[40px] px-2.5 font-semibold whitespace-nowrap"
                 style={{ paddingLeft: 10 + row.depth * 14 }}
@@ -66,22 +64,22 @@ export function NumberTable({
               {row.cells.map((cell, at) => {
                 const group = groups[at]!.label;
                 return (
-                  <td key={group} className="px-1 text-right" style={{ background: tint(cell.residual) }}>
+                  <td key={group} className="px-1 text-right" style={{ background: tint(cell) }}>
                     <button
                       type="button"
-                      title={`${cellLabel(row, group, cell, measure)}${cell.residual === null ? "" : `; adjusted residual ${three(cell.residual)}`}`}
+                      title={cellLabel(row, group, cell, measure) + residualLabel(cell)}
                       aria-label={cellLabel(row, group, cell, measure)}
                       onClick={() => onOpen(row, group)}
                       className="w-full px-1.5 py-0.5 text-right hover:underline"
                     >
                       <span className="block">
-                        {shown(cell.value, measure)}
-                        {mark(cell.residual)}
+                        {written(cell.value, measure.form)}
+                        {mark(cell)}
                       </span>
                       <span className="block text-[11px] text-ink2">
                         {cell.low === null || cell.high === null
                           ? `${whole(cell.hits)} hits`
-                          : `${shown(cell.low, measure)} to ${shown(cell.high, measure)}`}
+                          : `${written(cell.low, measure.form)} to ${written(cell.high, measure.form)}`}
                       </span>
                     </button>
                   </td>
@@ -106,27 +104,33 @@ export function NumberTable({
         </tfoot>
       </table>
       <div className="border-t border-line px-2.5 py-1.5 text-ink2">
-        <span className="mr-1.5 inline-block h-2.5 w-4 align-middle" style={{ background: tint(4) }} />+ more,{" "}
-        <span className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle" style={{ background: tint(-4) }} />−
-        fewer hits than the whole mix would give (adjusted residual beyond 2)
+        <span
+          className="mr-1.5 inline-block h-2.5 w-4 align-middle"
+          style={{ background: tint({ residual: 4, stands_out: 1 }) }}
+        />
+        + more,{" "}
+        <span
+          className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
+          style={{ background: tint({ residual: -4, stands_out: -1 }) }}
+        />
+        − fewer hits than the whole mix would give (its adjusted residual stands out)
       </div>
     </div>
   );
 }
 
-function compareRows(a: Row, b: Row, sort: { at: number; down: boolean }): number {
-  const value = (row: Row) => row.cells[sort.at]?.value ?? -Infinity;
+function compareRows(a: TableRow, b: TableRow, sort: { at: number; down: boolean }): number {
+  const value = (row: TableRow) => row.cells[sort.at]?.value ?? -Infinity;
   return sort.down ? value(b) - value(a) : value(a) - value(b);
 }
 
 /** Blue for fewer, ochre for more, white between. */
-function tint(residual: number | null): string | undefined {
-  if (residual === null || Math.abs(residual) < 2) return undefined;
+function tint({ residual, stands_out }: Pick<TableCell, "residual" | "stands_out">): string | undefined {
+  if (residual === null || !stands_out) return undefined;
   const strength = Math.min(Math.abs(residual) / 12, 1) * 0.38 + 0.08;
-  return `rgba(var(${residual > 0 ? "--more" : "--less"}), ${strength})`;
+  return `rgba(var(${stands_out > 0 ? "--more" : "--less"}), ${strength})`;
 }
 
-function mark(residual: number | null): string {
-  if (residual === null || Math.abs(residual) < 2) return "";
-  return residual > 0 ? " +" : " −";
+function mark({ stands_out }: TableCell): string {
+  return stands_out > 0 ? " +" : stands_out < 0 ? " −" : "";
 }

@@ -1,16 +1,28 @@
 import { expect, test } from "vitest";
-import type { Comparison } from "./compare";
-import { cellLabel, shown, tickLabel, top } from "./scale";
+import type { Measure, TableCell, TableRow } from "../../data/comparison";
+import { written } from "../../data/measures";
+import { cellLabel, tickLabel, top } from "./scale";
 import { runs } from "./trend";
 
-type Row = Comparison["rows"][number];
-const cell = (
-  value: number | null,
-  low: number | null = null,
-  high: number | null = null,
-): Row["cells"][number] => ({ value, low, high, hits: 12, texts: 3, residual: null });
-const row = (...cells: Row["cells"]): Row => ({
-  category_id: 1,
+const measure = (form: Measure["form"]): Measure => ({
+  name: "one",
+  label: "One",
+  unit: "ones",
+  axis: "ones",
+  form,
+  has_interval: form !== "count",
+});
+const cell = (value: number | null, low: number | null = null, high: number | null = null): TableCell => ({
+  value,
+  low,
+  high,
+  hits: 12,
+  texts: 3,
+  residual: null,
+  stands_out: 0,
+});
+const row = (...cells: TableCell[]): TableRow => ({
+  key: "Livelihood",
   label: "Livelihood",
   name: "Livelihood",
   depth: 0,
@@ -21,11 +33,11 @@ const row = (...cells: Row["cells"]): Row => ({
 });
 
 test("values are shown in the unit of the measure", () => {
-  expect(shown(9.4321, "rate")).toBe("9.43");
-  expect(shown(0.1234, "share")).toBe("12.3%");
-  expect(shown(1234, "hits")).toBe("1,234");
-  expect(shown(null, "texts")).toBe("–");
-  expect(tickLabel(0.25, "share_of_texts")).toBe("25%");
+  expect(written(9.4321, "number")).toBe("9.43");
+  expect(written(0.1234, "percent")).toBe("12.3%");
+  expect(written(1234, "count")).toBe("1,234");
+  expect(written(null, "count")).toBe("–");
+  expect(tickLabel(0.25, measure("percent"))).toBe("25%");
 });
 
 test("an interval far beyond all values does not stretch the scale", () => {
@@ -35,10 +47,12 @@ test("an interval far beyond all values does not stretch the scale", () => {
 });
 
 test("a cell says its value, interval and base", () => {
-  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), "rate")).toBe(
+  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), measure("number"))).toBe(
     "Livelihood in Hill Farmer: 9.40, 95% interval 8.00 to 11.0; 12 hits in 3 texts",
   );
-  expect(cellLabel(row(), "Posts", cell(0), "rate")).toBe("Livelihood in Posts: 0; 12 hits in 3 texts");
+  expect(cellLabel(row(), "Posts", cell(0), measure("number"))).toBe(
+    "Livelihood in Posts: 0; 12 hits in 3 texts",
+  );
 });
 
 test("periods without texts part the line", () => {

@@ -1,5 +1,5 @@
+import type { Table, TableRow } from "../../data/comparison";
 import { ticks } from "../../lib/numbers";
-import { type Comparison, UNITS } from "./compare";
 import { useWidth } from "./dots";
 import { cellLabel, tickLabel, top } from "./scale";
 
@@ -8,14 +8,14 @@ const LEFT = 46;
 
 /** One strip a category over time, with intervals; empty periods are gaps, not noughts. */
 export function TrendPlot({
-  comparison,
+  table,
   onOpen,
 }: {
-  comparison: Comparison;
-  onOpen: (row: Comparison["rows"][number], group: string) => void;
+  table: Table;
+  onOpen: (row: TableRow, group: string) => void;
 }) {
   const [holder, width] = useWidth();
-  const { groups, rows, measure } = comparison;
+  const { groups, rows, measure } = table;
   const across = width > 620 ? 2 : 1;
   const strip = width / across;
   const step = (strip - LEFT - 22) / Math.max(groups.length - 1, 1);
@@ -29,7 +29,7 @@ export function TrendPlot({
         width={width}
         height={height}
         role="group"
-        aria-label="Categories over time"
+        aria-label={`${table.nouns} over time`}
         className="block rounded-md border border-line bg-sheet"
         fontFamily="var(--font-sans)"
         fontSize={11}
@@ -40,7 +40,7 @@ export function TrendPlot({
           const y = (value: number) => HEIGHT - 22 - (Math.min(value, most) / most) * (HEIGHT - 56);
           return (
             <g
-              key={row.category_id}
+              key={row.key}
               transform={`translate(${(at % across) * strip} ${Math.floor(at / across) * HEIGHT})`}
             >
               <rect x={12} y={10} width={9} height={9} rx={2} fill={colour} />
@@ -114,7 +114,7 @@ export function TrendPlot({
         })}
       </svg>
       <div className="mt-1.5 text-right text-ink2">
-        {UNITS[measure as keyof typeof UNITS]}; each category has its own scale
+        {measure.axis}; each {table.noun} has its own scale
       </div>
     </div>
   );

@@ -2,10 +2,11 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useSummary } from "../../data/project";
 import { date, plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId, useSummary } from "../../shell/project";
 
 type Group = Schema["AlikeGroup"];
 type Way = Schema["SettleGroups"]["way"];
@@ -19,7 +20,7 @@ export function AlikeGroups({ kind, found }: { kind: "near" | "same"; found: Sch
   const writes = summary?.role !== "reader";
   const [start, setStart] = useState(0);
   const groups = useQuery({
-    queryKey: ["project", project_id, "check", "groups", kind, start, found.made_at, summary?.revision],
+    queryKey: keys.of(project_id, "check", "groups", kind, start, found.made_at, summary?.revision),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/check/groups", {
@@ -186,7 +187,7 @@ function Card({ group, writes, onSettle }: { group: Group; writes: boolean; onSe
 function Differences({ first, second }: { first: number; second: number }) {
   const project_id = useProjectId();
   const found = useQuery({
-    queryKey: ["project", project_id, "differences", first, second],
+    queryKey: keys.of(project_id, "differences", first, second),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/check/differences", {

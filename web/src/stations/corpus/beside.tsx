@@ -1,14 +1,13 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useChange, useProjectId, useSummary } from "../../data/project";
+import { useSetValues, useVariables } from "../../data/variables";
 import { date, plural } from "../../lib/numbers";
 import { Button, Dialog, Field, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId, useSummary } from "../../shell/project";
-import { useSetValues } from "./bulk";
 import { ValueInput } from "./editvalue";
 import type { Stretch } from "./reader";
 import { Value, written } from "./value";
-import { useVariables } from "./variables";
 
 type Text = Schema["TextPublic"];
 type Around = Schema["Aside"];

@@ -1,32 +1,14 @@
 import { useState } from "react";
-import { api, type Condition, data, type Schema } from "../../api/client";
+import type { Condition, Schema } from "../../api/client";
+import { useFields, useProjectId } from "../../data/project";
+import { useSetValues, useVariables } from "../../data/variables";
 import { plural } from "../../lib/numbers";
 import { asked, countChosen, NOTHING, type Selection } from "../../lib/selection";
 import { MOST_TABS, useTabs } from "../../lib/tabs";
 import { Button, Dialog, Field, Select } from "../../parts/controls";
-import { useToast } from "../../parts/toast";
-import { useChange, useFields, useProjectId } from "../../shell/project";
 import { ValueInput } from "./editvalue";
-import { useVariables } from "./variables";
 
 type Line = Schema["TextLine"];
-
-export function useSetValues() {
-  const project_id = useProjectId();
-  const { tell } = useToast();
-  return useChange(
-    (body: Schema["SetValues"]) =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/texts/values", { params: { path: { project_id } }, body }),
-      ),
-    (out) =>
-      tell(
-        out.texts
-          ? `${out.label}: ${plural(out.texts, "text")} changed.`
-          : "Nothing to change: the texts have this value already.",
-      ),
-  );
-}
 
 /** What can be done with the chosen texts. */
 export function BulkBar({

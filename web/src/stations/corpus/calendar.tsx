@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Condition, data } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId, useScope, useSummary } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { Failure, Waiting } from "../../parts/controls";
-import { useProjectId, useScope, useSummary } from "../../shell/project";
 
 const MONTHS = ["J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D"];
 
@@ -12,7 +13,7 @@ export function Calendar() {
   const revision = useSummary().data?.revision;
   const { scope, setScope } = useScope();
   const found = useQuery({
-    queryKey: ["project", project_id, "calendar", revision, scope],
+    queryKey: keys.of(project_id, "calendar", revision, scope),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/check/calendar", {

@@ -2,16 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
+import { useVariables } from "../../data/variables";
 import { date, percent, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { AlikeGroups } from "./alike";
 import { Calendar } from "./calendar";
 import { CorpusHead } from "./head";
-import { useVariables } from "./variables";
 
 type Found = Schema["CheckPublic"];
 type Part = "overview" | "near" | "same" | "damaged" | "language";
@@ -20,7 +21,7 @@ function useCheck() {
   const project_id = useProjectId();
   const revision = useSummary().data?.revision;
   return useQuery({
-    queryKey: ["project", project_id, "check", revision],
+    queryKey: keys.of(project_id, "check", revision),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/check", { params: { path: { project_id } } })),
     enabled: revision !== undefined,
     placeholderData: (before) => before,
@@ -276,7 +277,7 @@ function Damaged() {
   const writes = useSummary().data?.role !== "reader";
   const revision = useSummary().data?.revision;
   const found = useQuery({
-    queryKey: ["project", project_id, "check", revision, "damaged"],
+    queryKey: keys.of(project_id, "check", revision, "damaged"),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/check/damaged", {
@@ -353,7 +354,7 @@ function Languages({ found }: { found: Found }) {
   const writes = useSummary().data?.role !== "reader";
   const [language, setLanguage] = useState(found.languages[1]?.label ?? found.languages[0]?.label ?? "");
   const texts = useQuery({
-    queryKey: ["project", project_id, "check", "language", language, found.made_at],
+    queryKey: keys.of(project_id, "check", "language", language, found.made_at),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/check/texts", {

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, type Schema, saveFile } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useSummary } from "../../data/project";
 import { date, plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { useChange, useProjectId, useSummary } from "../../shell/project";
 import { CorpusHead } from "./head";
 
 /** What was imported, and imports that are at work or came to nothing. */
@@ -13,11 +14,11 @@ export function Deliveries() {
   const writes = useSummary().data?.role !== "reader";
   const path = { params: { path: { project_id } } };
   const deliveries = useQuery({
-    queryKey: ["project", project_id, "deliveries"],
+    queryKey: keys.of(project_id, "deliveries"),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries", path)),
   });
   const jobs = useQuery({
-    queryKey: ["project", project_id, "jobs"],
+    queryKey: keys.of(project_id, "jobs"),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/jobs", path)),
     refetchInterval: 4000,
   });

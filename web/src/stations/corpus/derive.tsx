@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Condition, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useFields, useProjectId, useScope } from "../../data/project";
 import { whole } from "../../lib/numbers";
 import { conditionLabel } from "../../lib/scope";
 import { Button, Field, Input, Segments, Select } from "../../parts/controls";
-import { useChange, useFields, useProjectId, useScope } from "../../shell/project";
 
 type Rule = NonNullable<Schema["VariableCreate"]["rule"]>;
 type How = "bands" | "period" | "category" | "fits";
@@ -162,7 +163,7 @@ function useCategories() {
   const project_id = useProjectId();
   const path = { params: { path: { project_id } } };
   const found = useQuery({
-    queryKey: ["project", project_id, "all categories"],
+    queryKey: keys.of(project_id, "all categories"),
     queryFn: async () => {
       const dictionaries = await data(api.GET("/api/v1/projects/{project_id}/dictionaries", path));
       const trees = await Promise.all(
@@ -189,7 +190,7 @@ function useCategories() {
 function Try({ rule }: { rule: Rule }) {
   const project_id = useProjectId();
   const tried = useQuery({
-    queryKey: ["project", project_id, "try rule", rule],
+    queryKey: keys.of(project_id, "try rule", rule),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/variables/try-rule", {

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, data } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId, useSummary } from "../../data/project";
 import { Input } from "../../parts/controls";
-import { useProjectId, useSummary } from "../../shell/project";
 
 /** A field to type a value into, with values used before. Enter keeps, Escape leaves it as it was. */
 export function ValueInput({
@@ -31,7 +32,7 @@ export function ValueInput({
   // of several values, the one being typed is what is looked up
   const last = kind === "several" ? (value.split(";").at(-1) ?? "").trim() : value;
   const earlier = useQuery({
-    queryKey: ["project", project_id, "values", revision, field, last],
+    queryKey: keys.of(project_id, "values", revision, field, last),
     queryFn: () =>
       data(
         api.GET("/api/v1/projects/{project_id}/values", {

@@ -1,14 +1,15 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useFields, useProjectId } from "../../data/project";
+import { useVariables } from "../../data/variables";
 import { plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useFields, useProjectId } from "../../shell/project";
 import { KINDS } from "./mapping";
 import { type Dropped, sendUpload } from "./upload";
-import { useVariables } from "./variables";
 
 type Column = Schema["FillColumn"];
 
@@ -56,7 +57,7 @@ function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () =
   const [by, setBy] = useState("key");
   const [columns, setColumns] = useState<readonly Column[]>([]);
   const look = useQuery({
-    queryKey: ["project", project_id, "preview", upload.id],
+    queryKey: keys.of(project_id, "preview", upload.id),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", {
@@ -74,7 +75,7 @@ function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () =
   const body = { upload_id: upload.id, key_column: keyColumn, by, columns: [...columns] };
   const asked = useSettled(body, 300);
   const tried = useQuery({
-    queryKey: ["project", project_id, "fill", asked],
+    queryKey: keys.of(project_id, "fill", asked),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/fill", {

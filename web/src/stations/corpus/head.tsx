@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { NavLink, useLocation, useNavigate, useParams } from "react-router";
+import { useProjectId, useSummary } from "../../data/project";
 import { useTabs } from "../../lib/tabs";
-import { useProjectId, useSummary } from "../../shell/project";
 
 const VIEWS = [
   { to: "", label: "Texts" },

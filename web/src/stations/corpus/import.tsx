@@ -2,11 +2,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Input, Waiting } from "../../parts/controls";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { useProjectId } from "../../shell/project";
 import { PlaceList, Report, type ReportValues } from "./deliveries";
 import { LotCard } from "./lot";
 import { textColumns } from "./mapping";
@@ -137,7 +138,7 @@ function Look({
   const [chosen, setChosen] = useState<Choices>({});
   const asked = useSettled(chosen, 250);
   const look = useQuery({
-    queryKey: ["project", project_id, "preview", upload.id, asked],
+    queryKey: keys.of(project_id, "preview", upload.id, asked),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/uploads/{upload_id}/preview", {
@@ -240,7 +241,7 @@ function Expected({ uploadId, lots }: { uploadId: number; lots: Choices }) {
   const project_id = useProjectId();
   const asked = useSettled(lots, 700);
   const found = useQuery({
-    queryKey: ["project", project_id, "expected", uploadId, asked],
+    queryKey: keys.of(project_id, "expected", uploadId, asked),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/imports/expected", {

@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useChange, useProjectId } from "../../data/project";
 import { Button } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId } from "../../shell/project";
 import { send } from "./upload";
 
 /** A text without words: type or paste them, or attach the file. */

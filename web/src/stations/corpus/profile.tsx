@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import { Link, useLocation } from "react-router";
 import type { Condition, Schema } from "../../api/client";
+import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
 import { date, percent, whole } from "../../lib/numbers";
-import { useAddress, useProjectId, useScope, useSummary } from "../../shell/project";
 
 /** The corpus in numbers; each opens what it counts. */
 export function Profile({ fields }: { fields: readonly Schema["FieldInfo"][] }) {

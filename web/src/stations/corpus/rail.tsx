@@ -1,14 +1,12 @@
 import { type DragEvent, useState } from "react";
 import { api, type Condition, data, type Schema } from "../../api/client";
-import { plural, whole } from "../../lib/numbers";
-import { Button, Dialog, Field, Input, Menu } from "../../parts/controls";
+import { useChange, useProjectId, useScope, useSummary } from "../../data/project";
+import { DRAGGED_TEXTS, useSetValues, useVariables } from "../../data/variables";
+import { whole } from "../../lib/numbers";
+import { Button, Dialog, Field, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId, useScope, useSummary } from "../../shell/project";
-import { useSetValues } from "./bulk";
-import { useVariables } from "./variables";
+import { ValueMenu } from "./valuemenu";
 
-/** What is dragged from the table: a request that names the texts. */
-export const DRAGGED = "application/x-winnower-texts";
 type Variable = Schema["VariablePublic"];
 type Dragged = Pick<Schema["SetValues"], "ids" | "scope" | "find">;
 
@@ -133,7 +131,7 @@ function List({ variable, role }: { variable: Variable; role: "group" | "sets" }
   const drop = (event: DragEvent, label: string) => {
     event.preventDefault();
     setOver(null);
-    const texts = event.dataTransfer.getData(DRAGGED);
+    const texts = event.dataTransfer.getData(DRAGGED_TEXTS);
     if (texts)
       set.mutate({
         ...(JSON.parse(texts) as Dragged),
@@ -148,7 +146,7 @@ function List({ variable, role }: { variable: Variable; role: "group" | "sets" }
         <li
           key={value.id}
           onDragOver={(event) => {
-            if (value.rule || !event.dataTransfer.types.includes(DRAGGED)) return;
+            if (value.rule || !event.dataTransfer.types.includes(DRAGGED_TEXTS)) return;
             event.preventDefault();
             setOver(value.id);
           }}
@@ -170,65 +168,5 @@ function List({ variable, role }: { variable: Variable; role: "group" | "sets" }
         </li>
       ))}
     </ul>
-  );
-}
-
-/** Rename or delete a value, wherever it is listed. */
-export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
-  const project_id = useProjectId();
-  const { tell } = useToast();
-  const writes = useSummary().data?.role !== "reader";
-  const [renaming, setRenaming] = useState(false);
-  const [label, setLabel] = useState(value.label);
-  const path = { params: { path: { project_id, value_id: value.id } } };
-  const rename = useChange(
-    () => data(api.PATCH("/api/v1/projects/{project_id}/values/{value_id}", { ...path, body: { label } })),
-    () => setRenaming(false),
-  );
-  const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/values/{value_id}", path)),
-    (out) => tell(`${out.label}: ${plural(out.texts, "text")} had it. Undo brings it back.`),
-  );
-  if (!writes || value.id < 0) return null;
-  return (
-    <>
-      <Menu
-        trigger={
-          <button
-            type="button"
-            aria-label={`More for ${value.label}`}
-            className="px-1 text-ink3 hover:text-ink"
-          >
-            ⋯
-          </button>
-        }
-        items={[
-          {
-            label: "Rename",
-            onSelect: () => {
-              setLabel(value.label);
-              setRenaming(true);
-            },
-          },
-          { label: "Delete", onSelect: () => drop.mutate(undefined), danger: true },
-        ]}
-      />
-      <Dialog open={renaming} title={`Rename “${value.label}”`} onClose={() => setRenaming(false)}>
-        <Field label="Name" hint="Where a value has this name already, the two become one.">
-          {(id) => (
-            <Input
-              id={id}
-              autoFocus
-              value={label}
-              onChange={(event) => setLabel(event.target.value)}
-              onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)}
-            />
-          )}
-        </Field>
-        <Button look="main" disabled={!label.trim()} onClick={() => rename.mutate(undefined)}>
-          Rename
-        </Button>
-      </Dialog>
-    </>
   );
 }

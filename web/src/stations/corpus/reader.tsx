@@ -2,14 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { marksOf } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
+import { type Interval, type Piece, pieces } from "../../lib/marks";
 import { date, plural } from "../../lib/numbers";
-import { layered, toCodePoint } from "../../lib/offsets";
+import { toCodePoint } from "../../lib/offsets";
 import { useTabs } from "../../lib/tabs";
 import { written } from "../../lib/terms";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { Beside } from "./beside";
 import { CorpusHead } from "./head";
 import { Placeholder } from "./placeholder";
@@ -35,13 +38,13 @@ export function Reader() {
   const { open } = useTabs(project_id);
   const path = { path: { project_id, text_id } };
   const found = useQuery({
-    queryKey: ["project", project_id, "text", text_id, revision, marked],
+    queryKey: keys.of(project_id, "text", text_id, revision, marked),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: marked } })),
     placeholderData: (before) => (before?.id === text_id ? before : undefined),
   });
   const beside = useQuery({
-    queryKey: ["project", project_id, "beside", text_id, revision],
+    queryKey: keys.of(project_id, "beside", text_id, revision),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}/beside", { params: path })),
     placeholderData: (before, query) => (query?.queryKey[3] === text_id ? before : undefined),
   });
@@ -184,18 +187,12 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
   );
 }
 
-/** Terms of the evidence panel, so that its hits show in the text. */
 /** The hits that are marked while reading: those of the open evidence. */
 function useMarked() {
   const { shown } = useEvidence();
   return useMemo(() => {
-    if (!shown) return {};
-    const { terms, dictionary_id, category_id, query } = shown.request;
-    return {
-      ...(terms?.length ? { mark: terms.map(written).slice(0, 50) } : {}),
-      ...(dictionary_id && category_id ? { dictionary: dictionary_id, category: category_id } : {}),
-      ...(query ? { query } : {}),
-    };
+    const { terms, ...other } = marksOf(shown);
+    return { ...(terms ? { mark: terms.map(written).slice(0, 50) } : {}), ...other };
   }, [shown]);
 }
 
@@ -207,7 +204,7 @@ function Steps({ textId }: { textId: number }) {
   const [sort] = useAddress("sort", "date");
   const [down] = useAddress("down", "");
   const around = useQuery({
-    queryKey: ["project", project_id, "around", textId, scope, sort, down],
+    queryKey: keys.of(project_id, "around", textId, scope, sort, down),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/texts/{text_id}/around", {
@@ -271,9 +268,12 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another place is aimed at
   useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
   const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
-  const notes = (beside?.notes ?? []).flatMap(({ start, end }) =>
-    start === null || end === null ? [] : [{ start, end }],
-  );
+  const cut = useMemo(() => {
+    const notes = (beside?.notes ?? []).flatMap(({ start, end }) =>
+      start === null || end === null ? [] : [{ start, end }],
+    );
+    return pieces(text.body, { hit: text.marks as readonly Interval[], note: notes }, starts.slice(1));
+  }, [text, beside, starts]);
   const headings = new Set(
     (beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start),
   );
@@ -312,24 +312,26 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
                 p. {page.label}
               </span>
             )}
-            {layered(text.body, text.marks, notes, low, high).map((part) => {
-              const shown = at === starts.length - 1 ? part.text : part.text.replace(/\n+$/, "");
-              const noted = part.noted ? "underline decoration-straw decoration-2 underline-offset-4" : "";
-              return part.marked ? (
-                <mark key={part.at} data-at={part.at} className={noted}>
-                  {shown}
-                </mark>
-              ) : (
-                <span key={part.at} data-at={part.at} className={noted}>
-                  {shown}
-                </span>
-              );
-            })}
+            {(cut[at] ?? []).map((piece) => (
+              <Marks key={piece.at} piece={piece} last={at === starts.length - 1} />
+            ))}
           </p>
         );
       })}
       {!starts.length && <p className="text-ink2">{text.body}</p>}
     </div>
+  );
+}
+
+/** A piece of a paragraph under its marks; line ends at its end are the paragraph's own. */
+function Marks({ piece, last }: { piece: Piece<"hit" | "note", Interval>; last: boolean }) {
+  const shown = last ? piece.text : piece.text.replace(/\n+$/, "");
+  const noted = piece.under.note ? "underline decoration-straw decoration-2 underline-offset-4" : "";
+  const Tag = piece.under.hit ? "mark" : "span";
+  return (
+    <Tag data-at={piece.at} className={noted}>
+      {shown}
+    </Tag>
   );
 }
 

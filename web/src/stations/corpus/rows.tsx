@@ -3,13 +3,14 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type DragEvent, useDeferredValue, useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId, useSummary } from "../../data/project";
+import { DRAGGED_TEXTS, useSetValues } from "../../data/variables";
 import { date, plural, whole } from "../../lib/numbers";
 import { asked, EVERYTHING, extend, isChosen, NOTHING, type Selection, toggle } from "../../lib/selection";
 import { Empty, Failure, Waiting } from "../../parts/controls";
-import { useProjectId, useSummary } from "../../shell/project";
-import { BulkBar, useSetValues } from "./bulk";
+import { BulkBar } from "./bulk";
 import { ValueInput } from "./editvalue";
-import { DRAGGED } from "./rail";
 import { None, Value, written } from "./value";
 
 type Line = Schema["TextLine"];
@@ -35,17 +36,7 @@ function usePages(props: RowsProps, pages: readonly number[]) {
   const revision = useSummary().data?.revision;
   const find = useDeferredValue(props.find);
   const asked = (start: number) => ({
-    queryKey: [
-      "project",
-      project_id,
-      "page",
-      revision,
-      props.scope,
-      find,
-      props.sort,
-      props.descending,
-      start,
-    ],
+    queryKey: keys.of(project_id, "page", revision, props.scope, find, props.sort, props.descending, start),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/texts/page", {
@@ -157,7 +148,7 @@ export function Rows(props: RowsProps) {
   };
   const onDrag = (event: DragEvent, line: Line) => {
     const dragged = isChosen(selection, line.id) ? selection : { all: false, ids: [line.id] };
-    event.dataTransfer.setData(DRAGGED, JSON.stringify(asked(dragged, props.scope, props.find)));
+    event.dataTransfer.setData(DRAGGED_TEXTS, JSON.stringify(asked(dragged, props.scope, props.find)));
     event.dataTransfer.effectAllowed = "copy";
   };
   const chosenAny = selection.all || selection.ids.length > 0;

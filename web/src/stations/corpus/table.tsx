@@ -2,14 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useAddress, useFields, useProjectId, useScope, useSummary } from "../../data/project";
+import { useVariables } from "../../data/variables";
 import { Button, Empty, Input, Menu } from "../../parts/controls";
 import { About } from "../../shell/about";
-import { useAddress, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CorpusHead } from "./head";
 import { Profile } from "./profile";
 import { Rail } from "./rail";
 import { Rows } from "./rows";
-import { useVariables } from "./variables";
 
 type FieldInfo = Schema["FieldInfo"];
 
@@ -105,7 +106,7 @@ export function TextTable() {
 function useColumns(project_id: number, fields: readonly FieldInfo[]) {
   const path = { params: { path: { project_id, name: "columns" } } };
   const kept = useQuery({
-    queryKey: ["preference", project_id, "columns"],
+    queryKey: keys.of(project_id, "preference", "columns"),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}/preferences/{name}", path)),
     staleTime: Infinity,
   });

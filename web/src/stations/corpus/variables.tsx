@@ -1,33 +1,20 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, type Schema } from "../../api/client";
+import { useChange, useFields, useProjectId, useScope, useSummary } from "../../data/project";
+import { useVariables } from "../../data/variables";
 import { plural, whole } from "../../lib/numbers";
 import { conditionLabel } from "../../lib/scope";
 import { Button, Dialog, Empty, Field, Input, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
-import { useChange, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
 import { DeriveForm } from "./derive";
 import { FillDialog } from "./fill";
 import { CorpusHead } from "./head";
 import { KINDS } from "./mapping";
-import { ValueMenu } from "./rail";
+import { ValueMenu } from "./valuemenu";
 
 type Variable = Schema["VariablePublic"];
-
-export function useVariables(): readonly Variable[] {
-  const project_id = useProjectId();
-  const revision = useSummary().data?.revision;
-  const found = useQuery({
-    queryKey: ["project", project_id, "variables", revision],
-    queryFn: () =>
-      data(api.GET("/api/v1/projects/{project_id}/variables", { params: { path: { project_id } } })),
-    enabled: revision !== undefined,
-    placeholderData: (before) => before,
-  });
-  return found.data ?? [];
-}
 
 const ROLE_WORDS: Record<string, string> = { group: "main group", sets: "sets", aside: "set aside" };
 const HOLDS: Record<string, string> = {

@@ -1,11 +1,12 @@
 import type { ReactNode } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { useChange, useProjectId, useScope } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { termOf } from "../../lib/terms";
 import { Button, Empty, Swatch, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useChange, useProjectId, useScope } from "../../shell/project";
 
 type Tree = Schema["DictionaryTree"];
 
@@ -214,8 +215,8 @@ function Company({
     show({
       title: `“${term.source}” in the company of ${words.join(", ")}`,
       colour: category.colour,
-      scope,
-      request: { terms: [termOf(term)], split: {}, kind },
+      comparison: ofTerms([termOf(term)], scope),
+      company: kind,
     });
   return (
     <button type="button" onClick={open} className="hover:underline">
@@ -260,8 +261,7 @@ function TermLine({
           show({
             title: `“${term.source}” in ${category.name}`,
             colour: category.colour,
-            scope,
-            request: { terms: [termOf(term)], split: {} },
+            comparison: ofTerms([termOf(term)], scope),
           })
         }
         className="truncate font-semibold hover:underline"

@@ -1,12 +1,12 @@
 import { type DragEvent, useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
+import { useMakeDictionary } from "../../data/dictionaries";
+import { useChange, useProjectId } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Field, Input, Menu, Select, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId } from "../../shell/project";
 import type { FileUse } from "./file";
 import { NameForm } from "./nameform";
-import { useMakeDictionary } from "./station";
 
 type Tree = Schema["DictionaryTree"];
 type Counts = Schema["DictionaryCounts"];

@@ -2,12 +2,25 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { ofDictionary } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useRateUnit } from "../../data/measures";
+import {
+  useAddress,
+  useChange,
+  useFields,
+  useProjectId,
+  useScope,
+  useSummary,
+  useUsualSplit,
+} from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
+import { splitName } from "../../lib/split";
+import { pathOf } from "../../lib/tree";
 import { Button, Dialog, Failure, Field, Input, Menu, Popover, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { DrawSample } from "./draw";
 import { TermEntry } from "./entry";
 import { Quality } from "./quality";
@@ -39,9 +52,10 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
   const revision = useSummary().data?.revision;
   const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
   const terms = category.terms.map((term) => `${term.id}:${term.revision}`).join();
-  const body = { scope: [...scope], split: { field: "source" } };
+  const split = useUsualSplit();
+  const body = { scope: [...scope], split };
   const profiles = useQuery({
-    queryKey: ["project", project_id, "profile", revision, dictionary.id, category.id, terms, scope],
+    queryKey: keys.of(project_id, "profile", revision, dictionary.id, category.id, terms, body),
     queryFn: () =>
       data(
         api.POST(
@@ -52,7 +66,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     placeholderData: (before) => before,
   });
   const quality = useQuery({
-    queryKey: ["project", project_id, "quality", revision, dictionary.id, category.id, terms, scope],
+    queryKey: keys.of(project_id, "quality", revision, dictionary.id, category.id, terms, body),
     queryFn: () =>
       data(
         api.POST(
@@ -105,13 +119,13 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     show({
       title: category.name,
       colour: category.colour,
-      scope,
-      request: { dictionary_id: dictionary.id, category_id: category.id, terms: [], split: {} },
+      comparison: ofDictionary(dictionary.id, scope),
+      cell: { row: pathOf(dictionary, category) },
     });
   const context = () => {
     const next = new URLSearchParams(search);
     next.delete("q");
-    next.set("hits-of", `${dictionary.id}.${category.id}`);
+    next.set("hits-of", `${dictionary.id}.${pathOf(dictionary, category)}`);
     void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
   const verdicts = (kind: "hit" | "text", shows: "all" | "differ", term: Term | null) =>
@@ -144,7 +158,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
           <About topic="dictionary">
             A term is one word or several in a row; * stands for any letters, ? for one; near:5, unless-near:5
             and others set conditions. Within a category every word counts once: of overlapping hits the
-            longest wins. The small columns show hits per 1,000 words by source.
+            longest wins. The small columns show hits {useRateUnit()} by {splitName(split, useFields())}.
           </About>
           <Menu
             trigger={

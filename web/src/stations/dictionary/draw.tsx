@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useScope } from "../../data/project";
 import { date, plural } from "../../lib/numbers";
 import { written } from "../../lib/terms";
 import { Button, Dialog, Field, Input } from "../../parts/controls";
 import { useEvidence } from "../../shell/evidence";
-import { useChange, useProjectId, useScope } from "../../shell/project";
 
 export interface Drawing {
   kind: "hit" | "text";
@@ -57,7 +58,7 @@ function DrawForm({
   const [seed, setSeed] = useState("");
   const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
   const before = useQuery({
-    queryKey: ["project", project_id, "samples", category.id],
+    queryKey: keys.of(project_id, "samples", category.id),
     queryFn: () =>
       data(
         api.GET(

@@ -1,12 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue, useEffect, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { languageName, type TermOptions, term } from "../../lib/terms";
 import { Button, Dialog } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { Falls } from "./falls";
 import { Fault } from "./fault";
 import { FieldsForm } from "./fieldsform";
@@ -15,7 +17,7 @@ import { FieldsForm } from "./fieldsform";
 export function useLanguage(): { language: string; hasForms: boolean } {
   const project_id = useProjectId();
   const found = useQuery({
-    queryKey: ["project", project_id, "words", "settings"],
+    queryKey: keys.of(project_id, "words", "settings"),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/words/settings", { params: { path: { project_id } } })),
   });
@@ -192,13 +194,14 @@ function useTried(source: string, options: TermOptions) {
   const project_id = useProjectId();
   const { scope } = useScope();
   const revision = useSummary().data?.revision;
+  const split = useUsualSplit();
   const tried = useQuery({
-    queryKey: ["project", project_id, "try", revision, source, options, scope],
+    queryKey: keys.of(project_id, "try", revision, source, options, scope, split),
     queryFn: ({ signal }) =>
       data(
         api.POST("/api/v1/projects/{project_id}/terms/try", {
           params: { path: { project_id } },
-          body: { ...options, source, scope: [...scope], split: { field: "source" } },
+          body: { ...options, source, scope: [...scope], split },
           signal,
         }),
       ),
@@ -224,7 +227,7 @@ export function Catching({
   const { show } = useEvidence();
   const { error, found, faint } = useTried(source, options);
   const open = () =>
-    show({ title: `“${source}”`, colour, scope, request: { terms: [{ ...options, source }], split: {} } });
+    show({ title: `“${source}”`, colour, comparison: ofTerms([{ ...options, source }], scope) });
   return (
     <div className="flex min-w-0 flex-1 flex-wrap items-start gap-x-4" aria-live="polite">
       {error && <Fault error={error} term={source} />}

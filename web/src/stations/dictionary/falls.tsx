@@ -1,3 +1,4 @@
+import { useRateUnit } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
 
 const HEIGHT = 18;
@@ -19,13 +20,14 @@ export function Falls({
   top: number;
   onOpen?: (group: string) => void;
 }) {
+  const unit = useRateUnit();
   const shown = groups.slice(0, MOST);
   return (
     <span className="inline-flex items-end gap-[5px]" style={{ height: HEIGHT }}>
       {shown.map((group, at) => {
         const rate = rates[at] ?? 0;
         const height = rate > 0 && top > 0 ? Math.max(2, Math.sqrt(rate / top) * HEIGHT) : 1;
-        const label = `${group}: ${three(rates[at])} per 1,000 words, ${whole(hits[at] ?? 0)} hits`;
+        const label = `${group}: ${three(rates[at])} ${unit}, ${whole(hits[at] ?? 0)} hits`;
         return (
           <button
             key={group}

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId } from "../../data/project";
 import { languageName, type TermOptions, term } from "../../lib/terms";
 import { Button, Input, Select } from "../../parts/controls";
-import { useProjectId } from "../../shell/project";
 
 type Fields = Schema["TermFieldsModel"];
 type Cell = Schema["CellModel"];
@@ -47,7 +48,7 @@ export function FieldsForm({
   const written = JSON.stringify([source, options]);
   // fields follow the text, unless the text came from these very fields
   const read = useQuery({
-    queryKey: ["fields", project_id, written],
+    queryKey: keys.of(project_id, "term fields", written),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/terms/fields", {

@@ -1,10 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { type Schema, sendFile } from "../../api/client";
+import { useProjectId, useRefresh } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Failure, Field, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useProjectId, useRefresh } from "../../shell/project";
 
 export interface FileUse {
   as: "new" | "merge";

@@ -1,8 +1,8 @@
 import { type Schema, saveFile } from "../../api/client";
+import { useProjectId } from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useProjectId } from "../../shell/project";
 
 /** Hits of two dictionaries or versions, category by category and group by group. */
 export function Sides({ sides, request }: { sides: Schema["SidesPublic"]; request: Schema["SidesRequest"] }) {

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useDictionaries, useDictionary, useMakeDictionary } from "../../data/dictionaries";
+import { keys } from "../../data/keys";
+import { useAddress, useChange, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { plural } from "../../lib/numbers";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CareView } from "./care";
 import { Categories } from "./categories";
 import { CategoryView } from "./category";
@@ -13,14 +15,9 @@ import { NameForm } from "./nameform";
 import { Versions } from "./versions";
 
 export function DictionaryStation() {
-  const project_id = useProjectId();
   const [wanted, setWanted] = useAddress("dictionary", "");
   const summary = useSummary().data;
-  const all = useQuery({
-    queryKey: ["project", project_id, "dictionaries"],
-    queryFn: () =>
-      data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })),
-  });
+  const all = useDictionaries();
   if (all.isPending || !summary) return <Waiting what="Opening the dictionary" />;
   if (all.error)
     return (
@@ -39,20 +36,6 @@ export function DictionaryStation() {
       onChoose={(id) => setWanted(String(id))}
       writes={summary.role !== "reader"}
     />
-  );
-}
-
-export function useMakeDictionary(onMade: (id: number) => void) {
-  const project_id = useProjectId();
-  return useChange(
-    (name: string) =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/dictionaries", {
-          params: { path: { project_id } },
-          body: { name },
-        }),
-      ),
-    (made) => onMade(made.id),
   );
 }
 
@@ -98,19 +81,17 @@ function Station({
   const revision = useSummary().data?.revision;
   const { tell } = useToast();
   const path = { params: { path: { project_id, dictionary_id: id } } };
-  const body = { scope: [...scope], split: { field: "source" } };
-  const tree = useQuery({
-    queryKey: ["project", project_id, "dictionary", id],
-    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", path)),
-  });
+  const split = useUsualSplit();
+  const body = { scope: [...scope], split };
+  const tree = useDictionary(id);
   const counts = useQuery({
-    queryKey: ["project", project_id, "counts", id, revision, scope],
+    queryKey: keys.of(project_id, "counts", id, revision, scope),
     queryFn: () =>
       data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/counts", { ...path, body })),
     placeholderData: (before) => before,
   });
   const care = useQuery({
-    queryKey: ["project", project_id, "care", id, revision, scope],
+    queryKey: keys.of(project_id, "care", id, revision, scope),
     queryFn: () =>
       data(api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/care", { ...path, body })),
     placeholderData: (before) => before,

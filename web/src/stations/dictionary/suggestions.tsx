@@ -1,12 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useRefresh, useScope, useSummary } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { term } from "../../lib/terms";
 import { Button } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useChange, useProjectId, useRefresh, useScope, useSummary } from "../../shell/project";
 
 const REASON = (one: Schema["SuggestionPublic"]) =>
   ({
@@ -36,16 +38,7 @@ export function Suggestions({
   const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
   const terms = category.terms.map((one) => `${one.id}:${one.revision}`).join();
   const found = useQuery({
-    queryKey: [
-      "project",
-      project_id,
-      "suggestions",
-      summary?.revision,
-      dictionary.id,
-      category.id,
-      terms,
-      scope,
-    ],
+    queryKey: keys.of(project_id, "suggestions", summary?.revision, dictionary.id, category.id, terms, scope),
     queryFn: () =>
       data(
         api.POST(
@@ -129,9 +122,7 @@ export function Suggestions({
             )}
             <button
               type="button"
-              onClick={() =>
-                show({ title: `“${one.text}”`, scope, request: { terms: [term(one.term)], split: {} } })
-              }
+              onClick={() => show({ title: `“${one.text}”`, comparison: ofTerms([term(one.term)], scope) })}
               className={`py-1 text-left hover:underline ${writes ? "" : "pl-2"}`}
             >
               <b className="font-semibold">{one.text}</b>{" "}

@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { useChange, useProjectId, useScope, useUsualSplit } from "../../data/project";
 import { percent, three, whole } from "../../lib/numbers";
 import { languageName, optionWords, quoted, term as termAs, termOf, written } from "../../lib/terms";
 import { Button, Dialog, Field, Menu, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useChange, useProjectId, useScope } from "../../shell/project";
 import { Catching, useLanguage } from "./entry";
 import { Falls } from "./falls";
 import { FieldsForm } from "./fieldsform";
@@ -83,12 +84,13 @@ export function TermRow({
       ),
     (_, form) => tell(`“${form}” is left out of ${term.source} now. Undo takes it in again.`),
   );
+  const split = useUsualSplit();
   const evidence = (group?: string) =>
     show({
       title: group ? `“${term.source}” in ${group}` : `“${term.source}” in ${category.name}`,
       colour: category.colour,
-      scope,
-      request: { terms: [termOf(term)], split: group ? { field: "source" } : {}, group: group ?? null },
+      comparison: ofTerms([termOf(term)], scope, group ? split : {}),
+      ...(group ? { cell: { group } } : {}),
     });
   const context = () => {
     const next = new URLSearchParams(search);
@@ -96,7 +98,8 @@ export function TermRow({
     next.set("q", written(term));
     void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
-  const isOpen = shown?.request.terms?.[0]?.source === term.source;
+  const target = shown?.comparison.target;
+  const isOpen = target?.kind === "terms" && target.terms[0]?.source === term.source;
   const options = optionWords(term);
   const low = quality?.share !== null && quality?.share !== undefined && quality.share < wanted;
   return (
@@ -259,8 +262,7 @@ export function TermRow({
                       show({
                         title: `“${one.form}” as ${term.source}`,
                         colour: category.colour,
-                        scope,
-                        request: { terms: [termAs(quoted(one.form))], split: {} },
+                        comparison: ofTerms([termAs(quoted(one.form))], scope),
                       })
                     }
                     className="hover:underline"

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { date, plural } from "../../lib/numbers";
 import { Button, Failure, Field, Input, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId, useScope, useSummary } from "../../shell/project";
 import { Sides } from "./sides";
 
 /** States of a dictionary: named, compared, gone back to. */
@@ -24,7 +25,7 @@ export function Versions({
   const [first, setFirst] = useState("");
   const path = { path: { project_id, dictionary_id: tree.id } };
   const found = useQuery({
-    queryKey: ["project", project_id, "versions", tree.id, tree.version, tree.version_kept],
+    queryKey: keys.of(project_id, "versions", tree.id, tree.version, tree.version_kept),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions", { params: path })),
   });
@@ -232,9 +233,10 @@ function SidesHere({
   const project_id = useProjectId();
   const { scope } = useScope();
   const revision = useSummary().data?.revision;
-  const body = { first, second, scope: [...scope], split: { field: "source" } };
+  const split = useUsualSplit();
+  const body = { first, second, scope: [...scope], split };
   const found = useQuery({
-    queryKey: ["project", project_id, "sides", revision, stamp, body],
+    queryKey: keys.of(project_id, "sides", revision, stamp, body),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/dictionaries/side-by-side", {

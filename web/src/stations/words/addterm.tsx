@@ -1,10 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data } from "../../api/client";
+import { useDictionaries, useDictionary } from "../../data/dictionaries";
+import { useChange, useProjectId } from "../../data/project";
 import { term } from "../../lib/terms";
 import { Button, Dialog, Field, Input, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useChange, useProjectId } from "../../shell/project";
 
 /** Put a term into a category of a dictionary, from wherever it was found. */
 export function AddTerm({ source, onClose }: { source: string | null; onClose: () => void }) {
@@ -21,22 +21,9 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
   const [written, setWritten] = useState(source);
   const [dictionary, setDictionary] = useState("");
   const [category, setCategory] = useState("");
-  const all = useQuery({
-    queryKey: ["project", project_id, "dictionaries"],
-    queryFn: () =>
-      data(api.GET("/api/v1/projects/{project_id}/dictionaries", { params: { path: { project_id } } })),
-  });
+  const all = useDictionaries();
   const dictionary_id = Number(dictionary || all.data?.[0]?.id || 0);
-  const tree = useQuery({
-    queryKey: ["project", project_id, "dictionary", dictionary_id],
-    queryFn: () =>
-      data(
-        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
-          params: { path: { project_id, dictionary_id } },
-        }),
-      ),
-    enabled: dictionary_id > 0,
-  });
+  const tree = useDictionary(dictionary_id);
   const categories = tree.data?.categories ?? [];
   const category_id = Number(category || categories[0]?.id || 0);
   const name = categories.find((one) => one.id === category_id)?.name ?? "";

@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, data, saveBlob } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId } from "../../data/project";
 import { layOut, type Scale, type Shape } from "../../lib/cloud";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Field, Menu, Segments, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
-import { useProjectId } from "../../shell/project";
 import { picturePng, pictureSvg } from "../compare/picture";
 import type { WordRow, WordsRequest } from "./words";
 
@@ -56,7 +57,7 @@ export function Cloud({
     return () => watch.disconnect();
   }, []);
   const found = useQuery({
-    queryKey: ["project", project_id, "words", "cloud", request, most],
+    queryKey: keys.of(project_id, "words", "cloud", request, most),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/words", {

@@ -1,13 +1,15 @@
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { api, data, ProblemError, type Schema, saveFile } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
 import { plural, three, whole } from "../../lib/numbers";
 import { term } from "../../lib/terms";
 import { Button, Empty, Failure, Menu, Popover, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
-import { useAddress, useProjectId, useScope, useSummary } from "../../shell/project";
 import { Fault } from "../dictionary/fault";
-import type { Asked } from "./what";
+import { type Asked, queryOf } from "./what";
 
 type Request = Schema["CollocatesRequest"];
 type By = NonNullable<Request["by"]>;
@@ -31,9 +33,6 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
   const [stop, setStop] = useAddress("stop", "on");
   const request = {
     ...asked,
-    scope: [...scope],
-    split: {},
-    group: null,
     order: "date",
     form: "context",
     start: 0,
@@ -44,7 +43,7 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
     stop: stop === "on",
   } as Request;
   const found = useInfiniteQuery({
-    queryKey: ["project", project_id, "company", revision, request],
+    queryKey: keys.of(project_id, "company", revision, request),
     initialPageParam: 0,
     queryFn: ({ pageParam, signal }) =>
       data(
@@ -67,7 +66,7 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
     return (
       <div className="px-4">
         {found.error instanceof ProblemError && found.error.position !== null ? (
-          <Fault error={found.error} term={asked.query ?? ""} />
+          <Fault error={found.error} term={queryOf(asked)} />
         ) : (
           <Failure error={found.error} />
         )}
@@ -76,15 +75,15 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
   if (found.isPending) return <Waiting what="Looking around the hits" />;
   const first = found.data.pages[0]!;
   const rows = found.data.pages.flatMap((page) => page.rows);
-  const simple = asked.query && !/\b(AND|OR|NOT)\b|:/.test(asked.query) ? asked.query : null;
+  const query = queryOf(asked);
+  const simple = query && !/\b(AND|OR|NOT)\b|:/.test(query) ? query : null;
   const open = (word: Schema["CollocateRow"]) => {
     const near = simple
       ? `${simple.includes("|") ? `(${simple})` : simple} near:${window} ${word.term}`
       : word.term;
     show({
       title: simple ? `“${name}” within ${window} words of “${word.word}”` : `“${word.word}”`,
-      scope,
-      request: { terms: [term(near)], split: {} },
+      comparison: ofTerms([term(near)], scope),
     });
   };
   return (

@@ -2,16 +2,17 @@ import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-qu
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useEffect, useRef, useState } from "react";
 import { api, data, ProblemError, type Schema, saveFile } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Input, Menu, Segments, Select, Swatch, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
-import { useAddress, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
 import { Company } from "./company";
 import { Line } from "./line";
-import { askedFor, useCategoryShown } from "./what";
+import { type Asked, askedFor, queryOf, useCategoryShown } from "./what";
 
 export type LinesRequest = Schema["LinesRequest"];
 type Order = NonNullable<LinesRequest["sort"]>;
@@ -31,14 +32,15 @@ export function Context() {
   const [kept, keep] = useAddress("q", "");
   const [typed, setTyped] = useState(kept);
   const [view, setView] = useAddress("as", "lines");
-  const { dictionary_id, category, setCategory, asked: ofCategory } = useCategoryShown();
+  const { scope } = useScope();
+  const { dictionary_id, path, category, setCategory, asked: ofCategory } = useCategoryShown();
   useEffect(() => setTyped(kept), [kept]);
   useEffect(() => {
     const timer = setTimeout(() => typed !== kept && keep(typed), 500);
     return () => clearTimeout(timer);
   }, [typed, kept, keep]);
   const query = useDeferredValue(typed);
-  const asked = askedFor(ofCategory ? "" : query, dictionary_id, category?.id);
+  const asked = askedFor(query, ofCategory ? { dictionary_id, path } : null, scope);
   return (
     <div className="flex h-full flex-col">
       <CorpusHead>
@@ -97,18 +99,14 @@ export function Context() {
   );
 }
 
-function Lines({ asked }: { asked: NonNullable<ReturnType<typeof askedFor>> }) {
+function Lines({ asked }: { asked: Asked }) {
   const project_id = useProjectId();
-  const { scope } = useScope();
   const { fail } = useToast();
   const revision = useSummary().data?.revision;
   const [sort, setSort] = useAddress("order", "right1");
   const [beside, setBeside] = useState<{ at: number; word: string } | null>(null);
   const request = {
     ...asked,
-    scope: [...scope],
-    split: {},
-    group: null,
     order: "date",
     form: "line",
     start: 0,
@@ -121,7 +119,7 @@ function Lines({ asked }: { asked: NonNullable<ReturnType<typeof askedFor>> }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: other lines have other neighbours
   useEffect(() => setBeside(null), [wanted]);
   const found = useInfiniteQuery({
-    queryKey: ["project", project_id, "lines", revision, request],
+    queryKey: keys.of(project_id, "lines", revision, request),
     initialPageParam: 0,
     queryFn: ({ pageParam, signal }) =>
       data(
@@ -142,7 +140,7 @@ function Lines({ asked }: { asked: NonNullable<ReturnType<typeof askedFor>> }) {
     return (
       <div className="px-4">
         {error instanceof ProblemError && error.position !== null ? (
-          <Fault error={error} term={asked.query ?? ""} />
+          <Fault error={error} term={queryOf(asked)} />
         ) : (
           <Failure error={error} />
         )}
@@ -287,7 +285,7 @@ function Neighbours({
   const offset = chosen ?? bySort;
   const asked = { ...request, at: null, beside: null, sort: "date" as const };
   const found = useQuery({
-    queryKey: ["project", project_id, "neighbours", asked, offset],
+    queryKey: keys.of(project_id, "neighbours", asked, offset),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/concordance/neighbours", {

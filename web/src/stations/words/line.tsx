@@ -2,10 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId } from "../../data/project";
 import { date } from "../../lib/numbers";
 import { Failure, Segments } from "../../parts/controls";
 import { Marked } from "../../parts/marked";
-import { useProjectId } from "../../shell/project";
 
 const WIDE = [
   { value: "sentence", label: "Sentence" },
@@ -58,7 +59,7 @@ function Widened({
     to: wide,
   };
   const found = useQuery({
-    queryKey: ["project", project_id, "widen", body],
+    queryKey: keys.of(project_id, "widen", body),
     queryFn: () =>
       data(api.POST("/api/v1/projects/{project_id}/widen", { params: { path: { project_id } }, body })),
     placeholderData: (before) => before,

@@ -2,13 +2,23 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, ProblemError, type Schema } from "../../api/client";
+import { ofSearch } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import {
+  useAddress,
+  useChange,
+  useFields,
+  useProjectId,
+  useScope,
+  useSummary,
+  useUsualSplit,
+} from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { languageName } from "../../lib/terms";
 import { Button, Dialog, Empty, Failure, Field, Input, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { PassageItem, useEvidence } from "../../shell/evidence";
-import { useAddress, useChange, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
 import { AddTerm } from "./addterm";
@@ -80,12 +90,13 @@ function Result({ query, onQuery }: { query: string; onQuery: (query: string) =>
   const project_id = useProjectId();
   const { scope } = useScope();
   const summary = useSummary().data;
-  const [by, setBy] = useAddress("by", "source");
+  const usual = useUsualSplit().field ?? "none";
+  const [by, setBy] = useAddress("by", usual);
   const fields = useFields();
   const { show } = useEvidence();
   const body = { query, scope: [...scope], split: by === "none" ? {} : { field: by } };
   const found = useQuery({
-    queryKey: ["project", project_id, "search", summary?.revision, body],
+    queryKey: keys.of(project_id, "search", summary?.revision, body),
     queryFn: ({ signal }) =>
       data(
         api.POST("/api/v1/projects/{project_id}/search", { params: { path: { project_id } }, body, signal }),
@@ -112,8 +123,8 @@ function Result({ query, onQuery }: { query: string; onQuery: (query: string) =>
   const open = (group?: string) =>
     show({
       title: group ? `“${query}” in ${group}` : `“${query}”`,
-      scope,
-      request: { query, terms: [], split: group ? body.split : {}, group: group ?? null },
+      comparison: ofSearch(query, scope, group ? body.split : {}),
+      ...(group ? { cell: { group } } : {}),
     });
   const top = Math.max(
     1e-9,
@@ -198,16 +209,14 @@ function FirstPassages({ query, onAll }: { query: string; onAll: () => void }) {
   const { scope } = useScope();
   const revision = useSummary().data?.revision;
   const found = useQuery({
-    queryKey: ["project", project_id, "evidence", "first", revision, query, scope],
+    queryKey: keys.of(project_id, "evidence", "first", revision, query, scope),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/evidence", {
           params: { path: { project_id } },
           body: {
-            query,
-            terms: [],
-            scope: [...scope],
-            split: {},
+            comparison: ofSearch(query, scope),
+            cell: {},
             order: "date",
             form: "context",
             start: 0,
@@ -377,7 +386,7 @@ function Offers({ query, onQuery }: { query: string; onQuery: (query: string) =>
   // biome-ignore lint/correctness/useExhaustiveDependencies: another search has other words
   useEffect(() => setTicked({}), [query]);
   const found = useQuery({
-    queryKey: ["project", project_id, "offers", query, scope],
+    queryKey: keys.of(project_id, "offers", query, scope),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/search/offers", {

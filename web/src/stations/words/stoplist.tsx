@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useChange, useProjectId } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { languageName } from "../../lib/terms";
 import { Button, Dialog, Field, Input, Select } from "../../parts/controls";
-import { useChange, useProjectId } from "../../shell/project";
 
 const SHOWN = 400;
 

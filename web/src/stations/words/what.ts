@@ -1,34 +1,35 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, data, type Schema } from "../../api/client";
-import { useAddress, useProjectId } from "../../shell/project";
+import type { Condition, Schema } from "../../api/client";
+import { ofDictionary, ofSearch } from "../../data/comparison";
+import { useDictionary } from "../../data/dictionaries";
+import { useAddress } from "../../data/project";
+import { pathOf } from "../../lib/tree";
 
-/** The category that a view shows the hits of, from the address. */
+/** The category that a view shows the hits of, from the address: "dictionary.path of the category". */
 export function useCategoryShown() {
-  const project_id = useProjectId();
   const [written, setCategory] = useAddress("hits-of", "");
-  const [dictionary_id, category_id] = written.split(".").map(Number);
-  const tree = useQuery({
-    queryKey: ["project", project_id, "dictionary", dictionary_id],
-    queryFn: () =>
-      data(
-        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
-          params: { path: { project_id, dictionary_id: dictionary_id! } },
-        }),
-      ),
-    enabled: Boolean(dictionary_id),
-  });
-  const category = tree.data?.categories.find((one) => one.id === category_id);
-  return { dictionary_id, category, setCategory, asked: Boolean(written) };
+  const dot = written.indexOf(".");
+  const dictionary_id = Number(written.slice(0, Math.max(dot, 0)));
+  const path = written.slice(dot + 1);
+  const tree = useDictionary(dictionary_id);
+  const category = tree.data?.categories.find((one) => pathOf(tree.data, one) === path);
+  return { dictionary_id, path, category, setCategory, asked: Boolean(written) };
 }
 
-/** What a concordance or its company is asked for: a category, else a search. */
-export type Asked = Pick<Schema["EvidenceRequest"], "dictionary_id" | "category_id" | "query" | "terms">;
+/** What a concordance or its company is asked for: the cell of a comparison. */
+export type Asked = Pick<Schema["EvidenceRequest"], "comparison" | "cell">;
 
+/** The hits of a category, else of a search; none where neither is named. */
 export function askedFor(
   query: string,
-  dictionary_id: number | undefined,
-  category_id: number | undefined,
+  category: { dictionary_id: number; path: string } | null,
+  scope: readonly Condition[],
 ): Asked | null {
-  if (dictionary_id && category_id) return { dictionary_id, category_id, terms: [] };
-  return query.trim() ? { query: query.trim(), terms: [] } : null;
+  if (category)
+    return { comparison: ofDictionary(category.dictionary_id, scope), cell: { row: category.path } };
+  return query.trim() ? { comparison: ofSearch(query.trim(), scope), cell: {} } : null;
+}
+
+/** The search that was asked for, "" for a category. */
+export function queryOf(asked: Asked): string {
+  return asked.comparison.target.kind === "search" ? asked.comparison.target.query : "";
 }

@@ -1,6 +1,17 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
+import { ofTerms } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import {
+  useAddress,
+  useChange,
+  useFields,
+  useProjectId,
+  useScope,
+  useSummary,
+  useUsualSplit,
+} from "../../data/project";
 import { whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { languageName, term } from "../../lib/terms";
@@ -19,7 +30,6 @@ import {
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
-import { useAddress, useChange, useFields, useProjectId, useScope, useSummary } from "../../shell/project";
 import { CorpusHead } from "../corpus/head";
 import { AddTerm } from "./addterm";
 import { Cloud } from "./cloud";
@@ -50,7 +60,8 @@ function useListed() {
   const [length, setLength] = useAddress("length", "2");
   const [merge, setMerge] = useAddress("forms", "none");
   const [stop, setStop] = useAddress("stop", "on");
-  const [by, setBy] = useAddress("by", "source");
+  const usual = useUsualSplit().field ?? "none";
+  const [by, setBy] = useAddress("by", usual);
   const [least, setLeast] = useAddress("least", "1.1.1");
   const [sort, setSort] = useAddress("order", "hits");
   const [find, setFind] = useState("");
@@ -109,12 +120,12 @@ export function Words() {
   const writes = summary?.role !== "reader";
   const request = useSettled(listed.request, 150);
   const settings = useQuery({
-    queryKey: ["project", project_id, "words", "settings"],
+    queryKey: keys.of(project_id, "words", "settings"),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/words/settings", { params: { path: { project_id } } })),
   });
   const found = useInfiniteQuery({
-    queryKey: ["project", project_id, "words", summary?.revision, request, settings.data],
+    queryKey: keys.of(project_id, "words", summary?.revision, request, settings.data),
     initialPageParam: 0,
     queryFn: ({ pageParam, signal }) =>
       data(
@@ -143,8 +154,8 @@ export function Words() {
   const open = (row: WordRow, group?: string) =>
     show({
       title: group ? `“${row.name}” in ${group}` : `“${row.name}”`,
-      scope,
-      request: { terms: [term(row.term)], split: group ? (request.split ?? {}) : {}, group: group ?? null },
+      comparison: ofTerms([term(row.term)], scope, group ? (request.split ?? {}) : {}),
+      ...(group ? { cell: { group } } : {}),
     });
   const first = found.data?.pages[0];
   const rows = found.data?.pages.flatMap((page) => page.rows) ?? [];

@@ -1,9 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { useRateUnit } from "../../data/measures";
+import { useProjectId } from "../../data/project";
 import { three, whole } from "../../lib/numbers";
 import { Menu, Select } from "../../parts/controls";
-import { useProjectId } from "../../shell/project";
 import { Falls } from "../dictionary/falls";
 import type { WordRow } from "./words";
 
@@ -93,7 +94,7 @@ export function WordTable({
           {head("name", phrase ? "Phrase" : "Word", true)}
           {head("hits", "Hits")}
           <div role="columnheader" className="px-2 text-right font-semibold whitespace-nowrap">
-            Per 1,000
+            {useRateUnit()}
           </div>
           {head("texts", "Texts")}
           <div role="columnheader" className="flex items-center gap-2 px-2 font-semibold whitespace-nowrap">

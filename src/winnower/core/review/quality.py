@@ -46,6 +46,11 @@ def precision(right: int, judged: int, level: float = 0.95) -> Quality:
     return Quality(judged, right, float(found.value[0]), float(found.low[0]), float(found.high[0]))
 
 
+def quality_of(judged: np.ndarray, level: float = 0.95) -> Quality:
+    """Precision from what was said of each hit: int8, 1 right, 0 wrong, -1 not judged."""
+    return precision(int((judged == 1).sum()), int((judged >= 0).sum()), level)
+
+
 @dataclass(frozen=True)
 class Missed:
     """What a simple random sample of texts without a hit says about all of them.

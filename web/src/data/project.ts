@@ -3,7 +3,9 @@ import { useCallback, useMemo } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { api, type Condition, data, type Schema } from "../api/client";
 import { scopeFromSearch, searchWithScope } from "../lib/scope";
+import { usualSplit } from "../lib/split";
 import { useToast } from "../parts/toast";
+import { type Change, keys, stale } from "./keys";
 
 export function useProjectId(): number {
   return Number(useParams().projectId);
@@ -12,7 +14,7 @@ export function useProjectId(): number {
 export function useSummary() {
   const project_id = useProjectId();
   return useQuery({
-    queryKey: ["project", project_id, "summary"],
+    queryKey: keys.of(project_id, "summary"),
     queryFn: () => data(api.GET("/api/v1/projects/{project_id}", { params: { path: { project_id } } })),
   });
 }
@@ -21,7 +23,7 @@ export function useFields(): readonly Schema["FieldInfo"][] {
   const project_id = useProjectId();
   const summary = useSummary();
   const found = useQuery({
-    queryKey: ["project", project_id, "fields", summary.data?.revision],
+    queryKey: keys.of(project_id, "fields", summary.data?.revision),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/fields", { params: { path: { project_id } } })),
     enabled: summary.data !== undefined,
@@ -30,8 +32,15 @@ export function useFields(): readonly Schema["FieldInfo"][] {
   return found.data ?? [];
 }
 
+/** The split a view opens on, as long as nothing else is chosen. */
+export function useUsualSplit(): Schema["Split"] {
+  const texts = useSummary().data?.texts ?? 0;
+  const fields = useFields();
+  return useMemo(() => usualSplit(fields, texts), [fields, texts]);
+}
+
 /** The address as it is at this very moment: two changes in one step must not undo each other. */
-function addressNow(): URLSearchParams {
+export function addressNow(): URLSearchParams {
   return new URLSearchParams(window.location.search);
 }
 
@@ -62,22 +71,26 @@ export function useAddress(name: string, fallback: string): [string, (value: str
   return [search.get(name) ?? fallback, set];
 }
 
-/** Reload everything of the project that a change may have touched. */
-export function useRefresh() {
+/** Read again what a change has made stale. */
+export function useRefresh(change: Change = "anything") {
   const client = useQueryClient();
   const project = useProjectId();
-  return useCallback(() => client.invalidateQueries({ queryKey: ["project", project] }), [client, project]);
+  return useCallback(
+    () => Promise.all(stale(project, change).map((queryKey) => client.invalidateQueries({ queryKey }))),
+    [client, project, change],
+  );
 }
 
-/** A change to the project: on success everything is read again, on failure it is told. */
+/** A change to the project: on success what it makes stale is read again, on failure it is told. */
 export function useChange<In, Out>(
-  change: (given: In) => Promise<Out>,
+  act: (given: In) => Promise<Out>,
   done?: (out: Out, given: In) => void,
+  change: Change = "anything",
 ) {
-  const refresh = useRefresh();
+  const refresh = useRefresh(change);
   const { fail } = useToast();
   return useMutation({
-    mutationFn: change,
+    mutationFn: act,
     onSuccess: async (out, given) => {
       done?.(out, given);
       await refresh();

@@ -5,25 +5,11 @@ from __future__ import annotations
 import numpy as np
 import polars as pl
 
-from winnower.core.compare.evidence import Evidence
 from winnower.core.index import TokenIndex
+from winnower.core.places import Places, places_in_texts
 
 PLACE = ("text_id", "start", "end")
 SHOWS = ("all", "right", "wrong", "differ", "idle")
-
-
-def places_in_texts(hits: Evidence, index: TokenIndex) -> pl.DataFrame:
-    """text_id, start and end (code points in the text) of hits, in their order."""
-    text_id = np.empty(hits.hits, np.int64)
-    start, end = np.empty(hits.hits, np.int32), np.empty(hits.hits, np.int32)
-    of_segment = np.searchsorted(index.base, hits.text, side="right") - 1
-    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
-        here = np.flatnonzero(of_segment == at)
-        first, last = hits.start[here], hits.start[here] + hits.length[here] - 1
-        text_id[here] = segment.text_id[hits.text[here] - base]
-        start[here] = segment.char_start[first]
-        end[here] = segment.char_start[last] + segment.form_chars[segment.codes[last]]
-    return pl.DataFrame({"text_id": text_id, "start": start, "end": end})
 
 
 def agreed(verdicts: pl.DataFrame) -> pl.DataFrame:
@@ -39,22 +25,22 @@ def agreed(verdicts: pl.DataFrame) -> pl.DataFrame:
     )
 
 
-def _in_judged_texts(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
+def _in_judged_texts(hits: Places, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
     """Which hits lie in texts with verdicts: only these can have been judged."""
     judged_texts = np.isin(index.text_id[hits.text], verdicts["text_id"].unique().to_numpy())
     return np.flatnonzero(judged_texts)
 
 
-def standing(verdicts: pl.DataFrame, hits: Evidence, index: TokenIndex) -> pl.DataFrame:
+def standing(verdicts: pl.DataFrame, hits: Places, index: TokenIndex) -> pl.DataFrame:
     """What ``agreed`` gives with ``stands``: whether the very same words are one of the hits now."""
     some = _in_judged_texts(hits, index, verdicts)
-    part = Evidence(hits.text[some], hits.start[some], hits.length[some])
+    part = hits.some(some)
     now = places_in_texts(part, index).with_columns(stands=pl.lit(True))
     joined = agreed(verdicts).join(now, on=["text_id", "start", "end"], how="left", maintain_order="left")
     return joined.with_columns(pl.col("stands").fill_null(False))
 
 
-def texts_without(hits: Evidence | None, index: TokenIndex, mask: np.ndarray) -> np.ndarray:
+def texts_without(hits: Places | None, index: TokenIndex, mask: np.ndarray) -> np.ndarray:
     """bool per text: in ``mask``, with words, and with none of the hits. There something can be missed."""
     without = mask & (index.words > 0)
     if hits is not None:
@@ -89,12 +75,12 @@ def shown(places: pl.DataFrame, show: str) -> pl.DataFrame:
     return places.filter(which[show])
 
 
-def judged_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
+def judged_hits(hits: Places, index: TokenIndex, verdicts: pl.DataFrame) -> np.ndarray:
     """int8 per hit: 1 right, 0 wrong, -1 not judged. Only verdicts on the very same words count."""
     if not len(verdicts):
         return np.full(hits.hits, -1, np.int8)
     some = _in_judged_texts(hits, index, verdicts)
-    part = Evidence(hits.text[some], hits.start[some], hits.length[some])
+    part = hits.some(some)
     joined = places_in_texts(part, index).join(
         agreed(verdicts), on=["text_id", "start", "end"], how="left", maintain_order="left"
     )
@@ -103,7 +89,7 @@ def judged_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> np
     return out
 
 
-def right_hits(hits: Evidence, index: TokenIndex, verdicts: pl.DataFrame) -> Evidence:
+def right_hits(hits: Places, index: TokenIndex, verdicts: pl.DataFrame) -> Places:
     """The hits that were judged right."""
     right = judged_hits(hits, index, verdicts) == 1
-    return Evidence(hits.text[right], hits.start[right], hits.length[right])
+    return hits.some(right)

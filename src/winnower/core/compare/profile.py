@@ -7,10 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from winnower.core.dictionary.hits import category_hits
+from winnower.core.dictionary import category_hits
 from winnower.core.index import Lexicon, Segment, TokenIndex
-from winnower.core.measure import deviation_of_proportions
+from winnower.core.measure import deviation_of_proportions, per_words
 from winnower.core.pattern import Hits, Term, forms_of_single
+from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground
 
 #: A term that catches a larger share of all words than this is pointed out.
@@ -23,7 +24,7 @@ class TermProfile:
 
     hits, texts     in the whole scope
     forms           (form, hits), the most frequent first; ``forms_total`` counts all of them
-    group_hits      int64 per group; ``group_rates`` float, hits per 1,000 words (NaN without words)
+    group_hits      int64 per group; ``group_rates`` float (NaN without words)
     evenness        DP over the groups, NaN where it is not defined
     share_of_words  hits over the words of the scope
     """
@@ -59,8 +60,6 @@ def profile_term(
     groups = ground.groups
     at, group = groups.expand(found)
     group_hits = np.bincount(group, weights=times[at], minlength=groups.n_groups)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        rates = np.where(ground.words > 0, group_hits / ground.words * 1000, np.nan)
     words = float(index.words.sum() if ground.everything else index.words[ground.mask].sum())
     named, total = forms.named(most_forms)
     return TermProfile(
@@ -69,19 +68,10 @@ def profile_term(
         forms=named,
         forms_total=total,
         group_hits=group_hits.astype(np.int64),
-        group_rates=rates,
+        group_rates=per_words(group_hits, ground.words),
         evenness=float(deviation_of_proportions(group_hits, ground.words)),
         share_of_words=len(texts) / words if words else 0.0,
     )
-
-
-def distinct_texts(texts: np.ndarray, n_texts: int) -> tuple[np.ndarray, np.ndarray]:
-    """Texts with at least one entry, sorted, and how many each has."""
-    if len(texts) * 8 > n_texts:
-        counts = np.bincount(texts, minlength=n_texts)
-        found = np.flatnonzero(counts)
-        return found, counts[found]
-    return np.unique(texts, return_counts=True)
 
 
 class _Forms:

@@ -1,0 +1,16 @@
+"""Files that are sent to be kept."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+from fastapi import Response
+
+EXCEL = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+def download(content: str | bytes, name: str, media_type: str) -> Response:
+    """A file to keep; its name in ASCII and in full."""
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in " .-_") else "_" for c in name)
+    disposition = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    return Response(content, media_type=media_type, headers={"Content-Disposition": disposition})

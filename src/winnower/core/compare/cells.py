@@ -1,0 +1,53 @@
+"""From a cell of a table back to the places under its number."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, ClassVar
+
+import numpy as np
+from annotated_types import MaxLen
+
+from winnower.core.compare.targets import Corpus, Target
+from winnower.core.errors import NotFound
+from winnower.core.places import Places, in_order
+from winnower.core.scope import Ground
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A cell of a table: the key of its row (None: all rows taken together), and the label of its group (None:
+    the whole scope)."""
+
+    row: Annotated[str, MaxLen(2_000)] | None = None
+    group: Annotated[str, MaxLen(2_000)] | None = None
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+
+def rows_of(cell: Cell, target: Target) -> tuple[int, ...]:
+    """Places of the rows a cell speaks of. Raises NotFound."""
+    if cell.row is None:
+        return tuple(range(len(target.rows)))
+    rows = tuple(at for at, row in enumerate(target.rows) if row.key == cell.row)
+    if not rows:
+        raise NotFound(f"{target.name} has no {target.nouns[0]} “{cell.row}” any more.")
+    return rows
+
+
+def texts_of(cell: Cell, ground: Ground) -> np.ndarray:
+    """bool per text: those of the cell's group, or of the whole scope. Raises NotFound."""
+    if cell.group is None:
+        return ground.mask
+    groups = ground.groups
+    if cell.group not in groups.labels:
+        raise NotFound(f"There is no group “{cell.group}” in this split any more.")
+    wanted = np.zeros(len(ground.mask), bool)
+    wanted[groups.text[groups.group == groups.labels.index(cell.group)]] = True
+    return wanted
+
+
+def evidence(cell: Cell, target: Target, corpus: Corpus, ground: Ground, order: str = "date") -> Places:
+    """The places under the number of a cell, in one of places.ORDERS."""
+    found = target.places(rows_of(cell, target), corpus, texts_of(cell, ground))
+    return in_order(found, corpus.columns, order)

@@ -1,0 +1,32 @@
+"""All that can be counted. A new target is a module here and its name in ``AnyTarget``."""
+
+from typing import Annotated
+
+from pydantic import Discriminator
+
+from winnower.core.compare.targets.base import Corpus, Known, MethodPart, Reference, Row, Target, single_rows
+from winnower.core.compare.targets.dictionary import DictionaryTarget, OfDictionary, OfGiven
+from winnower.core.compare.targets.search import OfSearch, SearchTarget
+from winnower.core.compare.targets.terms import OfTerms, OfWords, TermsTarget
+
+#: Every reference, told apart by its ``kind``.
+AnyTarget = Annotated[OfDictionary | OfGiven | OfTerms | OfSearch | OfWords, Discriminator("kind")]
+
+__all__ = [
+    "AnyTarget",
+    "Corpus",
+    "DictionaryTarget",
+    "Known",
+    "MethodPart",
+    "OfDictionary",
+    "OfGiven",
+    "OfSearch",
+    "OfTerms",
+    "OfWords",
+    "Reference",
+    "Row",
+    "SearchTarget",
+    "Target",
+    "TermsTarget",
+    "single_rows",
+]

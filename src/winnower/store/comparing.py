@@ -1,0 +1,93 @@
+"""Comparisons over an open corpus: the target looked up, counts and places kept between questions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from sqlalchemy.orm import Session
+
+from winnower.core.compare import (
+    Cell,
+    Comparison,
+    OfDictionary,
+    Table,
+    Target,
+    compare,
+    count_groups,
+    evidence,
+)
+from winnower.core.dictionary import Dictionary
+from winnower.core.places import Places
+from winnower.core.scope import Ground
+from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load
+from winnower.store.opened import OpenCorpus
+from winnower.store.versions import as_dictionary, version_numbered
+
+
+@dataclass(frozen=True)
+class Lookup:
+    """What references to targets may look up in a project (see core's ``Known``)."""
+
+    session: Session
+    project_id: int
+
+    def dictionary(self, dictionary_id: int, version: int | None) -> tuple[Dictionary, int | None]:
+        stored = load(self.session, dictionary_row(self.session, self.project_id, dictionary_id))
+        if version is None:
+            return stored.value, kept_version(self.session, stored)
+        return as_dictionary(stored, version_numbered(self.session, stored, version)), version
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A comparison with its target looked up; ``comparison`` names the very state of it that is counted."""
+
+    comparison: Comparison
+    target: Target
+
+    def ground(self, corpus: OpenCorpus) -> Ground:
+        return corpus.ground(self.comparison.texts, self.comparison.split)
+
+
+def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: Comparison) -> Asked:
+    """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
+    target = comparison.target.resolve(Lookup(session, project_id), corpus)
+    return Asked(replace(comparison, target=comparison.target.pinned(target)), target)
+
+
+def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
+    """The answer. Raises ScopeError or TermError where the comparison does not fit the corpus."""
+    c, ground = asked.comparison, asked.ground(corpus)
+    sums = corpus.kept(
+        ("sums", c.target, c.texts, c.split),
+        lambda corpus: count_groups(asked.target, corpus, ground),
+        corpus.scope_fields(c.texts, c.split, *asked.target.fields),
+    )
+    return compare(c, asked.target, corpus, ground, sums)
+
+
+def places_of(corpus: OpenCorpus, asked: Asked, cell: Cell, order: str = "date") -> Places:
+    """The places under a cell, in one of places.ORDERS. Raises NotFound."""
+    c = asked.comparison
+    return corpus.kept(
+        places_key(asked, cell, order),
+        lambda corpus: evidence(cell, asked.target, corpus, asked.ground(corpus), order),
+        corpus.scope_fields(c.texts, c.split, "date", "source", *asked.target.fields),
+    )
+
+
+def places_key(asked: Asked, cell: Cell, order: str) -> tuple[object, ...]:
+    """What tells one list of places from another: all that decides which they are."""
+    c = asked.comparison
+    split = c.split if cell.group is not None else None
+    return ("places", c.target, c.texts, split, cell, order)
+
+
+def keep_state(session: Session, project_id: int, account_id: int, corpus: OpenCorpus, asked: Asked) -> Asked:
+    """The same, its instrument kept as a version: for what is kept or leaves the project."""
+    reference = asked.comparison.target
+    if not isinstance(reference, OfDictionary) or asked.target.version is not None:
+        return asked
+    stored = load(session, dictionary_row(session, project_id, reference.dictionary))
+    keep_version(session, stored, account_id)
+    return look_up(session, project_id, corpus, asked.comparison)

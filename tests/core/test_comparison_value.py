@@ -1,0 +1,247 @@
+"""A comparison is a value: its plain form, its targets, and from cells back to places."""
+
+import datetime as dt
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.test_compare import FRAMES, corpus
+from tests.core.texts import Texts, table_of
+from winnower.core.compare import (
+    MEASURES,
+    Cell,
+    Comparison,
+    DictionaryTarget,
+    OfDictionary,
+    OfGiven,
+    OfSearch,
+    OfTerms,
+    OfWords,
+    compare,
+    count_search,
+    evidence,
+    from_plain,
+    measure_named,
+    to_plain,
+)
+from winnower.core.dictionary import TermEntry
+from winnower.core.errors import ComparisonError, Conflict, NotFound, ScopeError
+from winnower.core.scope import (
+    Between,
+    During,
+    Finds,
+    HasTerm,
+    HasValue,
+    InTitle,
+    Matches,
+    Scope,
+    Split,
+    fields_of,
+    lay_ground,
+    scope_from_plain,
+    scope_to_plain,
+)
+
+text = st.text(min_size=1, max_size=20)
+days = st.none() | st.dates()
+numbers = st.none() | st.floats(-1e9, 1e9)
+conditions = st.one_of(
+    st.builds(HasValue, text, st.lists(st.none() | text, min_size=1, max_size=4).map(tuple), st.booleans()),
+    st.builds(Between, text, numbers, numbers, st.booleans()),
+    st.builds(During, text, days, days, st.booleans()),
+    st.builds(HasTerm, st.lists(text, min_size=1, max_size=3).map(tuple), st.booleans()),
+    st.builds(InTitle, text, text, st.booleans()),
+    st.builds(Finds, text, st.booleans()),
+    st.builds(Matches, text, st.booleans()),
+)
+entries = st.builds(
+    TermEntry, text, st.booleans(), st.booleans(), st.text(max_size=5), st.sampled_from(["", "en"])
+)
+targets = st.one_of(
+    st.builds(OfDictionary, st.integers(1, 2**60), st.none() | st.integers(1, 999), st.none() | text),
+    st.builds(OfTerms, st.lists(entries, min_size=1, max_size=4).map(tuple)),
+    st.builds(OfSearch, text),
+    st.builds(
+        OfWords, st.lists(text, min_size=1).map(tuple), merge=st.sampled_from(["none", "lemma", "stem"])
+    ),
+    st.just(OfGiven("Frames", FRAMES.categories)),
+)
+comparisons = st.builds(
+    Comparison,
+    targets,
+    st.lists(conditions, max_size=4).map(tuple),
+    st.builds(Split, st.none() | text, st.sampled_from([None, "day", "month", "year"])),
+    st.sampled_from(list(MEASURES)),
+    st.floats(0.51, 0.99),
+    st.integers(0, 2**31 - 1),
+)
+
+
+@given(comparisons)
+def test_a_comparison_survives_its_plain_form_and_json(comparison):
+    plain = json.loads(json.dumps(to_plain(comparison)))
+    assert from_plain(plain) == comparison
+    assert to_plain(from_plain(plain)) == plain
+    assert hash(from_plain(plain)) == hash(comparison)
+
+
+@given(st.lists(conditions, max_size=5).map(tuple))
+def test_a_scope_survives_its_plain_form(these):
+    plain = json.loads(json.dumps(scope_to_plain(Scope(these))))
+    assert scope_from_plain(plain) == Scope(these)
+
+
+@pytest.mark.parametrize(
+    ("plain", "said"),
+    [
+        ({"target": {"kind": "weather"}}, "target: .*weather"),
+        ({"target": {"kind": "terms", "terms": []}, "colour": 1}, "terms.*at least 1.*colour: unexpected"),
+        ({"form": 2, "target": {"kind": "search", "query": "a"}}, "written in form 2"),
+        ({"target": {"kind": "search", "query": "a"}, "level": 3}, "level: .*less than 1"),
+        ({"target": {"kind": "search", "query": "a"}, "measure": "heat"}, "“heat” is no measure"),
+        ({"target": {"kind": "search", "query": "a"}, "scope": [{"kind": "moon"}]}, "scope.0.*moon"),
+        ([], "the whole"),
+    ],
+)
+def test_everything_that_does_not_fit_is_named_by_its_place(plain, said):
+    with pytest.raises(ComparisonError, match=said):
+        from_plain(plain)
+
+
+def test_numbers_that_cannot_be_compared_are_refused():
+    for low in (float("nan"), float("inf")):
+        with pytest.raises(ScopeError, match=r"0.numbers.low"):
+            scope_from_plain([{"kind": "numbers", "field": "v1", "low": low}])
+
+
+def test_the_fields_a_scope_depends_on():
+    scope = Scope(
+        (HasValue("v1", ("a",)), HasTerm(("deer",)), Finds("lamb"), During("date", dt.date(2031, 1, 1)))
+    )
+    assert fields_of(scope) == {"v1", "title", "date"}
+
+
+TEXTS = [
+    "lamb lambs deer",
+    "deer deer market price",
+    "the market",
+    "lambs and birch",
+    "price price lamb",
+    "wary deer and lamb",
+]
+SOURCES = ["A", "B", "A", "B", "C", "C"]
+
+
+@pytest.fixture(scope="module")
+def news(tmp_path_factory):
+    return Texts(*corpus(tmp_path_factory.mktemp("value"), TEXTS, SOURCES))
+
+
+class Nothing:
+    """No dictionary is known."""
+
+    def dictionary(self, dictionary_id, version):
+        raise NotFound("There is no such dictionary in this project.")
+
+
+def asked(reference, news, **more):
+    target = reference.resolve(Nothing(), news)
+    comparison = Comparison(reference, split=Split("source"), **more)
+    return target, compare(comparison, target, news)
+
+
+def test_terms_words_and_searches_are_counted_like_categories(news):
+    _, terms = asked(OfTerms((TermEntry("lamb*"), TermEntry("deer"), TermEntry("lamb*"))), news)
+    assert [row.label for row in terms.target.rows] == ["lamb*", "deer"]
+    assert terms.hits.tolist() == [[2, 1, 2], [1, 2, 1]]
+    _, words = asked(OfWords(("lamb", "price")), news)
+    assert words.hits.tolist() == [[1, 0, 2], [0, 1, 2]]
+    _, lemmas = asked(OfWords(("lamb",), merge="lemma", language="en"), news)
+    assert lemmas.hits.tolist() == [[2, 1, 2]]
+    _, search = asked(OfSearch("lamb* AND NOT deer"), news)
+    assert search.hits.tolist() == [[0, 1, 1]] and search.target.rows[0].key == "lamb* AND NOT deer"
+
+
+def test_what_a_search_finds_by_group(news):
+    target = OfSearch("market OR NOT deer").resolve(Nothing(), news)
+    found = count_search(target, news, lay_ground(Scope(), Split("source"), news.index, news.columns))
+    finds = ["market" in one.split() or "deer" not in one.split() for one in TEXTS]
+    assert found.texts == sum(finds)
+    assert found.group_texts.tolist() == [
+        sum(f for f, s in zip(finds, SOURCES, strict=True) if s == group) for group in "ABC"
+    ]
+    assert (found.hits, found.group_hits.tolist()) == (2, [1, 1, 0])
+
+
+@pytest.mark.parametrize(
+    "reference",
+    [
+        OfGiven("Frames", FRAMES.categories),
+        OfTerms((TermEntry("lamb*"), TermEntry("market price"))),
+        OfSearch("(lamb* OR deer) AND NOT birch"),
+        OfWords(("deer", "price")),
+    ],
+)
+def test_every_cell_opens_as_many_places_as_it_says(news, reference):
+    target, table = asked(reference, news)
+    ground = lay_ground(Scope(), Split("source"), news.index, news.columns)
+    for row, named in enumerate(target.rows):
+        for group, label in enumerate(table.groups.labels):
+            found = evidence(Cell(named.key, label), target, news, ground)
+            assert (found.hits, found.texts) == (table.hits[row, group], table.texts_with_hit[row, group])
+        assert evidence(Cell(named.key), target, news, ground).hits == table.hits[row].sum()
+    together = evidence(Cell(), target, news, ground)
+    separately = [evidence(Cell(named.key), target, news, ground) for named in target.rows]
+    assert set(together.text) == {text for one in separately for text in one.text}
+
+
+def test_rows_and_groups_that_are_gone_are_named(news):
+    target = DictionaryTarget(FRAMES)
+    ground = lay_ground(Scope(), Split("source"), news.index, news.columns)
+    with pytest.raises(NotFound, match="no category “Wonder”"):
+        evidence(Cell("Wonder"), target, news, ground)
+    with pytest.raises(NotFound, match="no group “Z”"):
+        evidence(Cell(None, "Z"), target, news, ground)
+
+
+class Shelf:
+    """One dictionary, kept as version 3 or not at all."""
+
+    def __init__(self, version):
+        self.version = version
+
+    def dictionary(self, dictionary_id, version):
+        return FRAMES, self.version
+
+
+def test_a_reference_is_pinned_to_the_state_that_was_counted(news):
+    now = OfDictionary(7)
+    assert now.pinned(now.resolve(Shelf(3), news)) == OfDictionary(7, 3)
+    pinned = now.pinned(now.resolve(Shelf(None), news))
+    assert pinned == OfDictionary(7, None, FRAMES.fingerprint())
+    assert pinned.resolve(Shelf(None), news).value == FRAMES
+    with pytest.raises(Conflict, match="changed since"):
+        OfDictionary(7, None, "another").resolve(Shelf(None), news)
+
+
+def test_each_measure_knows_its_unit_and_how_it_is_written(news):
+    table = table_of(FRAMES, news.index, news.columns)
+    for name, measure in MEASURES.items():
+        found = measure.compute(table.sums, table.tested_rows, 0.95)
+        assert found.value.shape == table.hits.shape
+        assert measure.has_interval == bool(np.isfinite(found.low).any()), name
+        assert measure.written(float("nan")) == "–"
+    assert MEASURES["rate"].written(9.4123) == "9.41" and MEASURES["share"].written(0.25) == "25.0%"
+    assert measure_named("hits").written(1234.0) == "1,234"
+
+
+def test_cells_that_stand_out_are_told_by_the_table(tmp_path):
+    index, columns = corpus(
+        tmp_path, ["lamb lamb lamb"] * 20 + ["deer deer deer"] * 20, ["A"] * 20 + ["B"] * 20
+    )
+    table = table_of(FRAMES, index, columns)
+    assert table.stands_out[:2].tolist() == [[1, -1], [-1, 1]]
+    assert table.stands_out[2].tolist() == [0, 0]

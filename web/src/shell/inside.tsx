@@ -1,0 +1,98 @@
+import { type ComponentType, lazy, Suspense, useState } from "react";
+import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from "react-router";
+import type { Schema } from "../api/client";
+import { useProjectId, useSummary } from "../data/project";
+import { Failure, Waiting } from "../parts/basic";
+import { ToastProvider } from "../parts/toast";
+import { KeysDialog } from "./about";
+import { EvidencePanel, EvidenceProvider } from "./evidence";
+import { GoTo } from "./goto";
+import { Header } from "./header";
+import { Projects } from "./projects";
+import { ScopeBar } from "./scopebar";
+
+/** A view that is loaded when it is opened first. */
+function station<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  return lazy(() => load().then((module) => ({ default: module[name] })));
+}
+
+const Compare = station(() => import("../stations/compare/compare"), "Compare");
+const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
+const Deliveries = station(() => import("../stations/corpus/deliveries"), "Deliveries");
+const ImportFlow = station(() => import("../stations/corpus/import"), "ImportFlow");
+const Reader = station(() => import("../stations/corpus/reader"), "Reader");
+const TextTable = station(() => import("../stations/corpus/table"), "TextTable");
+const VariablesView = station(() => import("../stations/corpus/variables"), "VariablesView");
+const DictionaryStation = station(() => import("../stations/dictionary/station"), "DictionaryStation");
+const Context = station(() => import("../stations/words/context"), "Context");
+const Search = station(() => import("../stations/words/search"), "Search");
+const Words = station(() => import("../stations/words/words"), "Words");
+
+/** All that is behind the sign-in: projects, and the stations of one. */
+export default function Inside({ me }: { me: Schema["Me"] }) {
+  return (
+    <ToastProvider>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/" element={<Projects me={me} />} />
+          <Route path="/projects/:projectId" element={<Frame me={me} />}>
+            <Route index element={<Navigate to="corpus" replace />} />
+            <Route path="corpus" element={<TextTable />} />
+            <Route path="corpus/import" element={<ImportFlow />} />
+            <Route path="corpus/deliveries" element={<Deliveries />} />
+            <Route path="corpus/variables" element={<VariablesView />} />
+            <Route path="corpus/words" element={<Words />} />
+            <Route path="corpus/context" element={<Context />} />
+            <Route path="corpus/search" element={<Search />} />
+            <Route path="corpus/check" element={<CheckView />} />
+            <Route path="corpus/:textId" element={<Reader />} />
+            <Route path="dictionary" element={<DictionaryStation />} />
+            <Route path="compare" element={<Compare />} />
+          </Route>
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </BrowserRouter>
+    </ToastProvider>
+  );
+}
+
+function Frame({ me }: { me: Schema["Me"] }) {
+  const [goTo, setGoTo] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const navigate = useNavigate();
+  const project = useProjectId();
+  const summary = useSummary();
+  if (summary.error) {
+    return (
+      <div className="mx-auto mt-24 max-w-[460px]">
+        <Failure error={summary.error} />
+        <button type="button" onClick={() => navigate("/")} className="mt-3 text-bottle underline">
+          All projects
+        </button>
+      </div>
+    );
+  }
+  return (
+    <EvidenceProvider key={project}>
+      <div className="flex h-full flex-col">
+        <Header
+          me={me}
+          onGoTo={() => setGoTo(true)}
+          onKeys={() => setKeys(true)}
+          onJobs={() => navigate(`/projects/${project}/corpus/deliveries`)}
+        />
+        <ScopeBar />
+        <div className="flex min-h-0 flex-1">
+          <main className="min-h-0 min-w-0 flex-1">
+            <Suspense fallback={<Waiting what="Opening" />}>
+              <Outlet />
+            </Suspense>
+          </main>
+          <EvidencePanel />
+        </div>
+      </div>
+      <GoTo open={goTo} onClose={() => setGoTo(false)} />
+      <KeysDialog open={keys} onClose={() => setKeys(false)} />
+    </EvidenceProvider>
+  );
+}
