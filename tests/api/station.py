@@ -6,7 +6,7 @@ class Station:
 
     def __init__(self, client, at, dictionary):
         self.client, self.at, self.id = client, f"{at}/dictionaries", dictionary
-        self.here = f"{self.at}/{dictionary}"
+        self.here, self.review = f"{self.at}/{dictionary}", f"{at}/review"
 
     def tree(self):
         return self.client.get(self.here).json()["categories"]
@@ -19,6 +19,12 @@ class Station:
 
     def post(self, path, status=200, **body):
         answer = self.client.post(f"{self.here}/{path}", json=body)
+        assert answer.status_code == status, answer.text
+        return answer.json() if answer.content else None
+
+    def judge(self, category, path, status=200, **body):
+        """Ask the review of a category."""
+        answer = self.client.post(f"{self.review}/category/{category}/{path}", json=body)
         assert answer.status_code == status, answer.text
         return answer.json() if answer.content else None
 

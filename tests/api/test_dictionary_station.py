@@ -310,3 +310,26 @@ def test_a_term_too_common_for_its_gaps_is_told_and_hides_no_other(station, clie
     found = station.post(f"categories/{life}/profile", scope=[])["terms"]
     assert "too common" in found[str(station.term("a* [0-20] t*")["id"])]["remark"]
     assert found[str(station.term("lamb*")["id"])]["hits"] == 3
+
+
+def test_a_category_is_split_and_undone(station, client, at):
+    before = station.shape()
+    life = station.category("Livelihood")
+    lamb = station.term("lamb*")["id"]
+    path = f"categories/{life['id']}/split"
+    station.post(path, 201, name="Lambs", term_ids=[lamb])
+    names = [one["name"] for one in station.tree()]
+    assert names.index("Lambs") == names.index("Livelihood") + 1
+    assert [t["source"] for t in station.category("Lambs")["terms"]] == ["lamb*"]
+    assert "lamb*" not in [t["source"] for t in station.category("Livelihood")["terms"]]
+    problem(
+        client.post(f"{station.here}/{path}", json={"name": "Lambs", "term_ids": [lamb]}),
+        422,
+        "Choose the terms",
+    )
+    flock = station.term("flock*")["id"]
+    problem(
+        client.post(f"{station.here}/{path}", json={"name": "Ecology", "term_ids": [flock]}), 409, "already"
+    )
+    client.post(f"{at}/undo")
+    assert station.shape() == before

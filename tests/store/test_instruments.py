@@ -11,14 +11,15 @@ from sqlalchemy import select
 
 from tests.store.test_describing import Work
 from winnower.core.dictionary import Category, Dictionary, TermEntry
-from winnower.core.errors import Conflict, DictionaryError, TermError, WinnowerError
+from winnower.core.errors import Conflict, DictionaryError, TermError, TreeError, WinnowerError
 from winnower.store import dictionaries as store
 from winnower.store import history, versions
 from winnower.store.category_tree import merge_categories, move_category
 from winnower.store.corrections import correct_texts
-from winnower.store.judging import judge
 from winnower.store.merging import merge_into
-from winnower.store.models import Judgement, TextBody, TextRow
+from winnower.store.models import TextBody, TextRow, VerdictRow
+from winnower.store.review import judge
+from winnower.store.subjects import subject_of
 from winnower.store.words import dismiss, dismissed, list_words, shipped_list, stop_words
 
 START = Dictionary(
@@ -96,7 +97,7 @@ class Frames:
 
         try:
             self.work.do(one)
-        except (DictionaryError, Conflict, TermError, ValueError, IndexError):
+        except (DictionaryError, TreeError, Conflict, TermError, ValueError, IndexError):
             return False
         return True
 
@@ -170,19 +171,12 @@ def test_verdicts_follow_their_words_through_corrections(work):
     start = text.index("lambs")
 
     def verdict(recorder, _):
-        judge(
-            recorder,
-            category_id=category,
-            kind="hit",
-            place=(text_id, start, start + 5),
-            verdict=1,
-            term="lamb*",
-            version=1,
-        )
+        subject = subject_of(recorder.session, work.project_id, "category", category)
+        judge(recorder, subject, "hit", (text_id, start, start + 5), 1, found_by="lamb*", version=1)
 
     def places():
         with work.database.session() as session:
-            rows = session.scalars(select(Judgement).where(Judgement.category_id == category))
+            rows = session.scalars(select(VerdictRow).where(VerdictRow.subject_id == category))
             return [(row.start, row.end, row.verdict) for row in rows]
 
     work.do(verdict)

@@ -21,9 +21,9 @@ from winnower.api import (
     errors,
     imports,
     instruments,
-    judging,
     people,
     reading,
+    review,
     searching,
     termwork,
     variables,
@@ -81,7 +81,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     app.middleware("http")(same_site_only)
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    for part in (*parts, versions, instruments, termwork, judging, verdicts, comparing, imports):
+    for part in (*parts, versions, instruments, termwork, review, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     for common in (help_router, comparing.measures_router):
         app.include_router(common, prefix="/api/v1")

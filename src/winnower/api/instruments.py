@@ -8,7 +8,7 @@ from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.core.errors import TermError
 from winnower.store import dictionaries as store
-from winnower.store.category_tree import merge_categories
+from winnower.store.category_tree import merge_categories, split_category
 from winnower.store.category_tree import move_category as move
 from winnower.store.models import DictionaryRow
 
@@ -122,6 +122,17 @@ def merge_category(desk: Writing, dictionary_id: int, category_id: int, given: s
     names = [store.category_in(stored, one).name for one in (category_id, given.into_id)]
     recorder = desk.recorder(f"Merge category {names[0]} into {names[1]}")
     merge_categories(recorder, stored, category_id, given.into_id)
+    recorder.save()
+    return s.Done(label=recorder.label)
+
+
+@router.post("/dictionaries/{dictionary_id}/categories/{category_id}/split", status_code=201)
+def split(desk: Writing, dictionary_id: int, category_id: int, given: s.CategorySplit) -> s.Done:
+    """Take some terms of a category out into a new one beside it."""
+    stored = loaded(desk, dictionary_id)
+    name = store.category_in(stored, category_id).name
+    recorder = desk.recorder(f"Split {given.name} off {name}")
+    split_category(recorder, stored, category_id, given.name, given.term_ids)
     recorder.save()
     return s.Done(label=recorder.label)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from fastapi import APIRouter, Request
 
 from winnower.api import schemas as s
@@ -10,6 +9,7 @@ from winnower.api.company import company_of
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.instruments import loaded, term_public
 from winnower.api.numbers import plain
+from winnower.api.review import subject_asked
 from winnower.api.schemas import termwork as t
 from winnower.api.searching import THESAURUS_LANGUAGE, lemma_series, thesaurus
 from winnower.api.words import counts_in_scope, stop_numbers
@@ -19,8 +19,8 @@ from winnower.core.errors import TermError
 from winnower.core.pattern import Piece, Term, write_piece, write_term
 from winnower.core.pattern.exclude import exclude_form
 from winnower.core.pattern.fields import Cell, FieldCondition, TermFields, from_fields, to_fields
-from winnower.core.places import hits_in_texts
-from winnower.core.review.verdicts import right_hits
+from winnower.core.places import Places
+from winnower.core.review import right_hits
 from winnower.core.scope import Scope, Split
 from winnower.core.suggest import (
     LEAST_JUDGED,
@@ -36,8 +36,8 @@ from winnower.store import dictionaries as store
 from winnower.store import jobs
 from winnower.store import words as word_store
 from winnower.store.jobs import latest_job
-from winnower.store.judging import verdicts
 from winnower.store.opened import OpenCorpus
+from winnower.store.review import verdicts
 
 router = APIRouter(prefix="/projects/{project_id}")
 
@@ -259,7 +259,7 @@ def suggestions(
     left_out[lexicon.numbers_of(list(word_store.dismissed(desk.session, category_id)))] = True
     left_out[stop_numbers(desk)] = True
     has_thesaurus = thesaurus.available and language == THESAURUS_LANGUAGE
-    right = _judged_right(desk, stored, category_id)
+    right = _judged_right(desk, category_id)
     sources = Sources(
         language,
         lemma_series(corpus, language) if language in LEMMA_LANGUAGES else None,
@@ -286,18 +286,14 @@ def suggestions(
     )
 
 
-def _judged_right(desk: Desk, stored, category_id: int):
+def _judged_right(desk: Desk, category_id: int) -> Places | None:
     """Hits of the category that were judged right; None where nothing was judged."""
-    at = stored.categories.index(store.category_in(stored, category_id))
-    terms = tuple(
-        e.parse() for place in stored.value.with_children(at) for e in stored.value.categories[place].terms
-    )
-    frame = verdicts(desk.session, [category_id], "hit")[category_id]
-    if not len(frame) or not terms:
+    subject = subject_asked(desk, "category", category_id)
+    frame = verdicts(desk.session, subject.kind, [category_id], "hit")[category_id]
+    if not len(frame) or not subject.has_hits(None):
         return None
     corpus = desk.corpus
-    judged = np.isin(corpus.index.text_id, frame["text_id"].to_numpy())
-    return right_hits(hits_in_texts(terms, corpus.index, judged), corpus.index, frame)
+    return right_hits(subject.hits(corpus, Scope()), corpus.index, frame)
 
 
 @router.post("/dictionaries/{dictionary_id}/categories/{category_id}/dismiss")

@@ -4,6 +4,7 @@ WinnowerError
 ├── TermError        a term that cannot be searched, with the place in it
 ├── ScopeError       a condition that does not fit the corpus
 ├── DictionaryError  a dictionary or category that cannot be used
+├── TreeError        a category or code that cannot be put there
 ├── ComparisonError  a comparison that cannot be computed
 ├── IndexDamaged     the token index on disk cannot be read (it can be rebuilt)
 ├── ReadError        a file or row that cannot be read
@@ -38,6 +39,10 @@ class ScopeError(WinnowerError):
 
 class DictionaryError(WinnowerError):
     """A dictionary, category or dictionary file that cannot be used as it is."""
+
+
+class TreeError(WinnowerError):
+    """A node of a tree that cannot be put there."""
 
 
 class ComparisonError(WinnowerError):

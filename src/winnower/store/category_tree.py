@@ -1,22 +1,15 @@
-"""Categories moved, merged and put in order; every change through a Recorder."""
+"""Categories moved, merged and split; the tree itself is worked out in core/tree.py."""
 
 from __future__ import annotations
 
-from sqlalchemy import select
+from collections.abc import Collection
 
-from winnower.core.dictionary.rows import MAX_NAME
-from winnower.core.errors import Conflict, DictionaryError
-from winnower.store.dictionaries import StoredDictionary, category_in
+from winnower.core.errors import DictionaryError
+from winnower.core.tree import Tree
+from winnower.store.dictionaries import StoredDictionary, category_in, make_category, tree_of
 from winnower.store.history import Recorder
-from winnower.store.models import CategoryRow, Judgement
-
-MAX_DEPTH = 8
-
-
-def below(stored: StoredDictionary, category_id: int) -> set[int]:
-    """Ids of a category and of all under it."""
-    at = stored.categories.index(category_in(stored, category_id))
-    return {stored.categories[place].id for place in stored.value.with_children(at)}
+from winnower.store.models import CategoryRow
+from winnower.store.review import move_verdicts
 
 
 def move_category(
@@ -29,41 +22,21 @@ def move_category(
 ) -> CategoryRow:
     """Put a category under another (None: the top), before one of the categories there or last.
 
-    Raises DictionaryError where it would lie in itself or too deep, Conflict for a taken name.
+    Raises TreeError where it would lie in itself or too deep, Conflict for a taken name or a stale revision.
     """
-    category = category_in(stored, category_id)
-    own = below(stored, category_id)
-    if parent_id in own or before_id == category_id:
-        raise DictionaryError(f"“{category.name}” cannot be moved into itself. Nothing was changed.")
-    parent_depth = -1
-    if parent_id is not None:
-        parent = category_in(stored, parent_id)
-        parent_depth = stored.value.categories[stored.categories.index(parent)].depth
-    depths = {
-        row.id: value.depth for row, value in zip(stored.categories, stored.value.categories, strict=True)
-    }
-    height = max(depths[one] for one in own) - depths[category_id]
-    if parent_depth + 1 + height >= MAX_DEPTH:
-        raise DictionaryError(f"Categories can lie at most {MAX_DEPTH} levels deep. Nothing was changed.")
-    siblings = [c for c in stored.categories if c.parent_id == parent_id and c.id != category_id]
-    if any(c.name == category.name for c in siblings):
-        raise Conflict(
-            f"There is a category named “{category.name}” on that level already; merge them instead."
-        )
-    place = next((at for at, c in enumerate(siblings) if c.id == before_id), len(siblings))
-    recorder.update(category, {"parent_id": parent_id}, revision)
-    for position, sibling in enumerate([*siblings[:place], category, *siblings[place:]]):
-        if sibling.position != position:
-            recorder.update(sibling, {"position": position})
-    return category
+    placements = tree_of(stored).move(category_id, parent_id, before_id)
+    for placement in placements:
+        row = category_in(stored, placement.id)
+        recorder.update(row, dict(placement.values), revision if placement.id == category_id else None)
+        revision = None  # the same row may be placed again
+    return category_in(stored, category_id)
 
 
 def merge_categories(recorder: Recorder, stored: StoredDictionary, from_id: int, into_id: int) -> int:
-    """Take the terms, categories and judgements of one category into another and remove it; how many
-    terms moved. Terms and categories that both have stay once. Raises DictionaryError."""
+    """Take the terms, categories and verdicts of one category into another and remove it; how many terms
+    moved. Terms and categories that both have stay once. Raises TreeError."""
     source, target = category_in(stored, from_id), category_in(stored, into_id)
-    if into_id in below(stored, from_id):
-        raise DictionaryError(f"“{source.name}” cannot be merged into itself or what lies in it.")
+    placements = tree_of(stored).merge(from_id, into_id)
     have = {(t.source, t.match_case, t.ignore_accents, t.forms_of) for t in stored.terms[into_id]}
     moved = 0
     for term in stored.terms[from_id]:
@@ -72,31 +45,40 @@ def merge_categories(recorder: Recorder, stored: StoredDictionary, from_id: int,
         else:
             recorder.update(term, {"category_id": into_id})
             moved += 1
-    names = {c.name for c in stored.categories if c.parent_id == into_id and c.id != from_id}
-    for child in [c for c in stored.categories if c.parent_id == from_id]:
-        name = child.name
-        while name in names:
-            name = f"{name} ({source.name})"[:MAX_NAME] if name == child.name else f"{name[: MAX_NAME - 1]}+"
-        names.add(name)
-        recorder.update(child, {"parent_id": into_id, "name": name})
+    for placement in placements:
+        recorder.update(category_in(stored, placement.id), dict(placement.values))
     if source.description and source.description not in target.description:
         joined = "\n".join(part for part in (target.description, source.description) if part)
         recorder.update(target, {"description": joined})
-    _move_judgements(recorder, from_id, into_id)
+    move_verdicts(recorder, "category", from_id, into_id)
     recorder.delete(source)
     return moved
 
 
-def _move_judgements(recorder: Recorder, from_id: int, into_id: int) -> None:
-    """A person's verdict on the same words in both categories: that of the category that stays."""
-    rows = recorder.session.scalars(
-        select(Judgement).where(Judgement.category_id.in_([from_id, into_id]))
-    ).all()
+def split_category(
+    recorder: Recorder, stored: StoredDictionary, category_id: int, name: str, term_ids: Collection[int]
+) -> CategoryRow:
+    """Take some terms of a category out into a new one beside it, which comes right after it.
 
-    def words(row: Judgement) -> tuple:
-        return row.text_id, row.kind, row.start, row.end, row.made_by
-
-    taken = {words(row) for row in rows if row.category_id == into_id}
-    for row in rows:
-        if row.category_id == from_id and words(row) not in taken:
-            recorder.update(row, {"category_id": into_id})
+    Verdicts stay with the category they were given for. Raises DictionaryError without any term, Conflict for
+    a taken name, NotFound for terms that are gone.
+    """
+    category = category_in(stored, category_id)
+    own = {term.id: term for term in stored.terms[category_id]}
+    chosen = [own[one] for one in dict.fromkeys(term_ids) if one in own]
+    if not chosen:
+        raise DictionaryError("Choose the terms that are to become a category of their own.")
+    made = make_category(recorder, stored, name, category.parent_id)
+    for term in chosen:
+        recorder.update(term, {"category_id": made.id})
+    rows = (*stored.categories, made)
+    siblings = Tree(rows, "category", "categories").children[category.parent_id]
+    after = siblings.index(category) + 1
+    if siblings[after] is not made:
+        by_id = {row.id: row for row in rows}
+        for placement in Tree(rows, "category", "categories").move(
+            made.id, category.parent_id, siblings[after].id
+        ):
+            if placement.values != {"parent_id": category.parent_id}:
+                recorder.update(by_id[placement.id], dict(placement.values))
+    return made

@@ -11,8 +11,9 @@ from sqlalchemy import select
 from winnower.core.coding import Moves
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.tokens import clean
+from winnower.store.anchored import OnWords
 from winnower.store.history import Recorder
-from winnower.store.models import Delivery, Judgement, TextBody, TextEdit, TextNote, TextRow
+from winnower.store.models import Delivery, TextBody, TextEdit, TextRow
 from winnower.store.reindex import move_places, rewrite
 
 HASH_BYTES = 16
@@ -64,12 +65,21 @@ def correct_texts(
     if not wanted:
         return 0
     words = rewrite(session, recorder.project, folder, bodies=wanted)
+    on_words = OnWords(recorder, wanted)
     for text_id, body in wanted.items():
-        _store(recorder, rows[text_id], stored[text_id], body, words[text_id], what)
+        _store(recorder, rows[text_id], stored[text_id], body, words[text_id], what, on_words)
     return len(wanted)
 
 
-def _store(recorder: Recorder, row: TextRow, stored: TextBody, body: str, words: int, what: str) -> None:
+def _store(
+    recorder: Recorder,
+    row: TextRow,
+    stored: TextBody,
+    body: str,
+    words: int,
+    what: str,
+    on_words: OnWords,
+) -> None:
     body_before = stored.body
     recorder.insert(
         TextEdit(text_id=row.id, before=body_before, what=what[:200], made_by=recorder.account_id)
@@ -79,16 +89,4 @@ def _store(recorder: Recorder, row: TextRow, stored: TextBody, body: str, words:
     recorder.update(row, {"content": content, "words": words, "placeholder": not body})
     moves = Moves(body_before, body)
     move_places(recorder.session, row.id, moves)
-    notes = select(TextNote).where(TextNote.text_id == row.id, TextNote.start.is_not(None))
-    for note in recorder.session.scalars(notes).all():
-        before = note.start, note.end
-        after = moves.stretch(note.start or 0, note.end or 0) or (None, None)
-        if after != before:
-            recorder.update(note, {"start": after[0], "end": after[1]})
-    judged = select(Judgement).where(Judgement.text_id == row.id, Judgement.kind == "hit")
-    for judgement in recorder.session.scalars(judged).all():
-        stretch = moves.stretch(judgement.start, judgement.end)
-        if stretch is None:  # the words that were judged are gone
-            recorder.delete(judgement)
-        elif stretch != (judgement.start, judgement.end):
-            recorder.update(judgement, {"start": stretch[0], "end": stretch[1]})
+    on_words.follow(row.id, moves)

@@ -12,8 +12,11 @@ from sqlalchemy.orm import Session
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.dictionary.rows import MAX_NAME, read_path
 from winnower.core.errors import Conflict, DictionaryError, NotFound
+from winnower.core.tree import Tree, in_tree_order
 from winnower.store.history import Recorder
 from winnower.store.models import CategoryRow, DictionaryRow, DictionaryVersion, TermRow
+
+NOUN, NOUNS, MAX_DEPTH = "category", "categories", 8
 
 
 @dataclass(frozen=True)
@@ -59,27 +62,28 @@ def load(session: Session, row: DictionaryRow) -> StoredDictionary:
         .where(CategoryRow.dictionary_id == row.id)
         .order_by(CategoryRow.position, CategoryRow.id)
     ).all()
-    children: dict[int | None, list[CategoryRow]] = {}
-    for category in rows:
-        children.setdefault(category.parent_id, []).append(category)
     terms: dict[int, list[TermRow]] = {category.id: [] for category in rows}
     found = select(TermRow).join(CategoryRow).where(CategoryRow.dictionary_id == row.id).order_by(TermRow.id)
     for term in session.scalars(found):
         terms[term.category_id].append(term)
-    ordered: list[CategoryRow] = []
-    values: list[Category] = []
-
-    def walk(parent: int | None, path: tuple[str, ...]) -> None:
-        for category in children.get(parent, []):
-            entries = tuple(entry_of(term) for term in terms[category.id])
-            here = (*path, category.name)
-            ordered.append(category)
-            values.append(Category(here, entries, category.description, category.colour))
-            walk(category.id, here)
-
-    walk(None, ())
+    tree = Tree(rows, NOUN, NOUNS, MAX_DEPTH)
+    ordered = in_tree_order(rows, tree)
+    values = [
+        Category(
+            tree.path(row.id),
+            tuple(entry_of(term) for term in terms[row.id]),
+            row.description,
+            row.colour,
+        )
+        for row in ordered
+    ]
     plain_terms = {key: tuple(value) for key, value in terms.items()}
     return StoredDictionary(row, Dictionary(row.name, tuple(values)), tuple(ordered), plain_terms)
+
+
+def tree_of(stored: StoredDictionary) -> Tree:
+    """The categories of a dictionary as a tree."""
+    return Tree(stored.categories, NOUN, NOUNS, MAX_DEPTH)
 
 
 def entry_of(term: TermRow) -> TermEntry:
@@ -186,8 +190,8 @@ def make_category(
     name = read_path(_name(name, MAX_NAME, "category"))[-1]
     if parent_id is not None:
         category_in(stored, parent_id)
-    siblings = [c for c in stored.categories if c.parent_id == parent_id]
-    _free_name(siblings, name)
+    tree = tree_of(stored)
+    tree.free_name(name, parent_id)
     used = {c.colour for c in stored.categories}
     colour = next((c for c in range(10) if c not in used), len(stored.categories) % 10)
     return recorder.insert(
@@ -197,7 +201,7 @@ def make_category(
             name=name,
             description=description,
             colour=colour,
-            position=max((c.position for c in siblings), default=-1) + 1,
+            position=tree.last_position(parent_id),
         )
     )
 
@@ -210,11 +214,6 @@ def category_in(stored: StoredDictionary, category_id: int) -> CategoryRow:
     raise NotFound("There is no such category in this dictionary.")
 
 
-def _free_name(siblings: Iterable[CategoryRow], name: str) -> None:
-    if any(c.name == name for c in siblings):
-        raise Conflict(f"There is a category named “{name}” on this level already.")
-
-
 def change_category(
     recorder: Recorder, stored: StoredDictionary, category_id: int, values: dict, revision: int | None
 ) -> CategoryRow:
@@ -222,10 +221,7 @@ def change_category(
     category = category_in(stored, category_id)
     if "name" in values:
         values["name"] = read_path(_name(values["name"], MAX_NAME, "category"))[-1]
-        _free_name(
-            (c for c in stored.categories if c.parent_id == category.parent_id and c.id != category.id),
-            values["name"],
-        )
+        tree_of(stored).free_name(values["name"], category.parent_id, but=category.id)
     recorder.update(category, values, revision)
     return category
 

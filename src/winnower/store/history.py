@@ -2,8 +2,9 @@
 
 A command lists the rows it changed as they were before and after. Undo puts the rows back, provided
 they are still as the command left them; if somebody changed them since, it says so and does nothing.
-Values of many texts are kept packed beside the command (store/values.py). What follows in the index
-from a change of texts is done by the caller from what ``undo`` and ``redo`` return.
+Values of many texts (store/values.py) and many rows of one table (store/packed.py) are kept packed beside
+the command. What follows in the index from a change of texts is done by the caller from what ``undo`` and
+``redo`` return.
 """
 
 from __future__ import annotations
@@ -11,6 +12,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import groupby
 from typing import Any
 
 import polars as pl
@@ -28,7 +30,6 @@ from winnower.store.models import (
     Delivery,
     DictionaryRow,
     DismissedSuggestion,
-    Judgement,
     Project,
     Source,
     StopWord,
@@ -40,9 +41,20 @@ from winnower.store.models import (
     TextRow,
     Variable,
     VariableCategory,
+    VerdictRow,
     WordSetting,
 )
 from winnower.store.opened import OpenCorpus
+from winnower.store.packed import (
+    UNCOMPARED,
+    RowChange,
+    carry_out,
+    frame_of,
+    insert_numbered,
+    rows_of,
+    stored_columns,
+    with_defaults,
+)
 from winnower.store.rules import uses_dictionary
 from winnower.store.values import apply_change, packed, turned, unpacked
 
@@ -62,7 +74,7 @@ TABLES: dict[str, type[Base]] = {
         TextBody,
         TextEdit,
         TextNote,
-        Judgement,
+        VerdictRow,
         StopWord,
         WordSetting,
         DismissedSuggestion,
@@ -71,8 +83,9 @@ TABLES: dict[str, type[Base]] = {
 #: Tables whose rows say what fields are called and what follows from rules.
 _DESCRIBES = {"subcorpus", "source", "variable", "variable_category"}
 _COUNTED = {"dictionary", "category", "term"}
-_UNCOMPARED = {"revision", "made_at"}
 ROWS_AT_ONCE = 1_000
+#: From so many rows of one table in a row on they are kept packed.
+PACKED_FROM = 200
 
 
 @dataclass
@@ -126,6 +139,32 @@ class Recorder:
         for row in rows:
             self.changes.append({"table": row.__tablename__, "before": None, "after": plain(row)})
 
+    def insert_frame(self, model: type[Base], frame: pl.DataFrame) -> pl.DataFrame:
+        """Add very many rows, given as columns without ids; the frame with their ids and all columns."""
+        rows = insert_numbered(self.session, model, with_defaults(model, frame))
+        self._keep_packed(RowChange(model.__tablename__, None, rows))
+        return rows
+
+    def update_frame(self, model: type[Base], frame: pl.DataFrame) -> None:
+        """Change columns of very many rows; ``frame`` with their ids and the columns that change."""
+        names = [name for name in frame.columns if name != "id"]
+        after = frame.sort("id").select("id", *names)
+        before = rows_of(self.session, model, after["id"]).select("id", *names)
+        change = RowChange(model.__tablename__, before, after.cast(dict(before.schema)))
+        carry_out(self.session, model, change, self.label)
+        self._keep_packed(change)
+
+    def delete_frame(self, model: type[Base], ids: pl.Series) -> None:
+        """Remove very many rows; what hangs on them must have been removed before."""
+        change = RowChange(model.__tablename__, rows_of(self.session, model, ids), None)
+        carry_out(self.session, model, change, self.label)
+        self._keep_packed(change)
+
+    def _keep_packed(self, change: RowChange) -> None:
+        if change.rows:
+            self.changes.append({"packed": len(self.data), "of": change.table, "rows": change.rows})
+            self.data.append(change.packed())
+
     def update(self, row: Any, values: dict[str, Any], revision: int | None = None) -> None:
         """Change a row. Raises Conflict where it is no longer at ``revision``."""
         if revision is not None and row.revision != revision:
@@ -148,6 +187,8 @@ class Recorder:
         """Store the command; whatever this author had undone before can no longer be done again."""
         if not self.changes:
             return None
+        touched = {change.get("table") or change.get("of", "") for change in self.changes}
+        self._pack_long_stretches()
         self.session.execute(
             delete(Command).where(
                 Command.project_id == self.project_id,
@@ -166,9 +207,39 @@ class Recorder:
         self.session.add_all(
             CommandData(command_id=command.id, seq=seq, data=data) for seq, data in enumerate(self.data)
         )
-        note_rules(self.session, self.project, {change.get("table", "") for change in self.changes})
+        note_rules(self.session, self.project, touched)
         self.session.flush()
         return command
+
+    def _pack_long_stretches(self) -> None:
+        """Many new or many deleted rows of one table in a row are kept as columns instead."""
+        changes, self.changes = self.changes, []
+        for (table, kind), group in groupby(changes, _alike_changes):
+            stretch = list(group)
+            if (
+                table is None
+                or kind == "changed"
+                or len(stretch) < PACKED_FROM
+                or "id" not in _columns(table)
+            ):
+                self.changes += stretch
+                continue
+            frames = [
+                frame_of(TABLES[table], [change[side] for change in stretch]) if side_there else None
+                for side, side_there in (("before", kind == "gone"), ("after", kind == "new"))
+            ]
+            self._keep_packed(RowChange(table, *frames))
+
+
+def _columns(table: str) -> set[str]:
+    return {column.name for column in stored_columns(TABLES[table])}
+
+
+def _alike_changes(change: dict[str, Any]) -> tuple[str | None, str]:
+    if "table" not in change:
+        return None, ""
+    kind = "new" if change["before"] is None else "gone" if change["after"] is None else "changed"
+    return change["table"], kind
 
 
 def note_rules(session: Session, project: Project, tables: set[str]) -> None:
@@ -179,7 +250,7 @@ def note_rules(session: Session, project: Project, tables: set[str]) -> None:
 
 def plain(row: Base) -> dict[str, Any]:
     """A row as plain values."""
-    values = {column.name: getattr(row, column.name) for column in row.__table__.columns}
+    values = {column.name: getattr(row, column.name) for column in stored_columns(type(row))}
     return {name: _plain(value) for name, value in values.items()}
 
 
@@ -241,7 +312,11 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
     _check(session, command, rows)
     effects = Effects(command.label)
     for change in changes:
-        if "data" in change:
+        if "packed" in change:
+            kept = RowChange.unpacked(session.get_one(CommandData, (command.id, change["packed"])).data)
+            turn = kept.turned() if back else kept
+            carry_out(session, TABLES[turn.table], turn, command.label)
+        elif "data" in change:
             data = session.get_one(CommandData, (command.id, change["data"])).data
             field_key, frame = unpacked(data)
             session.expire_all()
@@ -255,7 +330,7 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
                 # a column that comes or goes must be known before values of it are put back
                 touch(session, project)
     session.expire_all()
-    note_rules(session, project, {table for table, _, _ in rows})
+    note_rules(session, project, {change.get("table") or change.get("of", "") for change in changes})
     return effects
 
 
@@ -324,7 +399,7 @@ def _current(session: Session, steps: list) -> dict[tuple[str, int], dict]:
 def _alike(now: dict | None, expected: dict | None) -> bool:
     if now is None or expected is None:
         return now is expected
-    return all(now[name] == value for name, value in expected.items() if name not in _UNCOMPARED)
+    return all(now[name] == value for name, value in expected.items() if name not in UNCOMPARED)
 
 
 def _typed(model: type[Base], values: dict[str, Any]) -> dict[str, Any]:

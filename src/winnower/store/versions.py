@@ -58,7 +58,7 @@ def name_version(session: Session, stored: StoredDictionary, account_id: int, na
 
 def put_back(recorder: Recorder, stored: StoredDictionary, wanted: Dictionary) -> None:
     """Make the dictionary what it was in a version. Categories and terms that are in both keep their
-    rows, so that judgements stay with them; can be undone."""
+    rows, so that verdicts stay with them; can be undone."""
     rows = {value.path: row for row, value in zip(stored.categories, stored.value.categories, strict=True)}
     kept = {category.path: category for category in wanted.categories}
     for category in wanted.categories:

@@ -1404,6 +1404,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split
+         * @description Take some terms of a category out into a new one beside it.
+         */
+        post: operations["split_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__split_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/copy": {
         parameters: {
             query?: never;
@@ -1662,7 +1682,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples": {
+    "/api/v1/projects/{project_id}/review/{subject}/{subject_id}/samples": {
         parameters: {
             query?: never;
             header?: never;
@@ -1673,20 +1693,20 @@ export interface paths {
          * Samples
          * @description Samples drawn so far, the newest first.
          */
-        get: operations["samples_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_get"];
+        get: operations["samples_api_v1_projects__project_id__review__subject___subject_id__samples_get"];
         put?: never;
         /**
          * Draw
          * @description Draw a seeded sample: hits in equal numbers from each source, or texts without a hit.
          */
-        post: operations["draw_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_post"];
+        post: operations["draw_api_v1_projects__project_id__review__subject___subject_id__samples_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/samples/{sample_id}": {
+    "/api/v1/projects/{project_id}/review/samples/{sample_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1697,7 +1717,7 @@ export interface paths {
          * Sample
          * @description A sample with its passages and the verdicts so far, in the order drawn.
          */
-        get: operations["sample_api_v1_projects__project_id__dictionaries__dictionary_id__samples__sample_id__get"];
+        get: operations["sample_api_v1_projects__project_id__review_samples__sample_id__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1706,7 +1726,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge": {
+    "/api/v1/projects/{project_id}/review/{subject}/{subject_id}/judge": {
         parameters: {
             query?: never;
             header?: never;
@@ -1719,14 +1739,14 @@ export interface paths {
          * Judge
          * @description Give a verdict, change it, or take it back; can be undone.
          */
-        post: operations["judge_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__judge_post"];
+        post: operations["judge_api_v1_projects__project_id__review__subject___subject_id__judge_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/quality": {
+    "/api/v1/projects/{project_id}/review/{subject}/{subject_id}/quality": {
         parameters: {
             query?: never;
             header?: never;
@@ -1737,16 +1757,16 @@ export interface paths {
         put?: never;
         /**
          * Quality
-         * @description Precision of the category and its terms from all verdicts, and what is missed.
+         * @description Precision of the subject and its parts from all verdicts, and what is missed.
          */
-        post: operations["quality_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__quality_post"];
+        post: operations["quality_api_v1_projects__project_id__review__subject___subject_id__quality_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts": {
+    "/api/v1/projects/{project_id}/review/{subject}/{subject_id}/verdicts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1759,14 +1779,14 @@ export interface paths {
          * Verdicts
          * @description Judged places with all verdicts on each, a page at a time.
          */
-        post: operations["verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_post"];
+        post: operations["verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts/export": {
+    "/api/v1/projects/{project_id}/review/{subject}/{subject_id}/verdicts/export": {
         parameters: {
             query?: never;
             header?: never;
@@ -1779,7 +1799,7 @@ export interface paths {
          * Export Verdicts
          * @description One line a verdict, of the places that are shown, as CSV or Excel.
          */
-        post: operations["export_verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_export_post"];
+        post: operations["export_verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_export_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2387,23 +2407,6 @@ export interface components {
             /** Terms */
             terms: components["schemas"]["TermPublic"][];
         };
-        /**
-         * CategoryQuality
-         * @description Precision of the category and of each term with verdicts; ``disagreements`` are words on which
-         *     people gave different verdicts.
-         */
-        CategoryQuality: {
-            category: components["schemas"]["QualityPublic"];
-            /** Terms */
-            terms: {
-                [key: string]: components["schemas"]["QualityPublic"];
-            };
-            missed: components["schemas"]["MissedPublic"];
-            /** Disagreements */
-            disagreements: number;
-            /** Judges */
-            judges: string[];
-        };
         /** CategoryRule */
         CategoryRule: {
             /**
@@ -2418,6 +2421,16 @@ export interface components {
              * @default false
              */
             count: boolean;
+        };
+        /**
+         * CategorySplit
+         * @description A new category beside another, with some of its terms.
+         */
+        CategorySplit: {
+            /** Name */
+            name: string;
+            /** Term Ids */
+            term_ids: number[];
         };
         /** CategoryUpdate */
         CategoryUpdate: {
@@ -3293,10 +3306,10 @@ export interface components {
             /** Verdict */
             verdict: (0 | 1) | null;
             /**
-             * Term
+             * Found By
              * @default
              */
-            term: string;
+            found_by: string;
         };
         /** LabelCount */
         LabelCount: {
@@ -4107,6 +4120,23 @@ export interface components {
             ids?: number[] | null;
         };
         /**
+         * ReviewQuality
+         * @description Precision of the subject and of each part with verdicts; ``disagreements`` are words on which people
+         *     gave different verdicts.
+         */
+        ReviewQuality: {
+            whole: components["schemas"]["QualityPublic"];
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["QualityPublic"];
+            };
+            missed: components["schemas"]["MissedPublic"];
+            /** Disagreements */
+            disagreements: number;
+            /** Judges */
+            judges: string[];
+        };
+        /**
          * RulePreview
          * @description What a rule would give: texts by value.
          */
@@ -4137,7 +4167,10 @@ export interface components {
             /** Items */
             items: components["schemas"]["SampleItem"][];
         };
-        /** SamplePublic */
+        /**
+         * SamplePublic
+         * @description ``part`` is the part it was drawn from as it was written then, or empty.
+         */
         SamplePublic: {
             /** Id */
             id: number;
@@ -4146,10 +4179,12 @@ export interface components {
              * @enum {string}
              */
             kind: "hit" | "text";
-            /** Category Id */
-            category_id: number;
-            /** Term */
-            term: string;
+            /** Subject */
+            subject: string;
+            /** Subject Id */
+            subject_id: number;
+            /** Part */
+            part: string;
             /** Seed */
             seed: number;
             /** Size */
@@ -4168,7 +4203,7 @@ export interface components {
         };
         /**
          * SampleRequest
-         * @description Draw hits of the category or of one of its terms, or texts without a hit of the category.
+         * @description Draw hits of the subject or of one of its parts, or texts without a hit of it.
          */
         SampleRequest: {
             /**
@@ -4182,8 +4217,8 @@ export interface components {
              * @enum {string}
              */
             kind: "hit" | "text";
-            /** Term Id */
-            term_id?: number | null;
+            /** Part */
+            part?: number | null;
             /**
              * Size
              * @default 20
@@ -5062,7 +5097,7 @@ export interface components {
         };
         /**
          * VerdictsRequest
-         * @description Verdicts on the category, or on one of its terms; ``judge`` is one person’s account.
+         * @description Verdicts on the subject, or on one of its parts; ``judge`` is one person’s account.
          */
         VerdictsRequest: {
             /**
@@ -5082,8 +5117,8 @@ export interface components {
              * @enum {string}
              */
             show: "all" | "right" | "wrong" | "differ" | "idle";
-            /** Term Id */
-            term_id?: number | null;
+            /** Part */
+            part?: number | null;
             /** Judge */
             judge?: number | null;
             /**
@@ -8368,6 +8403,45 @@ export interface operations {
             };
         };
     };
+    split_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__split_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dictionary_id: number;
+                category_id: number;
+                project_id: number;
+            };
+            cookie?: {
+                winnower_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategorySplit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     copy_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__copy_post: {
         parameters: {
             query?: never;
@@ -8893,13 +8967,13 @@ export interface operations {
             };
         };
     };
-    samples_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_get: {
+    samples_api_v1_projects__project_id__review__subject___subject_id__samples_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {
@@ -8928,13 +9002,13 @@ export interface operations {
             };
         };
     };
-    draw_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__samples_post: {
+    draw_api_v1_projects__project_id__review__subject___subject_id__samples_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {
@@ -8967,12 +9041,11 @@ export interface operations {
             };
         };
     };
-    sample_api_v1_projects__project_id__dictionaries__dictionary_id__samples__sample_id__get: {
+    sample_api_v1_projects__project_id__review_samples__sample_id__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
                 sample_id: number;
                 project_id: number;
             };
@@ -9002,13 +9075,13 @@ export interface operations {
             };
         };
     };
-    judge_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__judge_post: {
+    judge_api_v1_projects__project_id__review__subject___subject_id__judge_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {
@@ -9041,13 +9114,13 @@ export interface operations {
             };
         };
     };
-    quality_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__quality_post: {
+    quality_api_v1_projects__project_id__review__subject___subject_id__quality_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {
@@ -9056,7 +9129,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProfileRequest"];
+                "application/json": components["schemas"]["Scoped"];
             };
         };
         responses: {
@@ -9066,7 +9139,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CategoryQuality"];
+                    "application/json": components["schemas"]["ReviewQuality"];
                 };
             };
             /** @description Validation Error */
@@ -9080,13 +9153,13 @@ export interface operations {
             };
         };
     };
-    verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_post: {
+    verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {
@@ -9119,15 +9192,15 @@ export interface operations {
             };
         };
     };
-    export_verdicts_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__verdicts_export_post: {
+    export_verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_export_post: {
         parameters: {
             query?: {
                 form?: "csv" | "xlsx";
             };
             header?: never;
             path: {
-                dictionary_id: number;
-                category_id: number;
+                subject: string;
+                subject_id: number;
                 project_id: number;
             };
             cookie?: {

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Condition } from "../api/client";
-import { conditionLabel, scopeFromSearch, searchWithScope } from "./scope";
+import { carried, conditionLabel, scopeFromSearch, searchWithScope } from "./scope";
 
 const scope: Condition[] = [{ kind: "values", field: "source", values: ["Hill Farmer"], exclude: false }];
 
@@ -20,4 +20,11 @@ test("conditions are put in words", () => {
     conditionLabel({ kind: "dates", field: "date", low: "2031-03-01", high: null, exclude: false }, []),
   ).toBe("1 Mar 2031 to end");
   expect(conditionLabel({ kind: "terms", terms: ["lamb*"], exclude: true }, [])).toBe("without “lamb*”");
+});
+
+test("scope and open evidence go along to the next view, the rest stays behind", () => {
+  const search = new URLSearchParams({ scope: "[]", evidence: "{}", draw: "table", paragraph: "3" });
+  expect(carried(`?${search}`).toString()).toBe(
+    new URLSearchParams({ scope: "[]", evidence: "{}" }).toString(),
+  );
 });

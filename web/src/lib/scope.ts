@@ -20,6 +20,16 @@ export function searchWithScope(search: URLSearchParams, scope: readonly Conditi
   return next;
 }
 
+/** What goes along from view to view: the scope, and the evidence that lies open. */
+export function carried(search: string): URLSearchParams {
+  const now = new URLSearchParams(search);
+  const kept = ["scope", "evidence"].flatMap((name) => {
+    const value = now.get(name);
+    return value ? [[name, value]] : [];
+  });
+  return new URLSearchParams(kept);
+}
+
 type Field = Schema["FieldInfo"];
 
 /** What a condition says, short enough for a chip. */

@@ -79,7 +79,7 @@ export function EvidencePanel() {
   if (judging && "shows" in judging)
     return (
       <VerdictsPanel
-        key={`${judging.category_id}.${judging.term_id}.${judging.kind}.${judging.shows}`}
+        key={`${judging.subject_id}.${judging.part}.${judging.kind}.${judging.shows}`}
         what={judging}
         onClose={close}
       />

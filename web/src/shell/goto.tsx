@@ -5,6 +5,7 @@ import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
 import { useProjectId, useScope } from "../data/project";
+import { carried } from "../lib/scope";
 
 type Hit = Schema["GoToHit"];
 const KINDS: Record<Hit["kind"], string> = {
@@ -47,9 +48,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
     onClose();
   };
   const go = (path: string, more: Record<string, string> = {}) => {
-    const next = new URLSearchParams();
-    const kept = new URLSearchParams(search).get("scope");
-    if (kept) next.set("scope", kept);
+    const next = carried(search);
     for (const [name, value] of Object.entries(more)) next.set(name, value);
     void navigate(`/projects/${project_id}/${path}?${next}`);
     close();

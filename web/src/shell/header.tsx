@@ -4,6 +4,7 @@ import { NavLink, useLocation, useNavigate } from "react-router";
 import { api, type Schema } from "../api/client";
 import { useHistorySteps, useProjectId, useSummary } from "../data/project";
 import { plural } from "../lib/numbers";
+import { carried } from "../lib/scope";
 import { Menu } from "../parts/controls";
 import { Mark } from "../parts/mark";
 import { toggleTheme } from "./theme";
@@ -35,8 +36,8 @@ export function Header({
   const { search } = useLocation();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const scope = new URLSearchParams(search).get("scope");
-  const kept = scope ? `?${new URLSearchParams({ scope })}` : "";
+  const along = carried(search).toString();
+  const kept = along ? `?${along}` : "";
   const { undo, redo } = useHistorySteps();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

@@ -29,12 +29,15 @@ export function useJob(jobId: number | null): Job | null {
 
 export function JobProgress({ job }: { job: Job }) {
   const project_id = useProjectId();
-  const cancel = useChange(() =>
-    data(
-      api.POST("/api/v1/projects/{project_id}/jobs/{job_id}/cancel", {
-        params: { path: { project_id, job_id: job.id } },
-      }),
-    ),
+  const cancel = useChange(
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/jobs/{job_id}/cancel", {
+          params: { path: { project_id, job_id: job.id } },
+        }),
+      ),
+    undefined,
+    "jobs",
   );
   const share = job.total ? Math.min(job.done / job.total, 1) : 0;
   const left = share > 0.03 && job.seconds > 1 ? (job.seconds / share) * (1 - share) : null;

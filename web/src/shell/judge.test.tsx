@@ -5,8 +5,8 @@ import { askedFor, Refused, serve, show } from "../testing/served";
 import { JudgePanel, type JudgingOf } from "./judge";
 
 const WHAT: JudgingOf = {
-  dictionary_id: 1,
-  category_id: 2,
+  subject: "category",
+  subject_id: 2,
   sample_id: 5,
   title: "Livelihood: flock*",
   colour: 0,
@@ -14,14 +14,14 @@ const WHAT: JudgingOf = {
 const SAMPLE = {
   id: 5,
   kind: "hit",
-  term: "flock*",
+  found_by: "flock*",
   seed: 11,
   size: 3,
   version: 2,
   made_at: "2031-06-03T10:00:00",
 };
-const JUDGE = "POST /dictionaries/1/categories/2/judge";
-const READ = "GET /dictionaries/1/samples/5";
+const JUDGE = "POST /review/category/2/judge";
+const READ = "GET /review/samples/5";
 
 function item(text_id: number, words: string | null, verdicts: unknown[] = []) {
   const passage = words && {
@@ -35,7 +35,7 @@ function item(text_id: number, words: string | null, verdicts: unknown[] = []) {
     after: "",
     marks: [{ start: 0, end: 5 }],
   };
-  return { text_id, start: 0, end: 5, term: "flock*", passage, verdicts };
+  return { text_id, start: 0, end: 5, found_by: "flock*", passage, verdicts };
 }
 
 const three = () => [
@@ -71,7 +71,7 @@ test("quick keys judge one hit after the other, and are sent in their order", as
       [3, 1],
     ]),
   );
-  expect(askedFor(asked, JUDGE)[0]).toMatchObject({ kind: "hit", term: "flock*", start: 0, end: 5 });
+  expect(askedFor(asked, JUDGE)[0]).toMatchObject({ kind: "hit", found_by: "flock*", start: 0, end: 5 });
 });
 
 test("a verdict is taken back with U, and arrows go to and fro", async () => {

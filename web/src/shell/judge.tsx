@@ -16,7 +16,7 @@ import {
   type Verdict,
 } from "./judging";
 
-/** A sample to be judged: of which category, and how to name it. */
+/** A sample to be judged: of what, and how to name it. */
 export interface JudgingOf extends Judged {
   sample_id: number;
 }
@@ -25,17 +25,16 @@ export interface JudgingOf extends Judged {
 export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => void }) {
   const project_id = useProjectId();
   const client = useQueryClient();
-  const path = { project_id, dictionary_id: what.dictionary_id };
   const queryKey = useMemo(
-    () => keys.of(project_id, "review", "sample", what.sample_id),
+    () => keys.review(project_id, "sample", what.sample_id),
     [project_id, what.sample_id],
   );
   const found = useQuery({
     queryKey,
     queryFn: () =>
       data(
-        api.GET("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/samples/{sample_id}", {
-          params: { path: { ...path, sample_id: what.sample_id } },
+        api.GET("/api/v1/projects/{project_id}/review/samples/{sample_id}", {
+          params: { path: { project_id, sample_id: what.sample_id } },
         }),
       ),
     staleTime: 0,
@@ -46,7 +45,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const open = items.findIndex((item) => item.passage !== null && mine(item) === null);
   const here = at ?? Math.max(open, 0);
   const current = items[here];
-  const term = found.data?.sample.term ?? "";
+  const term = found.data?.sample.part ?? "";
   const judge = useJudge(
     what,
     kind,

@@ -9,10 +9,10 @@ import { Button } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
 
-/** The category that is judged, and how to name it. */
+/** What is judged, by its kind and id, and how to name it. */
 export interface Judged {
-  dictionary_id: number;
-  category_id: number;
+  subject: "category";
+  subject_id: number;
   title: string;
   colour: number;
 }
@@ -43,15 +43,15 @@ export function useJudge(
         : [{ by: "", mine: true, verdict, version: 0, made_at: new Date().toISOString() }]),
     ];
     show((one) => (keyOf(one) === keyOf(item) ? { ...one, verdicts } : one));
-    const path = { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id };
-    const body = { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, term };
+    const path = { project_id, subject: what.subject, subject_id: what.subject_id };
+    const body = { kind, text_id: item.text_id, start: item.start, end: item.end, verdict, found_by: term };
     const send = async () => {
       try {
         await data(
-          api.POST(
-            "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/judge",
-            { params: { path }, body },
-          ),
+          api.POST("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/judge", {
+            params: { path },
+            body,
+          }),
         );
         // what a verdict changes, and nothing else: judging must keep up with the keys
         for (const queryKey of stale(project_id, "verdicts")) void client.invalidateQueries({ queryKey });

@@ -118,6 +118,7 @@ function Kept({ onTake, writes }: { onTake: (scope: readonly Condition[]) => voi
         }),
       ),
     () => tell("Subcorpus deleted. Undo brings it back."),
+    "subcorpora",
   );
   if (!kept.length) return null;
   return (
@@ -162,6 +163,7 @@ function KeepDialog({
       setName("");
       onClose();
     },
+    "subcorpora",
   );
   return (
     <Dialog title="Keep this scope as a subcorpus" open={open} onClose={onClose}>

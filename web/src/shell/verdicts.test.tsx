@@ -5,16 +5,16 @@ import { askedFor, Refused, SUMMARY, serve, show } from "../testing/served";
 import { type VerdictsOf, VerdictsPanel } from "./verdicts";
 
 const WHAT: VerdictsOf = {
-  dictionary_id: 1,
-  category_id: 2,
-  term_id: null,
+  subject: "category",
+  subject_id: 2,
+  part: null,
   kind: "hit",
   shows: "all",
   title: "Livelihood",
   colour: 0,
 };
-const LIST = "POST /dictionaries/1/categories/2/verdicts";
-const JUDGE = "POST /dictionaries/1/categories/2/judge";
+const LIST = "POST /review/category/2/verdicts";
+const JUDGE = "POST /review/category/2/judge";
 const JUDGES = [
   { id: 4, name: "Ivo Crane", verdicts: 2, yes: 1 },
   { id: 9, name: "Mira Tolland", verdicts: 3, yes: 2 },
@@ -96,7 +96,7 @@ test("verdicts are filtered by what was said and by whom", async () => {
       show: "differ",
       judge: 4,
       kind: "hit",
-      term_id: null,
+      part: null,
     }),
   );
 });
@@ -144,15 +144,15 @@ test("readers read the verdicts and cannot give any", async () => {
 test("the list goes out as a file, and a refusal is told", async () => {
   vi.stubGlobal("URL", Object.assign(URL, { createObjectURL: () => "blob:one", revokeObjectURL: () => {} }));
   const { asked, user } = panel(
-    { "POST /dictionaries/1/categories/2/verdicts/export": () => new Refused(422, "Too many at once.") },
-    { term_id: 12 },
+    { "POST /review/category/2/verdicts/export": () => new Refused(422, "Too many at once.") },
+    { part: 12 },
   );
   await screen.findByText(/of the north/);
   await user.click(screen.getByText("Export ▾"));
   await user.click(await screen.findByText("One line a verdict, .csv"));
   expect((await screen.findByRole("alert")).textContent).toContain("Too many at once.");
-  expect(askedFor(asked, "POST /dictionaries/1/categories/2/verdicts/export")[0]).toMatchObject({
-    term_id: 12,
+  expect(askedFor(asked, "POST /review/category/2/verdicts/export")[0]).toMatchObject({
+    part: 12,
     show: "all",
   });
 });

@@ -23,7 +23,7 @@ type Page = Schema["VerdictsPage"];
 /** The verdicts behind a precision: of a category, or of one of its terms. */
 export interface VerdictsOf extends Judged {
   kind: "hit" | "text";
-  term_id: number | null;
+  part: number | null;
   shows: Shows;
 }
 
@@ -37,31 +37,30 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   const [shows, setShows] = useState<Shows>(what.shows);
   const [judge, setJudge] = useState("");
   const [at, setAt] = useState(0);
-  const path = { project_id, dictionary_id: what.dictionary_id, category_id: what.category_id };
+  const path = { project_id, subject: what.subject, subject_id: what.subject_id };
   const request = useMemo(
     () => ({
       scope: [...scope],
       kind: what.kind,
       show: shows,
-      term_id: what.term_id,
+      part: what.part,
       judge: judge ? Number(judge) : null,
     }),
-    [scope, what.kind, shows, what.term_id, judge],
+    [scope, what.kind, shows, what.part, judge],
   );
-  // not below "project": a verdict must not move the places under the keys
   const queryKey = useMemo(
-    () => keys.of(project_id, "review", "verdicts", what.category_id, request),
-    [project_id, what.category_id, request],
+    () => keys.review(project_id, "verdicts", what.subject, what.subject_id, request),
+    [project_id, what.subject, what.subject_id, request],
   );
   const found = useInfiniteQuery({
     queryKey,
     initialPageParam: 0,
     queryFn: ({ pageParam }) =>
       data(
-        api.POST(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/verdicts",
-          { params: { path }, body: { ...request, start: pageParam, most: 50 } },
-        ),
+        api.POST("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/verdicts", {
+          params: { path },
+          body: { ...request, start: pageParam, most: 50 },
+        }),
       ),
     getNextPageParam: (page) => page.next ?? undefined,
     staleTime: 0,
@@ -107,7 +106,7 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   ];
   const save = (form: "csv" | "xlsx") =>
     void saveFile(
-      `/api/v1/projects/${project_id}/dictionaries/${what.dictionary_id}/categories/${what.category_id}/verdicts/export?form=${form}`,
+      `/api/v1/projects/${project_id}/review/${what.subject}/${what.subject_id}/verdicts/export?form=${form}`,
       request,
     ).catch(fail);
   return (

@@ -52,6 +52,13 @@ class CategoryMerge(Model):
     into_id: int
 
 
+class CategorySplit(Model):
+    """A new category beside another, with some of its terms."""
+
+    name: str = Field(max_length=500)
+    term_ids: list[int] = Field(min_length=1, max_length=10_000)
+
+
 class TermPublic(Model):
     id: int
     category_id: int

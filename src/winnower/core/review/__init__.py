@@ -8,6 +8,8 @@ from winnower.core.review.quality import (
     precision,
     quality_of,
 )
+from winnower.core.review.sampling import sample_places, sample_texts
+from winnower.core.review.summary import Summary, summarise
 from winnower.core.review.verdicts import (
     PLACE,
     SHOWS,
@@ -26,6 +28,7 @@ __all__ = [
     "SHOWS",
     "Missed",
     "Quality",
+    "Summary",
     "agreed",
     "balanced_sample",
     "judged_hits",
@@ -34,8 +37,11 @@ __all__ = [
     "quality_of",
     "right_hits",
     "said_by",
+    "sample_places",
+    "sample_texts",
     "shown",
     "standing",
     "standing_texts",
+    "summarise",
     "texts_without",
 ]

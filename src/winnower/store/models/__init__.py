@@ -21,10 +21,10 @@ from winnower.store.models.instruments import (
     DictionaryRow,
     DictionaryVersion,
     DismissedSuggestion,
-    Judgement,
-    JudgingSample,
+    ReviewSample,
     StopWord,
     TermRow,
+    VerdictRow,
     WordSetting,
 )
 from winnower.store.models.people import Account, Member, Preference, Project, SignIn
@@ -42,8 +42,8 @@ __all__ = [
     "FieldRevision",
     "IdBlock",
     "Job",
-    "Judgement",
-    "JudgingSample",
+    "ReviewSample",
+    "VerdictRow",
     "KINDS",
     "KeptMapping",
     "Member",

@@ -7,6 +7,7 @@ import datetime as dt
 from sqlalchemy import (
     JSON,
     CheckConstraint,
+    Computed,
     ForeignKey,
     Index,
     Integer,
@@ -36,10 +37,15 @@ class DictionaryRow(Base):
 
 class CategoryRow(Base):
     __tablename__ = "category"
-    __table_args__ = (Index("category_tree", "dictionary_id", "parent_id", "position"),)
+    __table_args__ = (
+        Index("category_tree", "dictionary_id", "parent_id", "position"),
+        # names are unique among siblings; parent_key stands for the parent where there is none
+        UniqueConstraint("dictionary_id", "parent_key", "name", name="category_once"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     dictionary_id: Mapped[int] = key_to("dictionary.id")
     parent_id: Mapped[int | None] = key_to("category.id")
+    parent_key: Mapped[int | None] = mapped_column(Computed("coalesce(`parent_id`, 0)", persisted=False))
     name: Mapped[str] = mapped_column(String(120, EXACT))
     description: Mapped[str] = mapped_column(Text, server_default="")
     colour: Mapped[int] = mapped_column(SmallInteger, server_default="0")
@@ -119,19 +125,20 @@ class DismissedSuggestion(Base):
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
 
 
-class JudgingSample(Base):
-    """Hits of a category or a term ("hit"), or texts without any ("text"), drawn to be judged.
+class ReviewSample(Base):
+    """Hits of a subject or of one of its parts ("hit"), or texts without any ("text"), drawn to be judged.
 
-    ``items`` are [text, start, end] in code points, or [text]; ``term`` is a term's text, or empty.
+    ``items`` are [text, start, end] in code points, or [text]; ``part`` is the part as it was written, or
+    empty. What a subject can be: see store/subjects.py.
     """
 
-    __tablename__ = "judging_sample"
+    __tablename__ = "review_sample"
     __table_args__ = (CheckConstraint(one_of("kind", ("hit", "text")), name="sample_kind"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
-    dictionary_id: Mapped[int]
-    category_id: Mapped[int]
-    term: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
+    subject: Mapped[str] = mapped_column(String(16))
+    subject_id: Mapped[int]
+    part: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
     kind: Mapped[str] = mapped_column(String(8))
     seed: Mapped[int] = mapped_column(Integer)
     scope: Mapped[list] = mapped_column(JSON)
@@ -141,27 +148,30 @@ class JudgingSample(Base):
     made_at: Mapped[dt.datetime] = made_at()
 
 
-class Judgement(Base):
+class VerdictRow(Base):
     """One person's verdict on the words of a hit, or on a text without a hit.
 
-    For a hit: it belongs to the category (1) or not (0). For a text: it should have had a hit (1) or
-    not (0). It stays with the words, whatever becomes of the term that found them.
+    For a hit: it belongs to the subject (1) or not (0). For a text: it should have had a hit (1) or
+    not (0). It stays with the words, whatever becomes of what found them (``found_by``).
     """
 
-    __tablename__ = "judgement"
+    __tablename__ = "verdict"
     __table_args__ = (
-        CheckConstraint(one_of("kind", ("hit", "text")), name="judgement_kind"),
-        UniqueConstraint("category_id", "text_id", "kind", "start", "end", "made_by"),
+        CheckConstraint(one_of("kind", ("hit", "text")), name="verdict_kind"),
+        UniqueConstraint(
+            "subject", "subject_id", "text_id", "kind", "start", "end", "made_by", name="verdict_once"
+        ),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
-    category_id: Mapped[int]
+    subject: Mapped[str] = mapped_column(String(16))
+    subject_id: Mapped[int]
     kind: Mapped[str] = mapped_column(String(8))
     text_id: Mapped[int] = key_to("text.id")
     start: Mapped[int] = mapped_column(Integer)
     end: Mapped[int] = mapped_column(Integer)
     verdict: Mapped[int] = mapped_column(SmallInteger)
-    term: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
+    found_by: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
     version: Mapped[int] = mapped_column(Integer)
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = mapped_column(DATETIME(fsp=6), server_default=text("current_timestamp(6)"))

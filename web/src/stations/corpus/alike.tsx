@@ -38,6 +38,7 @@ export function AlikeGroups({ kind, found }: { kind: "near" | "same"; found: Sch
         }),
       ),
     (out) => tell(`${out.label}. ${plural(out.texts, "text")} changed; undo takes it back.`),
+    "values",
   );
   if (groups.isPending) return <Waiting what="Reading" />;
   if (groups.error) return <Failure error={groups.error} />;

@@ -164,6 +164,7 @@ function Notes({
       setBody("");
       onNoted();
     },
+    "notes",
   );
   return (
     <section className="mb-5">
@@ -213,10 +214,12 @@ function Note({ note, text, writes }: { note: Schema["NotePublic"]; text: Text; 
         }),
       ),
     () => setEditing(false),
+    "notes",
   );
   const drop = useChange(
     () => data(api.DELETE("/api/v1/projects/{project_id}/notes/{note_id}", path)),
     () => tell("Note deleted. Undo brings it back."),
+    "notes",
   );
   const words =
     note.start !== null && note.end !== null ? [...text.body].slice(note.start, note.end).join("") : null;
@@ -366,6 +369,7 @@ function ReferenceForm({
         }),
       ),
     onDone,
+    "notes",
   );
   return (
     <div>

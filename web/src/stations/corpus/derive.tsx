@@ -55,6 +55,7 @@ export function DeriveForm({ onDone }: { onDone: () => void }) {
         }),
       ),
     onDone,
+    "values",
   );
   return (
     <div>

@@ -39,6 +39,7 @@ export function Rail() {
           : "Set made. Drag texts onto it, or choose them and add them.",
       );
     },
+    "values",
   );
   return (
     <aside

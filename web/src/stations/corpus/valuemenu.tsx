@@ -16,10 +16,12 @@ export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
   const rename = useChange(
     () => data(api.PATCH("/api/v1/projects/{project_id}/values/{value_id}", { ...path, body: { label } })),
     () => setRenaming(false),
+    "values",
   );
   const drop = useChange(
     () => data(api.DELETE("/api/v1/projects/{project_id}/values/{value_id}", path)),
     (out) => tell(`${out.label}: ${plural(out.texts, "text")} had it. Undo brings it back.`),
+    "values",
   );
   if (!writes || value.id < 0) return null;
   return (

@@ -113,6 +113,7 @@ function NewForm({ onDone }: { onDone: () => void }) {
         }),
       ),
     onDone,
+    "values",
   );
   return (
     <div>
@@ -144,13 +145,16 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
   const [name, setName] = useState(one.name);
   const [about, setAbout] = useState(one.description);
   const path = { params: { path: { project_id, variable_id: one.id } } };
-  const change = useChange((body: { name?: string; description?: string }) =>
-    data(
-      api.PATCH("/api/v1/projects/{project_id}/variables/{variable_id}", {
-        ...path,
-        body: { revision: one.revision, ...body },
-      }),
-    ),
+  const change = useChange(
+    (body: { name?: string; description?: string }) =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/variables/{variable_id}", {
+          ...path,
+          body: { revision: one.revision, ...body },
+        }),
+      ),
+    undefined,
+    "values",
   );
   const [lost, setLost] = useState("");
   const convert = useChange(
@@ -171,10 +175,12 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
           : "",
       );
     },
+    "values",
   );
   const drop = useChange(
     () => data(api.DELETE("/api/v1/projects/{project_id}/variables/{variable_id}", path)),
     (out) => tell(`${out.label}: ${plural(out.texts, "text")} had a value. Undo brings them back.`),
+    "values",
   );
   return (
     <section className="overflow-auto px-5 py-4">
@@ -263,9 +269,15 @@ function Values({ one, writes }: { one: Variable; writes: boolean }) {
         }),
       ),
     () => setTicked([]),
+    "values",
   );
-  const order = useChange((ids: number[]) =>
-    data(api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/order", { ...path, body: { ids } })),
+  const order = useChange(
+    (ids: number[]) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/variables/{variable_id}/order", { ...path, body: { ids } }),
+      ),
+    undefined,
+    "values",
   );
   const move = (at: number, by: number) => {
     const ids = one.values.map((value) => value.id);

@@ -59,6 +59,7 @@ export function Categories({
       setAdding("");
       onChoose(Number(done.label));
     },
+    "terms",
   );
   const makeDictionary = useMakeDictionary(onDictionary);
   const copy = useChange(
@@ -73,6 +74,7 @@ export function Categories({
       setAdding("");
       onDictionary(made.id);
     },
+    "terms",
   );
   const rename = useChange(
     (values: { name: string; description: string }) =>
@@ -83,6 +85,7 @@ export function Categories({
         }),
       ),
     () => setRenaming(false),
+    "terms",
   );
   const save = (form: string) =>
     void saveFile(`/api/v1/projects/${project_id}/dictionaries/${tree.id}/export?form=${form}`).catch(fail);
@@ -113,8 +116,8 @@ export function Categories({
             tree.version_kept
               ? "Versions: what was changed, and going back"
               : tree.version
-                ? `Changed since version ${tree.version}; it becomes a version when it is counted with, exported or named`
-                : "Not a version yet; it becomes one when it is counted with, exported or named"
+                ? `Changed since version ${tree.version}; it becomes a version when it is judged, exported or named`
+                : "Not a version yet; it becomes one when it is judged, exported or named"
           }
         >
           {tree.version ? `v${tree.version}${tree.version_kept ? "" : " +"}` : "new"}
@@ -276,6 +279,8 @@ function TreeList({
         }),
       );
     },
+    undefined,
+    "terms",
   );
   const where = (event: DragEvent): "in" | "before" => {
     const box = event.currentTarget.getBoundingClientRect();

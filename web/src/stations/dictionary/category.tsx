@@ -24,6 +24,7 @@ import { useEvidence } from "../../shell/evidence";
 import { DrawSample } from "./draw";
 import { TermEntry } from "./entry";
 import { Quality } from "./quality";
+import { SplitForm } from "./split";
 import { Suggestions } from "./suggestions";
 import { TermRow, WHERE_WIDE } from "./termrow";
 
@@ -47,6 +48,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
   const navigate = useNavigate();
   const { search } = useLocation();
   const [describing, setDescribing] = useState(false);
+  const [splitting, setSplitting] = useState(false);
   const [drawing, setDrawing] = useState<{ kind: "hit" | "text"; term: Term | null } | null>(null);
   const own = counts?.categories.find((one) => one.id === category.id);
   const revision = useSummary().data?.revision;
@@ -69,10 +71,10 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     queryKey: keys.of(project_id, "quality", revision, dictionary.id, category.id, terms, body),
     queryFn: () =>
       data(
-        api.POST(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/quality",
-          { params: path, body },
-        ),
+        api.POST("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/quality", {
+          params: { path: { project_id, subject: "category", subject_id: category.id } },
+          body: { scope: [...scope] },
+        }),
       ),
     placeholderData: (before) => before,
   });
@@ -85,6 +87,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         }),
       ),
     () => setDescribing(false),
+    "terms",
   );
   const merge = useChange(
     (into_id: number) =>
@@ -95,6 +98,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         ),
       ),
     (out) => tell(`${out.label}. Undo parts them again.`),
+    "terms",
   );
   const move = useChange(
     (parent_id: number | null) =>
@@ -105,6 +109,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         }),
       ),
     (out) => tell(`${out.label}.`),
+    "terms",
   );
   const drop = useChange(
     () =>
@@ -114,6 +119,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         }),
       ),
     () => tell("Category deleted. Undo brings it back."),
+    "terms",
   );
   const openAll = () =>
     show({
@@ -130,9 +136,9 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
   };
   const verdicts = (kind: "hit" | "text", shows: "all" | "differ", term: Term | null) =>
     judge({
-      dictionary_id: dictionary.id,
-      category_id: category.id,
-      term_id: term?.id ?? null,
+      subject: "category",
+      subject_id: category.id,
+      part: term?.id ?? null,
       kind,
       shows,
       title: term ? `“${term.source}” in ${category.name}` : category.name,
@@ -203,6 +209,11 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
                       ),
                       onSelect: () => merge.mutate(one.id),
                     })),
+                    {
+                      label: "Split off a category",
+                      onSelect: () => setSplitting(true),
+                      disabled: category.terms.length < 2,
+                    },
                     { label: "Delete this category", onSelect: () => drop.mutate(undefined), danger: true },
                   ]
                 : []),
@@ -234,12 +245,12 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         />
       )}
       <Suggestions dictionary={dictionary} category={category} writes={writes} />
-      <DrawSample
-        drawing={drawing}
-        dictionary={dictionary}
-        category={category}
-        onClose={() => setDrawing(null)}
-      />
+      <Dialog title={`Split ${category.name}`} open={splitting} onClose={() => setSplitting(false)}>
+        {splitting && (
+          <SplitForm dictionary={dictionary} category={category} onDone={() => setSplitting(false)} />
+        )}
+      </Dialog>
+      <DrawSample drawing={drawing} category={category} onClose={() => setDrawing(null)} />
       <Dialog title="Rename, describe, recolour" open={describing} onClose={() => setDescribing(false)}>
         <DescribeForm
           category={category}
@@ -321,7 +332,7 @@ interface TableProps {
   dictionary: Schema["DictionaryTree"];
   category: Category;
   profiles: Schema["CategoryProfiles"] | undefined;
-  quality: Schema["CategoryQuality"] | undefined;
+  quality: Schema["ReviewQuality"] | undefined;
   counts: Schema["DictionaryCounts"] | undefined;
   care: Schema["CarePublic"] | undefined;
   writes: boolean;
@@ -355,7 +366,7 @@ function TermTable({
   const value = (term: Term): string | number => {
     const profile = profileOf(term);
     if (sort.key === "term") return term.source.toLowerCase();
-    if (sort.key === "quality") return quality?.terms[String(term.id)]?.share ?? (sort.down ? -1 : 2);
+    if (sort.key === "quality") return quality?.parts[String(term.id)]?.share ?? (sort.down ? -1 : 2);
     return (
       (sort.key === "hits" ? profile?.hits : sort.key === "texts" ? profile?.texts : profile?.evenness) ?? -1
     );
@@ -477,7 +488,7 @@ function TermTable({
                 category={category}
                 term={term}
                 profile={profileOf(term)}
-                quality={quality?.terms[String(term.id)]}
+                quality={quality?.parts[String(term.id)]}
                 groups={profiles?.groups ?? []}
                 top={top}
                 notes={notesOf(term)}

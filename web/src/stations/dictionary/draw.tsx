@@ -16,12 +16,10 @@ export interface Drawing {
 /** Draw a sample to judge, or go on with one drawn before. */
 export function DrawSample({
   drawing,
-  dictionary,
   category,
   onClose,
 }: {
   drawing: Drawing | null;
-  dictionary: Schema["DictionaryTree"];
   category: Schema["CategoryPublic"];
   onClose: () => void;
 }) {
@@ -33,21 +31,17 @@ export function DrawSample({
         : `Judge hits of ${category.name}`;
   return (
     <Dialog title={title} open={drawing !== null} onClose={onClose}>
-      {drawing && (
-        <DrawForm drawing={drawing} dictionary={dictionary} category={category} onClose={onClose} />
-      )}
+      {drawing && <DrawForm drawing={drawing} category={category} onClose={onClose} />}
     </Dialog>
   );
 }
 
 function DrawForm({
   drawing,
-  dictionary,
   category,
   onClose,
 }: {
   drawing: Drawing;
-  dictionary: Schema["DictionaryTree"];
   category: Schema["CategoryPublic"];
   onClose: () => void;
 }) {
@@ -56,24 +50,19 @@ function DrawForm({
   const { judge } = useEvidence();
   const [size, setSize] = useState(drawing.kind === "text" ? "50" : "20");
   const [seed, setSeed] = useState("");
-  const path = { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } };
+  const path = { path: { project_id, subject: "category", subject_id: category.id } };
   const before = useQuery({
     queryKey: keys.of(project_id, "samples", category.id),
     queryFn: () =>
-      data(
-        api.GET(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples",
-          { params: path },
-        ),
-      ),
+      data(api.GET("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/samples", { params: path })),
   });
   const name = drawing.term ? written(drawing.term) : "";
   const open = (sample: Schema["SamplePublic"]) => {
     judge({
-      dictionary_id: dictionary.id,
-      category_id: category.id,
+      subject: "category",
+      subject_id: category.id,
       sample_id: sample.id,
-      title: sample.term ? `“${sample.term}” in ${category.name}` : category.name,
+      title: sample.part ? `“${sample.part}” in ${category.name}` : category.name,
       colour: category.colour,
     });
     onClose();
@@ -81,24 +70,22 @@ function DrawForm({
   const draw = useChange(
     () =>
       data(
-        api.POST(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/samples",
-          {
-            params: path,
-            body: {
-              scope: [...scope],
-              kind: drawing.kind,
-              term_id: drawing.term?.id ?? null,
-              size: Number(size),
-              seed: Number(seed) || null,
-            },
+        api.POST("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/samples", {
+          params: path,
+          body: {
+            scope: [...scope],
+            kind: drawing.kind,
+            part: drawing.term?.id ?? null,
+            size: Number(size),
+            seed: Number(seed) || null,
           },
-        ),
+        }),
       ),
     open,
+    "verdicts",
   );
   const earlier = (before.data ?? []).filter(
-    (one) => one.kind === drawing.kind && (drawing.kind === "text" || one.term === name),
+    (one) => one.kind === drawing.kind && (drawing.kind === "text" || one.part === name),
   );
   return (
     <form

@@ -59,6 +59,7 @@ export function TermEntry({
       else if (sources.length > 1 || out.doubles)
         tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
     },
+    "terms",
   );
   const onPaste = (event: ClipboardEvent) => {
     const lines = event.clipboardData

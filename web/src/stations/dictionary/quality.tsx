@@ -10,13 +10,13 @@ export function Quality({
   onMissed,
   onVerdicts,
 }: {
-  quality: Schema["CategoryQuality"];
+  quality: Schema["ReviewQuality"];
   writes: boolean;
   onJudge: () => void;
   onMissed: () => void;
   onVerdicts: (kind: "hit" | "text", shows: "all" | "differ") => void;
 }) {
-  const { category, missed } = quality;
+  const { whole: category, missed } = quality;
   return (
     <section aria-label="Quality" className="mt-4 rounded-md border border-line bg-sheet px-3.5 py-2.5">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1.5">

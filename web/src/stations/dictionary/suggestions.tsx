@@ -64,6 +64,7 @@ export function Suggestions({
         ),
       ),
     (_, source) => tell(`“${source}” is a term of ${category.name} now. Undo takes it out.`),
+    "terms",
   );
   const dismiss = useChange(
     (form: string) =>
@@ -74,10 +75,12 @@ export function Suggestions({
         ),
       ),
     (out) => tell(`“${out.label}” will not be offered for ${category.name} again. Undo offers it again.`),
+    "terms",
   );
   const start = useChange(
     () => data(api.POST("/api/v1/projects/{project_id}/company", { params: { path: { project_id } } })),
     () => tell("Working out which words keep the same company."),
+    "jobs",
   );
   if (!category.terms.length) return null;
   const all = found.data?.suggestions ?? [];

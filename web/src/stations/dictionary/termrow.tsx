@@ -64,6 +64,7 @@ export function TermRow({
         }),
       ),
     () => setChanging(false),
+    "terms",
   );
   const drop = useChange(
     () =>
@@ -73,6 +74,7 @@ export function TermRow({
         }),
       ),
     () => tell(`“${term.source}” deleted. Undo brings it back.`),
+    "terms",
   );
   const exclude = useChange(
     (form: string) =>
@@ -83,6 +85,7 @@ export function TermRow({
         }),
       ),
     (_, form) => tell(`“${form}” is left out of ${term.source} now. Undo takes it in again.`),
+    "terms",
   );
   const split = useUsualSplit();
   const evidence = (group?: string) =>

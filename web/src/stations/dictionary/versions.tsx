@@ -42,6 +42,7 @@ export function Versions({
       setNote("");
       tell(`Version ${out.label} is named “${name.trim()}”.`);
     },
+    "terms",
   );
   const back = useChange(
     (number: number) =>
@@ -51,6 +52,7 @@ export function Versions({
         }),
       ),
     (out) => tell(`${out.label}. Undo goes forward again.`),
+    "terms",
   );
   if (found.isPending) return <Waiting what="Opening the versions" />;
   if (found.error) return <Failure error={found.error} />;
@@ -64,6 +66,8 @@ export function Versions({
       .filter((one) => one.id !== tree.id)
       .map((one) => ({ value: `${one.id}.`, label: `dictionary ${one.name}` })),
   ];
+  const now = versions.find((one) => one.now)?.number;
+  const others = choices.filter((one) => one.value !== `${tree.id}.${now}`);
   const before = versions.find((one) => !one.now);
   const stamp = tree.categories
     .map(
@@ -76,8 +80,9 @@ export function Versions({
     <div>
       <h1 className="text-[19px] font-[650]">Versions of {tree.name}</h1>
       <p className="mt-0.5 mb-3 max-w-[80ch] text-ink2">
-        A version is kept whenever the dictionary was counted with, exported or named, so that a published
-        number can be traced to its terms. Going back is a change like others: undo takes it back.
+        A version is kept whenever numbers made with the dictionary leave the project, when it is judged,
+        exported or named, so that a published number can be traced to its terms. Going back is a change like
+        others: undo takes it back.
       </p>
       <div className="grid grid-cols-[minmax(360px,1fr)_300px] items-start gap-5">
         <table
@@ -195,22 +200,20 @@ export function Versions({
       </div>
       <div className="mt-5 flex items-center gap-2">
         <b>What changed, from</b>
-        {choices.length > 1 ? (
+        {others.length > 0 ? (
           <Select
             aria-label="Compare with"
             value={chosen}
-            choices={choices.filter(
-              (one) => one.value !== `${tree.id}.${versions.find((v) => v.now)?.number}`,
-            )}
+            choices={others}
             onChange={setFirst}
             className="!w-[280px]"
           />
         ) : (
           <span className="text-ink2">There is only one version so far.</span>
         )}
-        {choices.length > 1 && <b>to now</b>}
+        {others.length > 0 && <b>to now</b>}
       </div>
-      {choices.length > 1 && chosen && (
+      {others.length > 0 && chosen && (
         <SidesHere
           first={{ dictionary_id: Number(other), version: number ? Number(number) : null }}
           second={{ dictionary_id: tree.id, version: null }}

@@ -41,6 +41,7 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
       );
       onClose();
     },
+    "terms",
   );
   if (all.data && !all.data.length)
     return <p className="text-ink2">There is no dictionary yet. Make one in the Dictionary station first.</p>;

@@ -282,6 +282,7 @@ function Actions({
           : `Set “${name}” made of ${plural(result.texts, "text")}.`,
       );
     },
+    "values",
   );
   const context = () => {
     const next = new URLSearchParams(search);

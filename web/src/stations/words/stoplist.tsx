@@ -23,11 +23,17 @@ export function StopList({
   const [typed, setTyped] = useState("");
   const [find, setFind] = useState("");
   const path = { params: { path: { project_id } } };
-  const change = useChange((given: { forms: string[]; listed: boolean }) =>
-    data(api.POST("/api/v1/projects/{project_id}/words/stop-list", { ...path, body: given })),
+  const change = useChange(
+    (given: { forms: string[]; listed: boolean }) =>
+      data(api.POST("/api/v1/projects/{project_id}/words/stop-list", { ...path, body: given })),
+    undefined,
+    "word lists",
   );
-  const choose = useChange((language: string) =>
-    data(api.PUT("/api/v1/projects/{project_id}/words/language", { ...path, body: { language } })),
+  const choose = useChange(
+    (language: string) =>
+      data(api.PUT("/api/v1/projects/{project_id}/words/language", { ...path, body: { language } })),
+    undefined,
+    "word lists",
   );
   const kept = new Set(settings.kept);
   const listed = [...settings.added, ...settings.shipped.filter((word) => !kept.has(word))]; // one’s own words first

@@ -150,6 +150,7 @@ export function Words() {
         }),
       ),
     (_, forms) => tell(`“${forms[0]}” is on the stop list now. Undo takes it off.`),
+    "word lists",
   );
   const open = (row: WordRow, group?: string) =>
     show({

@@ -1,4 +1,4 @@
-"""Judging hits, and texts without one."""
+"""Review: samples to judge, verdicts on places and on texts without one."""
 
 from __future__ import annotations
 
@@ -13,10 +13,10 @@ from winnower.api.schemas.scope import Scoped
 
 
 class SampleRequest(Scoped):
-    """Draw hits of the category or of one of its terms, or texts without a hit of the category."""
+    """Draw hits of the subject or of one of its parts, or texts without a hit of it."""
 
     kind: Literal["hit", "text"] = "hit"
-    term_id: int | None = None
+    part: int | None = None
     size: int = Field(default=20, ge=1, le=500)
     seed: int | None = Field(default=None, ge=1, le=999_999)
 
@@ -40,10 +40,13 @@ class SampleItem(Model):
 
 
 class SamplePublic(Model):
+    """``part`` is the part it was drawn from as it was written then, or empty."""
+
     id: int
     kind: Literal["hit", "text"]
-    category_id: int
-    term: str
+    subject: str
+    subject_id: int
+    part: str
     seed: int
     size: int
     judged: int
@@ -58,11 +61,11 @@ class SampleItems(Model):
 
 
 class VerdictsRequest(Scoped):
-    """Verdicts on the category, or on one of its terms; ``judge`` is one person’s account."""
+    """Verdicts on the subject, or on one of its parts; ``judge`` is one person’s account."""
 
     kind: Literal["hit", "text"] = "hit"
     show: Literal["all", "right", "wrong", "differ", "idle"] = "all"
-    term_id: int | None = None
+    part: int | None = None
     judge: int | None = None
     start: int = Field(default=0, ge=0)
     most: int = Field(default=50, ge=1, le=200)
@@ -97,7 +100,7 @@ class JudgeRequest(Model):
     start: int = Field(default=-1, ge=-1)
     end: int = Field(default=-1, ge=-1)
     verdict: Literal[0, 1] | None
-    term: str = Field(default="", max_length=800)
+    found_by: str = Field(default="", max_length=800)
 
 
 class QualityPublic(Model):
@@ -118,12 +121,12 @@ class MissedPublic(Model):
     with_hit: int
 
 
-class CategoryQuality(Model):
-    """Precision of the category and of each term with verdicts; ``disagreements`` are words on which
-    people gave different verdicts."""
+class ReviewQuality(Model):
+    """Precision of the subject and of each part with verdicts; ``disagreements`` are words on which people
+    gave different verdicts."""
 
-    category: QualityPublic
-    terms: dict[int, QualityPublic]
+    whole: QualityPublic
+    parts: dict[int, QualityPublic]
     missed: MissedPublic
     disagreements: int
     judges: list[str]
