@@ -28,6 +28,8 @@ class Settings:
     limit_archive_bytes: int
     limit_file_seconds: int
     session_hours: int
+    jobs_at_once: int
+    memory_bytes: int
 
     @property
     def index(self) -> Path:
@@ -48,4 +50,6 @@ def load_settings() -> Settings:
         limit_archive_bytes=_number("WINNOWER_LIMIT_ARCHIVE_BYTES", 8_000_000_000),
         limit_file_seconds=_number("WINNOWER_LIMIT_FILE_SECONDS", 120),
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
+        jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),
+        memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),
     )

@@ -207,7 +207,7 @@ def test_a_process_killed_among_documents_goes_on_where_it_was(
     with database.session() as session:
         job = jobs.make_job(session, project.id, account.id, "import", {"name": "x", "paths": paths})
     first = ImportRun(database, settings, job.id)
-    monkeypatch.setattr(first, "_withdraw", lambda *_: None)
+    monkeypatch.setattr("winnower.jobs.run._end", lambda *_: None)
     store, done = first._store, []
 
     def dying(ready):

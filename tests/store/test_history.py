@@ -140,7 +140,7 @@ def test_a_new_change_ends_redo(database, project, account, frames, act):
 
 def test_undo_takes_back_ones_own_changes_only(database, project, account, frames, act, tree):
     with database.session() as session:
-        other = make_account(session, f"other{project.id}", "Other", "pw")
+        other = make_account(session, f"other{project.id}", "Other", "a long password")
         session.add(Member(project_id=project.id, account_id=other.id, role="coder"))
     act(lambda r: store.make_category(r, loaded(r, frames), "Wonder"), by=other)
     with database.session() as session:
@@ -155,7 +155,7 @@ def test_undo_takes_back_ones_own_changes_only(database, project, account, frame
 
 def test_undo_refuses_where_somebody_changed_the_same_since(database, project, account, frames, act, tree):
     with database.session() as session:
-        other = make_account(session, f"second{project.id}", "Other", "pw")
+        other = make_account(session, f"second{project.id}", "Other", "a long password")
     act(
         lambda r: store.change_category(
             r, loaded(r, frames), category_id(r, frames, "Livelihood"), {"name": "Income"}, None
@@ -307,7 +307,7 @@ def test_sessions_begin_and_end(database, account):
 
 def test_readers_may_look_but_not_change(database, project):
     with database.session() as session:
-        reader = make_account(session, f"reader{project.id}", "Reader", "pw")
+        reader = make_account(session, f"reader{project.id}", "Reader", "a long password")
         with pytest.raises(NotFound):
             project_for(session, reader, project.id)
         session.add(Member(project_id=project.id, account_id=reader.id, role="reader"))

@@ -12,11 +12,12 @@ from tests.core.texts import table_of
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict, ReadError
 from winnower.core.scope import Scope, value_at
-from winnower.jobs.importing import ImportRun, project_lock
+from winnower.jobs.importing import ImportRun
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, tables
 from winnower.readers.mapping import guess_documents
 from winnower.store import bulk, jobs, reindex
+from winnower.store.imports import project_lock
 from winnower.store.models import (
     Delivery,
     Job,
@@ -195,7 +196,7 @@ def interrupted(database, settings, account, project, path, monkeypatch, after):
         params = {"name": "a", "paths": [(path.name, str(path))], "mapping": mapping_to_plain(NEWS_MAPPING)}
         job = jobs.make_job(session, project.id, account.id, "import", params)
     run = ImportRun(database, settings, job.id)
-    monkeypatch.setattr(run, "_withdraw", lambda *_: None)  # a dead process cannot tidy up
+    monkeypatch.setattr("winnower.jobs.run._end", lambda *_: None)  # a dead process cannot tidy up
     store, done = run._store, []
 
     def dying(ready):

@@ -38,6 +38,7 @@ from winnower.jobs.runner import Runner
 from winnower.settings import ROOT, Settings
 from winnower.store.corpus import CorpusCache
 from winnower.store.database import Database
+from winnower.store.memory import Memory
 
 WEB = ROOT / "web" / "dist"
 HELP = ROOT / "docs" / "help"
@@ -75,7 +76,9 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         docs_url=None,
         redoc_url=None,
     )
-    app.state.house = House(settings, database, CorpusCache(settings.index))
+    app.state.house = House(
+        settings, database, CorpusCache(settings.index, memory=Memory(settings.memory_bytes))
+    )
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.middleware("http")(same_site_only)

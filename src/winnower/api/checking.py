@@ -21,10 +21,9 @@ from winnower.core.errors import Conflict, NotFound
 from winnower.core.scope import Split, describe_fields
 from winnower.core.scope.conditions import missing
 from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path, earliest_first
-from winnower.store import jobs
+from winnower.store import jobs, overview
 from winnower.store import variables as store
 from winnower.store.corrections import correct_texts
-from winnower.store.models import Preference
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies, text_of
 
@@ -132,9 +131,9 @@ def _signature(corpus: OpenCorpus, places: np.ndarray) -> str:
     return blake2b(ids.tobytes(), digest_size=8).hexdigest()
 
 
-def _kept_row(desk: Desk) -> Preference | None:
+def _kept(desk: Desk) -> set[str]:
     """Groups that were kept on purpose; noted for the project, under who made it."""
-    return desk.session.get(Preference, (desk.project.id, desk.project.made_by, KEPT))
+    return set(overview.preference(desk.session, desk.project.id, desk.project.made_by, KEPT) or [])
 
 
 @router.get("/groups")
@@ -149,8 +148,7 @@ def groups(
     members = _members(corpus, found, kind)
     order = sorted(range(len(members)), key=lambda at: (-len(members[at]), at))[start : start + most]
     aside, alike = _aside(corpus), found["alike"].to_numpy()
-    row = _kept_row(desk)
-    kept = set(row.value) if row else set()
+    kept = _kept(desk)
     return c.AlikeGroups(
         total=len(members),
         groups=[
@@ -177,8 +175,7 @@ def settle(desk: Writing, given: c.SettleGroups) -> Changed:
     desk.corpus_to_change()
     corpus, found = _ready(desk)
     members = _members(corpus, found, given.kind)
-    row = _kept_row(desk)
-    kept = set(row.value) if row else set()
+    kept = _kept(desk)
     if given.groups is None:
         aside = _aside(corpus)
         chosen = [m for m in members if not aside[m].any() and _signature(corpus, m) not in kept]
@@ -201,9 +198,7 @@ def settle(desk: Writing, given: c.SettleGroups) -> Changed:
     recorder.save()
     signatures = {_signature(corpus, m) for m in chosen}
     value = sorted(kept | signatures if given.way == "all" else kept - signatures)
-    desk.session.merge(
-        Preference(project_id=desk.project.id, account_id=desk.project.made_by, name=KEPT, value=value)
-    )
+    overview.keep_preference(desk.session, desk.project.id, desk.project.made_by, KEPT, value)
     return Changed(texts=texts, label=recorder.label)
 
 

@@ -8,12 +8,11 @@ from pathlib import Path
 from typing import Annotated
 
 from fastapi import Cookie, Depends, Request
-from sqlalchemy.orm import Session
 
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
 from winnower.store.corpus import CorpusCache, with_new_values
-from winnower.store.database import Database
+from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
 from winnower.store.models import Account, Project

@@ -6,14 +6,12 @@ from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Path, Query
-from sqlalchemy import select
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import looked_up
 from winnower.core.compare import AnyTarget, Cell, Comparison, OfDictionary, OfSearch, OfTerms, rows_of
 from winnower.core.dictionary import TermEntry
-from winnower.core.errors import Conflict, NotFound
 from winnower.core.places import passages
 from winnower.core.scope import (
     Finds,
@@ -23,12 +21,11 @@ from winnower.core.scope import (
     TextColumn,
     describe_fields,
     scope_from_plain,
-    scope_to_plain,
     value_at,
 )
 from winnower.core.scope.conditions import missing
-from winnower.store.history import Recorder
-from winnower.store.models import CategoryRow, DictionaryRow, Preference, Source, Subcorpus, TermRow
+from winnower.store import overview
+from winnower.store.models import Subcorpus
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import text_of
 
@@ -182,10 +179,7 @@ def _marks(desk: Desk, place: int, what: tuple[AnyTarget, str | None] | None) ->
 
 @router.get("/subcorpora")
 def subcorpora(desk: Reading) -> list[s.SubcorpusPublic]:
-    rows = desk.session.scalars(
-        select(Subcorpus).where(Subcorpus.project_id == desk.project.id).order_by(Subcorpus.name)
-    )
-    return [_subcorpus(row) for row in rows]
+    return [_subcorpus(row) for row in overview.subcorpora_of(desk.session, desk.project.id)]
 
 
 def _subcorpus(row: Subcorpus) -> s.SubcorpusPublic:
@@ -198,34 +192,18 @@ def _subcorpus(row: Subcorpus) -> s.SubcorpusPublic:
 def keep_subcorpus(desk: Writing, given: s.SubcorpusCreate) -> s.SubcorpusPublic:
     """Keep a scope under a name."""
     name = " ".join(given.name.split())
-    taken = select(Subcorpus).where(Subcorpus.project_id == desk.project.id, Subcorpus.name == name)
-    if desk.session.scalar(taken):
-        raise Conflict(f"There is a subcorpus named “{name}” already.")
-    recorder = _recorder(desk, f"Keep subcorpus {name}")
-    row = recorder.insert(
-        Subcorpus(
-            project_id=desk.project.id,
-            name=name,
-            scope=scope_to_plain(Scope(given.scope)),
-            made_by=desk.account.id,
-        )
-    )
+    recorder = desk.recorder(f"Keep subcorpus {name}")
+    row = overview.keep_subcorpus(recorder, name, Scope(given.scope))
     recorder.save()
     return _subcorpus(row)
 
 
 @router.delete("/subcorpora/{subcorpus_id}", status_code=204)
 def drop_subcorpus(desk: Writing, subcorpus_id: int) -> None:
-    row = desk.session.get(Subcorpus, subcorpus_id)
-    if row is None or row.project_id != desk.project.id:
-        raise NotFound("There is no such subcorpus.")
-    recorder = _recorder(desk, f"Delete subcorpus {row.name}")
+    row = overview.subcorpus_of(desk.session, desk.project.id, subcorpus_id)
+    recorder = desk.recorder(f"Delete subcorpus {row.name}")
     recorder.delete(row)
     recorder.save()
-
-
-def _recorder(desk: Desk, label: str) -> Recorder:
-    return Recorder(desk.session, desk.project.id, desk.account.id, label)
 
 
 @router.get("/go-to")
@@ -234,8 +212,8 @@ def go_to(desk: Reading, q: Annotated[str, Query(max_length=200)] = "") -> list[
     wanted = q.strip()
     if not wanted:
         return []
-    like = "%" + wanted.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-    found = [*_go_to_rows(desk, like)]
+    named = overview.named_like(desk.session, desk.project.id, wanted)
+    found = [s.GoToHit(**one._asdict()) for one in named]
     places, total = desk.corpus.page(Scope((InTitle(wanted),)), "title", False, 0, 8)
     for place in places:
         text = line(desk.corpus, int(place))
@@ -244,51 +222,16 @@ def go_to(desk: Reading, q: Annotated[str, Query(max_length=200)] = "") -> list[
     return found
 
 
-def _go_to_rows(desk: Desk, like: str) -> list[s.GoToHit]:
-    project, session = desk.project.id, desk.session
-    found: list[s.GoToHit] = []
-    categories = (
-        select(CategoryRow.id, CategoryRow.name, DictionaryRow.name, DictionaryRow.id)
-        .join(DictionaryRow)
-        .where(DictionaryRow.project_id == project, CategoryRow.name.collate("utf8mb4_unicode_ci").like(like))
-        .limit(6)
-    )
-    for row_id, name, dictionary, parent in session.execute(categories):
-        found.append(s.GoToHit(kind="category", label=name, detail=dictionary, id=row_id, parent_id=parent))
-    terms = (
-        select(TermRow.category_id, TermRow.source, CategoryRow.name, DictionaryRow.id)
-        .join(CategoryRow, CategoryRow.id == TermRow.category_id)
-        .join(DictionaryRow)
-        .where(DictionaryRow.project_id == project, TermRow.source.collate("utf8mb4_unicode_ci").like(like))
-        .limit(6)
-    )
-    for category, source, name, parent in session.execute(terms):
-        found.append(s.GoToHit(kind="term", label=source, detail=name, id=category, parent_id=parent))
-    kept = select(Subcorpus.id, Subcorpus.name).where(
-        Subcorpus.project_id == project, Subcorpus.name.collate("utf8mb4_unicode_ci").like(like)
-    )
-    for row_id, name in session.execute(kept.limit(6)):
-        found.append(s.GoToHit(kind="subcorpus", label=name, detail="Subcorpus", id=row_id))
-    sources = select(Source.id, Source.name).where(
-        Source.project_id == project, Source.name.collate("utf8mb4_unicode_ci").like(like)
-    )
-    for row_id, name in session.execute(sources.limit(6)):
-        found.append(s.GoToHit(kind="source", label=name, detail="Source", id=row_id))
-    return found
-
-
 @router.get("/preferences/{name}")
 def preference(desk: Reading, name: Annotated[str, Path(max_length=40)]) -> s.PreferenceValue:
     """What this person chose for a view; an empty list where nothing was."""
-    row = desk.session.get(Preference, (desk.project.id, desk.account.id, name))
-    return s.PreferenceValue(value=row.value if row else None)
+    kept = overview.preference(desk.session, desk.project.id, desk.account.id, name)
+    return s.PreferenceValue(value=kept)
 
 
 @router.put("/preferences/{name}")
 def keep_preference(
     desk: Reading, name: Annotated[str, Path(max_length=40)], given: s.PreferenceValue
 ) -> s.PreferenceValue:
-    desk.session.merge(
-        Preference(project_id=desk.project.id, account_id=desk.account.id, name=name, value=given.value or [])
-    )
+    overview.keep_preference(desk.session, desk.project.id, desk.account.id, name, given.value or [])
     return given

@@ -7,12 +7,11 @@ import logging
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from sqlalchemy.exc import DBAPIError, IntegrityError
 from starlette.exceptions import HTTPException
 
 from winnower.core import errors
 from winnower.store.accounts import NotAllowed, SignInError
-from winnower.store.database import is_away
+from winnower.store.database import DatabaseRefused, RowRefused, is_away
 
 log = logging.getLogger("winnower")
 
@@ -48,13 +47,13 @@ def install(app: FastAPI) -> None:
             more["current"] = {key: str(value) for key, value in error.current.items()}
         return problem(status, title, error.message, **more)
 
-    @app.exception_handler(IntegrityError)
-    async def taken(_: Request, error: IntegrityError) -> JSONResponse:
+    @app.exception_handler(RowRefused)
+    async def taken(_: Request, error: RowRefused) -> JSONResponse:
         log.warning("integrity: %s", error.orig)
         return problem(409, "Changed or taken", "Somebody else changed this a moment ago. Load it again.")
 
-    @app.exception_handler(DBAPIError)
-    async def database(_: Request, error: DBAPIError) -> JSONResponse:
+    @app.exception_handler(DatabaseRefused)
+    async def database(_: Request, error: DatabaseRefused) -> JSONResponse:
         if is_away(error):
             return problem(503, "Away for a moment", AWAY)
         log.error("database", exc_info=error)

@@ -14,7 +14,6 @@ from typing import Annotated, BinaryIO
 import orjson
 from fastapi import APIRouter, Depends, Request, Response
 from fastapi.responses import StreamingResponse
-from sqlalchemy import select
 from starlette.datastructures import UploadFile
 
 from winnower.api import schemas as s
@@ -27,9 +26,10 @@ from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping
 from winnower.readers.documents import WITH_ENCODING
 from winnower.readers.prepare import PreparedTexts
+from winnower.store import imports as store
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
-from winnower.store.models import Account, Delivery, Job, KeptMapping, Upload
+from winnower.store.models import Job, Upload
 from winnower.store.reindex import follow
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -56,9 +56,7 @@ Received = Annotated[list[tuple[str, UploadFile]], Depends(received)]
 
 def keep_upload(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Upload:
     """Keep received files under numbers until they are imported. Raises WinnowerError over the limit."""
-    row = Upload(project_id=desk.project.id, account_id=desk.account.id, files=[])
-    desk.session.add(row)
-    desk.session.flush()
+    row = store.make_upload(desk.session, desk.project.id, desk.account.id)
     limit = desk.house.settings.limit_upload_bytes
     folder = desk.house.settings.uploads / str(row.id)
     folder.mkdir(parents=True, exist_ok=True)
@@ -97,8 +95,8 @@ def upload(desk: Writing, files: Received) -> s.UploadPublic:
 
 def upload_paths(desk: Desk, upload_id: int) -> list[tuple[str, Path]]:
     """Names and places of what was received. Raises NotFound."""
-    row = desk.session.get(Upload, upload_id)
-    if row is None or row.project_id != desk.project.id:
+    row = store.upload_of(desk.session, desk.project.id, upload_id)
+    if row is None:
         raise NotFound("These files are no longer here. Drop them again.")
     folder = desk.house.settings.uploads / str(row.id)
     return [(name, folder / f"{at:06d}") for at, name in enumerate(row.files)]
@@ -112,8 +110,7 @@ def _lots(given: dict[str, s.LotChoiceModel]) -> dict:
 @router.post("/uploads/{upload_id}/preview")
 def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview:
     """How the files would be read, and what would not go in."""
-    rows = select(KeptMapping.lot, KeptMapping.choice).where(KeptMapping.project_id == desk.project.id)
-    kept = {lot: choice for lot, choice in desk.session.execute(rows)}
+    kept = store.kept_mappings(desk.session, desk.project.id)
     look = first_look(upload_paths(desk, upload_id), desk.house.settings, lots=_lots(asked.lots), kept=kept)
     return s.Preview(
         lots=[_lot(one) for one in look.lots],
@@ -215,10 +212,7 @@ def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
 def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
     """Begin to import what was uploaded; how each lot is taken is kept for the next delivery."""
     params = _params(desk, given)
-    for key, choice in params["lots"].items():
-        desk.session.merge(
-            KeptMapping(project_id=desk.project.id, lot=key, choice=choice, made_by=desk.account.id)
-        )
+    store.keep_mappings(desk.session, desk.project.id, desk.account.id, dict(params["lots"].items()))
     job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
     desk.session.commit()
     request.app.state.runner.wake()
@@ -294,13 +288,6 @@ def _job_now(house: House, project_id: int, job_id: int) -> s.JobPublic:
 @router.get("/deliveries")
 def deliveries(desk: Reading) -> list[s.DeliveryPublic]:
     """What was imported, by whom and when, newest first."""
-    rows = desk.session.execute(
-        select(Delivery, Account.full_name)
-        .join(Account, Account.id == Delivery.made_by)
-        .where(Delivery.project_id == desk.project.id, Delivery.state != "running")
-        .order_by(Delivery.id.desc())
-        .limit(200)
-    )
     return [
         s.DeliveryPublic(
             id=row.id,
@@ -310,7 +297,7 @@ def deliveries(desk: Reading) -> list[s.DeliveryPublic]:
             report=row.report or {},
             state=row.state,  # type: ignore[arg-type]
         )
-        for row, who in rows
+        for row, who in store.deliveries_of(desk.session, desk.project.id)
     ]
 
 
@@ -318,8 +305,8 @@ def deliveries(desk: Reading) -> list[s.DeliveryPublic]:
 def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
     """Take a whole delivery out of the project; the report stays, and undo brings the texts back."""
     desk.corpus_to_change()
-    row = desk.session.get(Delivery, delivery_id)
-    if row is None or row.project_id != desk.project.id or row.state != "done":
+    row = store.delivery_row(desk.session, desk.project.id, delivery_id)
+    if row is None or row.state != "done":
         raise NotFound("There is no such delivery, or it was undone already.")
     recorder = desk.recorder(f"Undo delivery {row.name}")
     recorder.update(row, {"state": "undone"})
@@ -331,8 +318,8 @@ def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
 @router.get("/deliveries/{delivery_id}/report")
 def delivery_report(desk: Reading, delivery_id: int) -> Response:
     """What was not taken or not as given, as CSV."""
-    row = desk.session.get(Delivery, delivery_id)
-    if row is None or row.project_id != desk.project.id:
+    row = store.delivery_row(desk.session, desk.project.id, delivery_id)
+    if row is None:
         raise NotFound("There is no such delivery.")
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")

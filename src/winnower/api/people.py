@@ -5,15 +5,26 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Cookie, Response
-from sqlalchemy import func, select
 
 from winnower.api import schemas as s
 from winnower.api.context import COOKIE, AccountDep, Desk, HouseDep, Reading, SessionDep, Writing
-from winnower.store import accounts, history
-from winnower.store.models import CategoryRow, DictionaryRow, Job, Member, TermRow
+from winnower.store import accounts, history, overview
 from winnower.store.reindex import follow
 
 router = APIRouter()
+
+
+@router.get("/start")
+def start(session: SessionDep) -> s.Start:
+    """Whether this installation has an account to sign in with yet."""
+    return s.Start(empty=not accounts.anyone_can_sign_in(session))
+
+
+@router.post("/start", status_code=201)
+def first_account(given: s.FirstAccount, at: HouseDep, session: SessionDep, response: Response) -> s.Me:
+    """Make the first account of an empty installation, and sign it in."""
+    accounts.make_first_account(session, given.name, given.full_name, given.password)
+    return sign_in(s.SignIn(name=given.name.strip(), password=given.password), at, session, response)
 
 
 @router.post("/sign-in")
@@ -60,33 +71,17 @@ def project(desk: Reading) -> s.ProjectSummary:
     """What the header shows."""
     corpus, session = desk.corpus, desk.session
     undo, redo = history.next_commands(session, desk.project.id, desk.account.id)
-    terms = session.scalar(
-        select(func.count())
-        .select_from(TermRow)
-        .join(CategoryRow)
-        .join(DictionaryRow)
-        .where(DictionaryRow.project_id == desk.project.id)
-    )
-    counted = {
-        "dictionaries": select(func.count()).where(DictionaryRow.project_id == desk.project.id),
-        "running_jobs": select(func.count()).where(
-            Job.project_id == desk.project.id, Job.state.in_(("queued", "running"))
-        ),
-    }
-    role = select(Member.role).where(
-        Member.project_id == desk.project.id, Member.account_id == desk.account.id
-    )
+    counts = overview.counts_of(session, desk.project.id)
     return s.ProjectSummary(
         id=desk.project.id,
         name=desk.project.name,
-        role=session.scalar(role) or "reader",
+        role=overview.role_of(session, desk.project.id, desk.account.id),
         revision=f"{corpus.state.texts}.{corpus.state.values}",
         texts=corpus.columns.n_texts,
         words=int(corpus.columns.words.sum()),
-        terms=terms or 0,
         undo=undo.label if undo else None,
         redo=redo.label if redo else None,
-        **{name: session.scalar(query) or 0 for name, query in counted.items()},
+        **counts._asdict(),
     )
 
 

@@ -6,7 +6,6 @@ import tempfile
 from pathlib import Path
 
 from fastapi import APIRouter, Request
-from sqlalchemy import select
 
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.imports import Received, job_public, keep_upload
@@ -14,14 +13,15 @@ from winnower.api.schemas import reading as r
 from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.variables import Changed
 from winnower.core.coding import Moves
-from winnower.core.errors import NotFound, ReadError, WinnowerError
+from winnower.core.errors import ReadError, WinnowerError
 from winnower.core.reference import Reference, cite
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target, list_files
 from winnower.readers.documents import read_document
-from winnower.store import jobs
+from winnower.store import jobs, reading
 from winnower.store.corrections import correct_texts
-from winnower.store.models import Account, TextEdit, TextNote, TextPlace, TextRow
+from winnower.store.imports import add_places
+from winnower.store.models import TextNote, TextRow
 from winnower.store.texts import text_of
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -32,24 +32,14 @@ AROUND = 60
 def beside(desk: Reading, text_id: int) -> r.Aside:
     """Pages and sections, notes, reference and corrections of a text."""
     row, body, source = text_of(desk.session, desk.project.id, text_id)
-    session = desk.session
-    places = session.scalars(select(TextPlace).where(TextPlace.text_id == text_id).order_by(TextPlace.start))
+    places = reading.places_in(desk.session, text_id)
     return r.Aside(
         places=[r.PlacePublic(kind=p.kind, start=p.start, label=p.label) for p in places],  # type: ignore[arg-type]
-        notes=[_note(desk, note, who) for note, who in _notes(desk, text_id)],
+        notes=[_note(desk, note, who) for note, who in reading.notes_on(desk.session, text_id)],
         reference=_reference(row, source),
         edits=_edits(desk, text_id, body),
         placeholder=bool(row.placeholder),
     )
-
-
-def _notes(desk: Desk, text_id: int):
-    return desk.session.execute(
-        select(TextNote, Account.full_name)
-        .outerjoin(Account, Account.id == TextNote.made_by)
-        .where(TextNote.text_id == text_id)
-        .order_by(TextNote.start.is_(None).desc(), TextNote.start, TextNote.id)
-    ).all()
 
 
 def _note(desk: Desk, found: TextNote, who: str | None) -> r.NotePublic:
@@ -82,15 +72,8 @@ def _reference(row: TextRow, source: str | None) -> r.ReferencePublic:
 
 
 def _edits(desk: Desk, text_id: int, body: str) -> list[r.EditPublic]:
-    rows = desk.session.execute(
-        select(TextEdit, Account.full_name)
-        .join(Account, Account.id == TextEdit.made_by)
-        .where(TextEdit.text_id == text_id)
-        .order_by(TextEdit.id.desc())
-        .limit(50)
-    ).all()
     out, after = [], body
-    for edit, who in rows:
+    for edit, who in reading.edits_of(desk.session, text_id):
         removed, added = _first_change(edit.before, after)
         out.append(
             r.EditPublic(
@@ -149,10 +132,8 @@ def attach(desk: Writing, text_id: int, files: Received) -> Changed:
         raise ReadError(document.reason)
     recorder = desk.recorder(f"Filled “{row.title[:120]}” from {name[:100]}")
     texts = correct_texts(recorder, desk.folder, {text_id: document.body}, f"Filled from {name}"[:200])
-    desk.session.add_all(
-        TextPlace(text_id=text_id, seq=seq, kind=p.kind, start=p.start, label=p.label[:300])
-        for seq, p in enumerate(document.places, 1_000)
-    )
+    places = [(seq, p.kind, p.start, p.label) for seq, p in enumerate(document.places, 1_000)]
+    add_places(desk.session, text_id, places)
     recorder.save()
     return Changed(texts=texts, label=recorder.label)
 
@@ -188,17 +169,9 @@ def make_note(desk: Writing, text_id: int, given: r.NoteCreate) -> Changed:
     return Changed(texts=1, label=recorder.label)
 
 
-def _note_of(desk: Desk, note_id: int) -> TextNote:
-    note = desk.session.get(TextNote, note_id)
-    if note is None:
-        raise NotFound("There is no such note.")
-    text_of(desk.session, desk.project.id, note.text_id)
-    return note
-
-
 @router.patch("/notes/{note_id}")
 def change_note(desk: Writing, note_id: int, given: r.NoteUpdate) -> Changed:
-    note = _note_of(desk, note_id)
+    note = reading.note_of(desk.session, desk.project.id, note_id)
     recorder = desk.recorder("Change a note")
     recorder.update(note, {"body": given.body.strip()}, given.revision)
     recorder.save()
@@ -207,7 +180,7 @@ def change_note(desk: Writing, note_id: int, given: r.NoteUpdate) -> Changed:
 
 @router.delete("/notes/{note_id}")
 def delete_note(desk: Writing, note_id: int) -> Changed:
-    note = _note_of(desk, note_id)
+    note = reading.note_of(desk.session, desk.project.id, note_id)
     recorder = desk.recorder("Delete a note")
     recorder.delete(note)
     recorder.save()

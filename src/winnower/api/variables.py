@@ -9,7 +9,7 @@ import numpy as np
 from fastapi import APIRouter, Query
 from pydantic import TypeAdapter
 
-from winnower.api.context import Desk, Reading, Writing
+from winnower.api.context import Reading, Writing
 from winnower.api.imports import upload_paths
 from winnower.api.schemas import variables as v
 from winnower.core.errors import Conflict, NotFound, WinnowerError
@@ -59,21 +59,13 @@ def variables(desk: Reading) -> list[v.VariablePublic]:
 
     corpus = desk.corpus
     counted = {f.key: f for f in corpus.kept("fields", lambda c: describe_fields(c.columns))}
-    rows = {row.id: row for row in _all_values(desk)}
     by_variable: dict[int, list[VariableCategory]] = {}
-    for row in rows.values():
+    for row in store.all_values(desk.session, desk.project.id):
         by_variable.setdefault(row.variable_id, []).append(row)
     return [
         _public(corpus, one, by_variable.get(one.id, []), counted)
         for one in variables_of(desk.session, desk.project.id)
     ]
-
-
-def _all_values(desk: Desk) -> list[VariableCategory]:
-    from sqlalchemy import select
-
-    rows = select(VariableCategory).join(Variable).where(Variable.project_id == desk.project.id)
-    return list(desk.session.scalars(rows.order_by(VariableCategory.position, VariableCategory.id)))
 
 
 def _public(
@@ -188,19 +180,11 @@ def delete_variable(desk: Writing, variable_id: int) -> v.Changed:
     return v.Changed(texts=texts, label=recorder.label)
 
 
-def _value(desk: Desk, value_id: int) -> VariableCategory:
-    row = desk.session.get(VariableCategory, value_id)
-    if row is None:
-        raise NotFound("There is no such value in this project.")
-    store.variable_of(desk.session, desk.project.id, row.variable_id)
-    return row
-
-
 @router.patch("/values/{value_id}")
 def rename_value(desk: Writing, value_id: int, given: v.RenameValue) -> v.Changed:
     """Rename a value; where there is one of that name, the two become one."""
     corpus = desk.corpus_to_change()
-    row = _value(desk, value_id)
+    row = store.value_of(desk.session, desk.project.id, value_id)
     recorder = desk.recorder(f"Rename {row.label} to {given.label}")
     store.rename_category(recorder, corpus, row, given.label)
     recorder.save()
@@ -211,7 +195,7 @@ def rename_value(desk: Writing, value_id: int, given: v.RenameValue) -> v.Change
 def delete_value(desk: Writing, value_id: int) -> v.Changed:
     """Take a value, or a set, away from all texts."""
     corpus = desk.corpus_to_change()
-    row = _value(desk, value_id)
+    row = store.value_of(desk.session, desk.project.id, value_id)
     recorder = desk.recorder(f"Delete {row.label}")
     texts = store.delete_category(recorder, corpus, row)
     recorder.save()
@@ -222,8 +206,8 @@ def delete_value(desk: Writing, value_id: int) -> v.Changed:
 def merge_values(desk: Writing, variable_id: int, given: v.MergeValues) -> v.Changed:
     """Several values become one."""
     corpus = desk.corpus_to_change()
-    rows = [_value(desk, value_id) for value_id in given.ids]
-    into = _value(desk, given.into)
+    rows = [store.value_of(desk.session, desk.project.id, value_id) for value_id in given.ids]
+    into = store.value_of(desk.session, desk.project.id, given.into)
     if any(row.variable_id != variable_id for row in [*rows, into]):
         raise WinnowerError("Values of different variables cannot be merged.")
     recorder = desk.recorder(f"Merge {', '.join(row.label for row in rows)[:200]} into {into.label}")

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from sqlalchemy import func, select
 
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
@@ -18,13 +17,14 @@ from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.mapping import guess_references
 from winnower.readers.reference_lists import HEADER as REFERENCE_COLUMNS
 from winnower.settings import ROOT, Settings
-from winnower.store.accounts import make_account, make_project
+from winnower.store.accounts import demo_people
 from winnower.store.corpus import open_corpus, with_new_values
 from winnower.store.database import Database
-from winnower.store.dictionaries import import_dictionary
+from winnower.store.dictionaries import dictionaries_of, import_dictionary
 from winnower.store.history import Recorder
+from winnower.store.imports import deliveries_done
 from winnower.store.jobs import make_job
-from winnower.store.models import Account, Delivery, DictionaryRow, Member, Project, VariableCategory
+from winnower.store.models import Project, VariableCategory
 from winnower.store.opened import OpenCorpus
 from winnower.store.variables import make_variable, role_variable, set_values
 
@@ -127,23 +127,12 @@ DELIVERIES = (
 def load_demo(settings: Settings, database: Database, tell: Callable[[str], None]) -> int:
     """Accounts, project, texts and dictionary, unless they are there; the project's id."""
     with database.session() as session:
-        accounts = {name: session.scalar(select(Account).where(Account.name == name)) for name, _ in PEOPLE}
-        for name, full_name in PEOPLE:
-            accounts[name] = accounts[name] or make_account(session, name, full_name, DEMO_PASSWORD)
-        mira, jonas = (accounts[name] for name, _ in PEOPLE)
-        assert mira is not None and jonas is not None
-        found = session.scalar(
-            select(Project).where(Project.name == PROJECT_NAME, Project.made_by == mira.id)
-        )
-        if found is None:
-            tell("Loading the demo project")
-            found = make_project(session, mira, PROJECT_NAME)
-            session.add(Member(project_id=found.id, account_id=jonas.id, role="coder"))
-        project_id, account_id = found.id, mira.id
-        done = session.scalar(
-            select(func.count()).select_from(Delivery).where(Delivery.project_id == project_id)
-        )
-    for delivery in DELIVERIES[done or 0 :]:
+        owner, project, new = demo_people(session, PEOPLE, DEMO_PASSWORD, PROJECT_NAME)
+        project_id, account_id = project.id, owner.id
+        done = deliveries_done(session, project_id)
+    if new:
+        tell("Loading the demo project")
+    for delivery in DELIVERIES[done:]:
         new = _deliver(settings, database, project_id, account_id, delivery)
         tell(f"  {delivery.name}: {new:,} texts")
     if not done:
@@ -219,7 +208,7 @@ def _check(settings: Settings, database: Database, project_id: int, account_id: 
 
 def _load_dictionary(database: Database, project_id: int, account_id: int) -> None:
     with database.session() as session:
-        if session.scalar(select(DictionaryRow).where(DictionaryRow.project_id == project_id)):
+        if dictionaries_of(session, project_id):
             return
         read = read_dictionary_file(FOLDER / "lynx-frames.csv")
         recorder = Recorder(session, project_id, account_id, "Import dictionary lynx-frames.csv")

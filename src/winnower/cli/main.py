@@ -6,6 +6,7 @@ import typer
 
 from winnower.cli import counting, database, dictionary, reading, serving
 from winnower.cli.importing import import_texts
+from winnower.cli.people import people
 from winnower.cli.projects import projects
 
 app = typer.Typer(
@@ -16,6 +17,7 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
 )
 app.add_typer(projects, name="project")
+app.add_typer(people, name="account")
 app.add_typer(dictionary.dictionaries, name="dictionary")
 app.add_typer(database.databases, name="db")
 app.command("import")(import_texts)

@@ -7,7 +7,8 @@ from typing import Annotated
 import typer
 
 from winnower.cli.common import desk
-from winnower.store.accounts import make_project, projects_of
+from winnower.store.accounts import make_project, project_named, projects_of
+from winnower.store.accounts import share as share_project
 
 projects = typer.Typer(help="Projects.", no_args_is_help=True)
 
@@ -26,3 +27,14 @@ def listed() -> None:
     with desk() as at, at.database.session() as session:
         for project, _, texts in projects_of(session, at.account):
             print(f"{project.id}\t{texts}\t{project.name}")
+
+
+@projects.command("share")
+def share(
+    project: Annotated[str, typer.Argument(help="Name or number of the project.")],
+    name: Annotated[str, typer.Argument(help="Account it is shared with.")],
+    role: Annotated[str, typer.Argument(help="owner, coder or reader.")] = "reader",
+) -> None:
+    """Share a project with an account, or change its role."""
+    with desk() as at, at.database.session() as session:
+        print(share_project(session, project_named(session, at.account, project), name, role))

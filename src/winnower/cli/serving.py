@@ -14,9 +14,8 @@ import typer
 from winnower.cli.common import database_in_use, say
 from winnower.core.errors import WinnowerError
 from winnower.settings import Settings, load_settings
-from winnower.store.accounts import make_account
+from winnower.store.accounts import anyone_can_sign_in
 from winnower.store.database import Database
-from winnower.store.models import Account
 from winnower.store.server import free_port
 
 FIRST_PORT = 8410
@@ -24,14 +23,9 @@ FIRST_PORT = 8410
 Port = Annotated[int, typer.Option(help="Port on loopback; the next free one is taken if it is in use.")]
 
 
-def serve(
-    port: Port = FIRST_PORT,
-    account: Annotated[
-        str | None, typer.Option(help="Make an account of this name first; asks for its password.")
-    ] = None,
-) -> None:
-    """Serve the web application."""
-    _with_database(port, lambda settings, database: _ensure_account(database, account), "")
+def serve(port: Port = FIRST_PORT) -> None:
+    """Serve the web application; the first visit of an empty installation makes the first account."""
+    _with_database(port, _greet, "")
 
 
 def demo(
@@ -50,14 +44,10 @@ def demo(
     _with_database(port, prepare, "demo" if open_browser else "")
 
 
-def _ensure_account(database: Database, name: str | None) -> str:
-    if name:
-        password = typer.prompt("Password", hide_input=True, confirmation_prompt=True)
-        with database.session() as session:
-            make_account(session, name, name, password)
+def _greet(settings: Settings, database: Database) -> str:
     with database.session() as session:
-        if not session.query(Account).count():
-            say("There is no account yet. Make one with: ./winnower serve --account NAME")
+        if not anyone_can_sign_in(session):
+            say("There is no account yet. The first visit asks for one; or: ./winnower account add NAME")
     return "/"
 
 

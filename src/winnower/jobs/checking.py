@@ -9,27 +9,28 @@ none), near (group of texts nearly alike), alike, language, damaged (bool), lost
 from __future__ import annotations
 
 import os
-import time
-from collections.abc import Callable
+from contextlib import nullcontext
 from pathlib import Path
+from typing import Any, NamedTuple
 
 import numpy as np
 import polars as pl
-from sqlalchemy import select
 
 from winnower.core.check import SIGNS_OF_DAMAGE, language_of, near_duplicates, repair
 from winnower.core.scope import NO_DATE, DateColumn
-from winnower.jobs.ending import ended_in_order
+from winnower.jobs.executor import executor, in_order
+from winnower.jobs.run import Progress, Stage, carry_out
 from winnower.settings import Settings
-from winnower.store import jobs
 from winnower.store.bulk import chunks
 from winnower.store.corpus import open_corpus
-from winnower.store.database import Database
-from winnower.store.models import Project, TextRow
+from winnower.store.database import Database, Session
+from winnower.store.imports import contents_of
+from winnower.store.models import Job, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies
 
 TEXTS_AT_ONCE = 2_000
+FEW_PARTS = 4
 DEFAULT_THRESHOLD = 0.6
 
 
@@ -50,97 +51,105 @@ def earliest_first(corpus: OpenCorpus) -> np.ndarray:
 class CheckRun:
     """One check from its job row to its findings."""
 
+    what = "The check"
+
     def __init__(self, database: Database, settings: Settings, job_id: int) -> None:
         self.database, self.settings, self.job_id = database, settings, job_id
-        self._told = 0.0
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""
-        with ended_in_order(self.database, self.job_id, "The check"):
-            with self.database.session() as session:
-                job = jobs.begin(session, self.job_id)
-                threshold = float(job.params.get("threshold", DEFAULT_THRESHOLD))
-                project = session.get_one(Project, job.project_id)
-                folder = self.settings.index / str(project.id)
-                corpus = open_corpus(session, project, folder)
-            found = self._check(corpus, project.id, threshold)
-            path = check_path(folder, corpus.revision)
-            draft = path.with_suffix(".part")
-            found.write_ipc(draft, compression="uncompressed")
-            os.replace(draft, path)
-            with self.database.session() as session:
-                result = {"threshold": threshold, "revision": corpus.revision}
-                jobs.finish(session, self.job_id, "done", result=result)
+        carry_out(self.database, self.job_id, self)
 
-    def _check(self, corpus: OpenCorpus, project_id: int, threshold: float) -> pl.DataFrame:
-        ids = corpus.columns.text_id
-        near = near_duplicates(
-            corpus.index, threshold, earliest_first(corpus), self._teller("Comparing texts", 0, 50)
-        )
-        same = self._same(project_id, corpus)
-        language, damaged, lost = self._read(ids, self._teller("Reading texts", 50, 100))
-        return pl.DataFrame(
+    def begin(self, session: Session, job: Job) -> None:
+        self.threshold = float(job.params.get("threshold", DEFAULT_THRESHOLD))
+        self.project = session.get_one(Project, job.project_id)
+        self.corpus = open_corpus(session, self.project, self.settings.index / str(self.project.id))
+        self.path = check_path(self.corpus.folder, self.corpus.revision)
+
+    def stages(self) -> tuple[Stage, ...]:
+        return Stage("Comparing texts", 0, 50, self._compare), Stage("Reading texts", 50, 100, self._read)
+
+    def publish(self, session: Session) -> dict[str, Any]:
+        found = pl.DataFrame(
             {
-                "text_id": ids,
-                "same": same,
-                "near": near.group,
-                "alike": near.alike,
-                "language": pl.Series(language, dtype=pl.String),
-                "damaged": damaged,
-                "lost": lost,
+                "text_id": self.corpus.columns.text_id,
+                "same": self.same,
+                "near": self.near.group,
+                "alike": self.near.alike,
+                "language": pl.Series(self.language, dtype=pl.String),
+                "damaged": self.damaged,
+                "lost": self.lost,
             }
         )
+        draft = self.path.with_suffix(".part")
+        found.write_ipc(draft, compression="uncompressed")
+        os.replace(draft, self.path)
+        return {"threshold": self.threshold, "revision": self.corpus.revision}
 
-    def _teller(self, stage: str, low: int, high: int) -> Callable[[float], None]:
-        def tell(share: float) -> None:
-            if time.monotonic() - self._told < 0.5:
-                return
-            self._told = time.monotonic()
-            with self.database.session() as session:
-                done = int(low + share * (high - low))
-                jobs.beat(session, self.job_id, done=done, total=100, stage=stage)
+    def take_back(self, session: Session) -> str:
+        self.path.with_suffix(".part").unlink(missing_ok=True)
+        return ""
 
-        return tell
-
-    def _same(self, project_id: int, corpus: OpenCorpus) -> np.ndarray:
-        """int32 per text: texts with the very same body, by the hash of their content; placeholders apart."""
+    def _compare(self, progress: Progress) -> None:
+        corpus = self.corpus
+        self.near = near_duplicates(corpus.index, self.threshold, earliest_first(corpus), progress.tell)
         with self.database.session() as session:
-            rows = session.execute(
-                select(TextRow.id, TextRow.content).where(
-                    TextRow.project_id == project_id, TextRow.placeholder == 0
-                )
-            ).all()
-        frame = pl.DataFrame(
-            {"text_id": [row.id for row in rows], "content": [row.content for row in rows]},
-            schema={"text_id": pl.Int64, "content": pl.Binary},
-        )
-        place = pl.DataFrame({"text_id": corpus.columns.text_id}).with_row_index("place")
-        frame = frame.join(place, on="text_id").sort("place")
-        many = (
-            frame.group_by("content", maintain_order=True).agg("place").filter(pl.col("place").list.len() > 1)
-        )
-        out = np.full(corpus.columns.n_texts, -1, np.int32)
-        for number, places in enumerate(many["place"].to_list()):
-            out[places] = number
-        return out
+            rows = contents_of(session, self.project.id)
+        self.same = same_bodies(rows, corpus.columns.text_id)
 
-    def _read(
-        self, ids: np.ndarray, tell: Callable[[float], None]
-    ) -> tuple[list[str], np.ndarray, np.ndarray]:
+    def _read(self, progress: Progress) -> None:
         """Language of each text, whether it is damaged, characters lost."""
-        language: list[str] = []
-        damaged = np.zeros(len(ids), bool)
-        lost = np.zeros(len(ids), np.int32)
-        for part in chunks(ids, TEXTS_AT_ONCE):
-            with self.database.session() as session:
-                found = bodies(session, [int(i) for i in part])
-            texts = [found.get(int(i), "") for i in part]
-            suspects = pl.Series(texts, dtype=pl.String).str.contains(SIGNS_OF_DAMAGE).to_numpy()
-            base = len(language)
-            language += [language_of(body) for body in texts]
-            for at in np.flatnonzero(suspects):
-                mended = repair(texts[at])
-                if mended is not None:
-                    damaged[base + at], lost[base + at] = True, mended.lost
-            tell(len(language) / max(len(ids), 1))
-        return language, damaged, lost
+        ids = self.corpus.columns.text_id
+        self.language: list[str] = []
+        damaged, lost = [], []
+        parts = list(chunks(ids, TEXTS_AT_ONCE))
+        # a few texts are looked at quicker here than a process starts
+        with executor() if len(parts) > FEW_PARTS else nullcontext() as pool:
+            texts = (self._bodies(part) for part in parts)
+            looks = in_order(pool, look_at, texts) if pool else map(look_at, texts)
+            for number, look in enumerate(looks, 1):
+                self.language += look.language
+                damaged.append(look.damaged)
+                lost.append(look.lost)
+                progress.tell(number / len(parts))
+        self.damaged = np.concatenate(damaged) if damaged else np.zeros(0, bool)
+        self.lost = np.concatenate(lost) if lost else np.zeros(0, np.int32)
+
+    def _bodies(self, ids: np.ndarray) -> list[str]:
+        with self.database.session() as session:
+            found = bodies(session, [int(i) for i in ids])
+        return [found.get(int(i), "") for i in ids]
+
+
+class Look(NamedTuple):
+    """What was seen in some texts: their languages, bool whether damaged, int32 characters lost."""
+
+    language: list[str]
+    damaged: np.ndarray
+    lost: np.ndarray
+
+
+def look_at(texts: list[str]) -> Look:
+    """Language and damage of some texts."""
+    damaged, lost = np.zeros(len(texts), bool), np.zeros(len(texts), np.int32)
+    suspects = pl.Series(texts, dtype=pl.String).str.contains(SIGNS_OF_DAMAGE).to_numpy()
+    for at in np.flatnonzero(suspects):
+        mended = repair(texts[at])
+        if mended is not None:
+            damaged[at], lost[at] = True, mended.lost
+    return Look([language_of(body) for body in texts], damaged, lost)
+
+
+def same_bodies(contents: list[tuple[int, bytes]], text_id: np.ndarray) -> np.ndarray:
+    """int32 per text: the group of texts with the very same body, -1 for none.
+
+    ``contents`` are ids and hashes of the texts with words.
+    """
+    frame = pl.DataFrame(contents, schema={"text_id": pl.Int64, "content": pl.Binary}, orient="row")
+    place = pl.DataFrame({"text_id": text_id}).with_row_index("place")
+    frame = frame.join(place, on="text_id").sort("place")
+    many = frame.group_by("content", maintain_order=True).agg("place").filter(pl.col("place").list.len() > 1)
+    out = np.full(len(text_id), -1, np.int32)
+    for number, places in enumerate(many["place"].to_list()):
+        out[places] = number
+    return out

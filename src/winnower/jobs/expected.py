@@ -6,14 +6,12 @@ import time
 from dataclasses import dataclass
 
 import numpy as np
-from sqlalchemy import select
 
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.sources import Pieces
-from winnower.jobs.storing import stored_contents
 from winnower.settings import Settings
 from winnower.store.database import Database
-from winnower.store.models import Delivery, TextRow
+from winnower.store.imports import identities_of, stored_contents
 
 SECONDS = 8.0
 
@@ -66,11 +64,5 @@ def expect_import(database: Database, settings: Settings, project_id: int, param
 
 def _stored(database: Database, project_id: int) -> np.ndarray:
     with database.session() as session:
-        rows = session.scalars(
-            select(TextRow.identity)
-            .join(Delivery, Delivery.id == TextRow.delivery_id)
-            .where(TextRow.project_id == project_id, Delivery.state == "done")
-            .execution_options(stream_results=True, yield_per=20_000)
-        )
-        parts = [shorten(list(part)) for part in rows.partitions(20_000)]
+        parts = [shorten(list(part)) for part in identities_of(session, project_id, finished=True)]
     return np.concatenate(parts) if parts else np.empty(0, np.uint64)

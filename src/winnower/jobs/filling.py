@@ -8,7 +8,6 @@ from hashlib import blake2b
 from pathlib import Path
 
 import numpy as np
-from sqlalchemy import select
 
 from winnower.core.dates import guess_day_first
 from winnower.core.errors import ReadError
@@ -18,7 +17,7 @@ from winnower.readers import list_files
 from winnower.readers.open_table import open_table
 from winnower.store.bulk import chunks
 from winnower.store.history import Recorder
-from winnower.store.models import TextRow
+from winnower.store.imports import ids_by_identity
 from winnower.store.opened import OpenCorpus
 from winnower.store.variables import BadValue, make_variable, parse_value, set_values, variable_of
 
@@ -105,15 +104,11 @@ def _by_key(recorder: Recorder, corpus: OpenCorpus, keys: list[str]) -> dict[str
     wanted = {blake2b(f"key\0{key}".encode(), digest_size=BYTES).digest(): key for key in keys if key}
     out: dict[str, list[int]] = {}
     for part in chunks(list(wanted), KEYS_AT_ONCE):
-        rows = recorder.session.execute(
-            select(TextRow.id, TextRow.identity).where(
-                TextRow.project_id == recorder.project_id, TextRow.identity.in_(part)
-            )
-        ).all()
-        places = corpus.places_of(np.asarray([row.id for row in rows], np.int64))
-        for row, place in zip(rows, places, strict=True):
+        rows = ids_by_identity(recorder.session, recorder.project_id, part)
+        places = corpus.places_of(np.asarray([text_id for text_id, _ in rows], np.int64))
+        for (_, identity), place in zip(rows, places, strict=True):
             if place >= 0:
-                out.setdefault(wanted[row.identity], []).append(int(place))
+                out.setdefault(wanted[identity], []).append(int(place))
     return out
 
 

@@ -12,34 +12,41 @@ import time
 from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
-from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import polars as pl
-from sqlalchemy import select
-from sqlalchemy.exc import InterfaceError, OperationalError
-from sqlalchemy.orm import Session
 
-from winnower.core.errors import Conflict, ReadError, Unavailable, WinnowerError
+from winnower.core.errors import Conflict, ReadError, Unavailable
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import ImportReport
-from winnower.jobs.rollback import remove_delivery, remove_texts
+from winnower.jobs.run import Progress, Stage, carry_out
 from winnower.jobs.sources import Piece, Pieces
-from winnower.jobs.storing import Labels, column_frame, settle_positions, store_texts, stored_contents
+from winnower.jobs.storing import Labels, column_frame, store_texts
 from winnower.readers.prepare import PreparedTexts
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.bulk import take_ids
 from winnower.store.corpus import open_corpus
-from winnower.store.database import Database, is_away
+from winnower.store.database import AWAY, Database, Session, is_away
 from winnower.store.fields import lock_project
-from winnower.store.models import Delivery, Job, Project, TextRow
+from winnower.store.imports import (
+    delivery_of,
+    drop_undone,
+    identities_of,
+    other_running_imports,
+    project_lock,
+    settle_positions,
+    stored_contents,
+)
+from winnower.store.models import Delivery, Job, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.parts import read_manifest, tidy, write_columns
 from winnower.store.reindex import present_parts, publish
+from winnower.store.rollback import remove_delivery
 
 TRIES = 6
 BATCHES_AHEAD = 3
@@ -66,79 +73,60 @@ class ImportRun:
     ) -> None:
         self.database, self.settings, self.job_id = database, settings, job_id
         self.tell = tell or (lambda progress: None)
+        self._started = time.monotonic()
+
+    what = "The import"
 
     def run(self) -> ImportReport:
         """Do it. Raises Cancelled, or the error that ended it; in both cases nothing of it is left."""
         with self.database.session() as session:
-            job = jobs.begin(session, self.job_id)
-            self.project_id, self.account_id, self.params = job.project_id, job.account_id, job.params
-            checkpoint = job.checkpoint or {}
-            self.batches_done = job.batches_done
+            self.project_id = session.get_one(Job, self.job_id).project_id
+        try:
+            with project_lock(self.database, self.project_id):
+                carry_out(self.database, self.job_id, self, self._tell)
+                self._after()
+                self._drop_upload()
+        except Conflict as error:
+            with self.database.session() as session:
+                jobs.finish_unbegun(session, self.job_id, error.message)
+            raise
+        return self.report
+
+    def begin(self, session: Session, job: Job) -> None:
+        self.project_id, self.account_id, self.params = job.project_id, job.account_id, job.params
+        checkpoint = job.checkpoint or {}
+        self.batches_done = job.batches_done
         self.folder = self.settings.index / str(self.project_id)
         self.report = ImportReport.from_plain(checkpoint.get("report", {}))
         self.made_variables: list[int] = checkpoint.get("made_variables", [])
         self.parts: list[str] = checkpoint.get("parts", [])
-        try:
-            with project_lock(self.database, self.project_id):
-                self._clear_dead_jobs()
-                self._clear_undone()
-                self.delivery_id = self._delivery()
-                self._all_batches()
-                self._publish()
-            self._drop_upload()
-        except jobs.Cancelled as error:
-            self._withdraw("cancelled", error.message)
-            raise
-        except Exception as error:
-            message = error.message if isinstance(error, WinnowerError) else f"The import ended: {error}"
-            self._withdraw("failed", f"{message} Nothing of this delivery was kept.")
-            raise
-        return self.report
 
-    def _clear_dead_jobs(self) -> None:
-        """Imports of this project that were interrupted and not taken up again are removed."""
+    def stages(self) -> tuple[Stage, ...]:
+        return (
+            Stage("Clearing what was left", 0, 0, self._clear),
+            Stage("Reading and storing", 0, 99, self._all_batches),
+            Stage("Making it ready to count", 99, 100, lambda _: None),
+        )
+
+    def _clear(self, _: Progress) -> None:
+        """Imports of this project that were interrupted and not taken up again are removed, and deliveries
+        that were undone give way."""
         with self.database.session() as session:
-            dead = select(Job.id).where(
-                Job.project_id == self.project_id,
-                Job.kind == "import",
-                Job.state == "running",
-                Job.id != self.job_id,
-            )
-            for job_id in session.scalars(dead).all():
+            for job_id in other_running_imports(session, self.project_id, self.job_id):
                 remove_delivery(session, self.folder, job_id)
                 jobs.finish(session, job_id, "failed", message="It was interrupted. Nothing of it was kept.")
+            drop_undone(session, self.project_id)
+            name = self.params["name"]
+            self.delivery_id = delivery_of(session, self.project_id, self.job_id, name, self.account_id)
 
-    def _clear_undone(self) -> None:
-        """Deliveries that were undone give way now: their texts must count as new again."""
-        with self.database.session() as session:
-            undone = select(Delivery).where(
-                Delivery.project_id == self.project_id, Delivery.state == "undone"
-            )
-            for delivery in session.scalars(undone).all():
-                remove_texts(session, delivery)
-
-    def _delivery(self) -> int:
-        with self.database.session() as session:
-            row = session.scalar(select(Delivery).where(Delivery.job_id == self.job_id))
-            if row is None:
-                row = Delivery(
-                    project_id=self.project_id,
-                    job_id=self.job_id,
-                    name=self.params["name"][:300],
-                    made_by=self.account_id,
-                )
-                session.add(row)
-                session.flush()
-            return row.id
-
-    def _all_batches(self) -> None:
+    def _all_batches(self, progress: Progress) -> None:
         self._load_known()
         pieces = Pieces(self.params, self.settings)
         self.report.files = pieces.files
         waiting: deque[Future] = deque()
         with ThreadPoolExecutor(2) as tokenizer, ThreadPoolExecutor(1) as storer:
             try:
-                for number, piece in enumerate(self._watched(pieces)):
+                for number, piece in enumerate(self._watched(pieces, progress)):
                     contents = content_hashes(piece.texts)
                     identities = self._identities.of(piece.texts, contents)
                     if number < self.batches_done:
@@ -156,28 +144,20 @@ class ImportRun:
             first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
             raise ReadError(f"No text could be taken. {first}")
 
-    def _watched(self, pieces: Pieces) -> Iterator[Piece]:
+    def _watched(self, pieces: Pieces, progress: Progress) -> Iterator[Piece]:
         """The pieces, with progress told and cancelling looked for at each."""
-        started = time.monotonic()
         for piece in pieces:
-            self._beat(pieces.bytes_done, pieces.bytes_total, "Reading and storing", started)
+            progress.tell(pieces.bytes_done / max(pieces.bytes_total, 1), at_once=True)
             yield piece
-        self._beat(pieces.bytes_total, pieces.bytes_total, "Storing the last texts", started)
+        progress.tell(1, at_once=True)
 
-    def _beat(self, done: int, total: int, stage: str, started: float) -> None:
-        with self.database.session() as session:
-            jobs.beat(session, self.job_id, done=done, total=max(total, 1), stage=stage)
-        seconds = time.monotonic() - started
-        self.tell({"done": done, "total": total, "stage": stage, "new": self.report.new, "seconds": seconds})
+    def _tell(self, progress: dict[str, Any]) -> None:
+        self.tell({**progress, "new": self.report.new, "seconds": time.monotonic() - self._started})
 
     def _load_known(self) -> None:
         with self.database.session() as session:
-            rows = session.scalars(
-                select(TextRow.identity)
-                .where(TextRow.project_id == self.project_id)
-                .execution_options(stream_results=True, yield_per=20_000)
-            )
-            parts = [shorten(list(part)) for part in rows.partitions(20_000)]
+            known = identities_of(session, self.project_id, finished=False)
+            parts = [shorten(list(part)) for part in known]
         self._identities = Identities()
         self._known = KnownIdentities(np.concatenate(parts) if parts else np.empty(0, np.uint64))
         # what was handed over for storing and may not be committed yet
@@ -233,7 +213,7 @@ class ImportRun:
                 with self.database.session() as session:
                     self._store_once(session, ready, n_words)
                 return
-            except (Unavailable, OperationalError, InterfaceError) as error:
+            except (Unavailable, *AWAY) as error:
                 away = isinstance(error, Unavailable) or is_away(error)
                 if not away or attempt == TRIES - 1:
                     raise
@@ -269,43 +249,36 @@ class ImportRun:
         hashes = (ready.identities, ready.contents)
         store_texts(session, self.project_id, self.delivery_id, texts, hashes, n_words, columns, self._labels)
 
-    def _publish(self) -> None:
+    def publish(self, session: Session) -> dict[str, Any]:
         """Make the delivery part of the project: join index parts, write the list, one commit."""
+        project = session.get_one(Project, self.project_id)
+        lock_project(session, project)
+        old = present_parts(session, project, self.folder)
+        settle_positions(session, self.project_id)
+        publish(session, project, self.folder, [*old, *self.parts])
+        delivery = session.get_one(Delivery, self.delivery_id)
+        delivery.state, delivery.report = "done", self.report.plain()
+        return {"delivery_id": self.delivery_id, **self.report.plain()}
+
+    def _after(self) -> None:
+        """Tidy the index folder, and prepare what the table of texts opens with."""
         with self.database.session() as session:
-            jobs.beat(session, self.job_id, stage="Making it ready to count")
             project = session.get_one(Project, self.project_id)
-            lock_project(session, project)
-            old = present_parts(session, project, self.folder)
-            settle_positions(session, self.project_id)
-            publish(session, project, self.folder, [*old, *self.parts])
             revision = project.corpus_revision
-            delivery = session.get_one(Delivery, self.delivery_id)
-            delivery.state, delivery.report = "done", self.report.plain()
-            jobs.finish(
-                session, self.job_id, "done", result={"delivery_id": self.delivery_id, **self.report.plain()}
-            )
-        tidy(self.folder, revision, read_manifest(self.folder, revision) or [])
-        with self.database.session() as session:
-            corpus: OpenCorpus = open_corpus(session, session.get_one(Project, self.project_id), self.folder)
+            tidy(self.folder, revision, read_manifest(self.folder, revision) or [])
+            corpus: OpenCorpus = open_corpus(session, project, self.folder)
             corpus.order("title")
+
+    def take_back(self, session: Session) -> str:
+        self._drop_upload()
+        remove_delivery(session, self.folder, self.job_id, self.made_variables)
+        session.get_one(Job, self.job_id).result = self.report.plain()
+        return "Nothing of this delivery was kept."
 
     def _drop_upload(self) -> None:
         """Files that were received for this import are not needed any more."""
         if upload_id := self.params.get("upload_id"):
             shutil.rmtree(self.settings.uploads / str(upload_id), ignore_errors=True)
-
-    def _withdraw(self, state: str, message: str) -> None:
-        self._drop_upload()
-        for attempt in range(TRIES):
-            try:
-                with self.database.session() as session:
-                    remove_delivery(session, self.folder, self.job_id, self.made_variables)
-                    jobs.finish(session, self.job_id, state, message=message, result=self.report.plain())
-                return
-            except Unavailable:
-                if attempt == TRIES - 1:
-                    raise
-                time.sleep(min(2**attempt, 15))
 
 
 def _build(folder: Path, bodies: list[str]) -> np.ndarray:
@@ -329,25 +302,3 @@ def take(texts: PreparedTexts, keep: list[int]) -> PreparedTexts:
         for name in ("file", "line", "key", "title", "source", "date", "body", "extra")
     }
     return PreparedTexts(**plain, values={name: some(column) for name, column in texts.values.items()})
-
-
-@contextmanager
-def project_lock(database: Database, project_id: int) -> Iterator[None]:
-    """Holds a project for one import; freed by the server should this process die.
-
-    Raises Conflict where another import is at work in the project.
-    """
-    try:
-        connection = database.engine.connect()
-    except OperationalError as error:
-        raise Unavailable("The database does not answer. Nothing was changed.") from error
-    try:
-        name = f"winnower-import-{project_id}"
-        if not connection.exec_driver_sql("select get_lock(%s, 0)", (name,)).scalar():
-            raise Conflict(
-                "Another import is at work in this project. Wait until it has ended, or cancel it."
-            )
-        yield
-    finally:
-        connection.invalidate()  # ends the server's session, and the lock with it
-        connection.close()

@@ -15,17 +15,19 @@ from winnower.store import jobs
 from winnower.store.database import Database
 
 LOOK_EVERY_S = 0.25
+IDLE_S = 5
 UPLOADS_KEPT_S = 7 * 24 * 3600
 
 
 class Runner:
-    """Starts queued jobs one after the other, and takes up those an earlier process left."""
+    """Starts queued jobs, several at a time and fair between projects, and takes up those an earlier process
+    left."""
 
     def __init__(self, database: Database, settings: Settings) -> None:
         self._database, self._settings = database, settings
         self._stop = threading.Event()
         self._wake = threading.Event()
-        self._process: subprocess.Popen | None = None
+        self._at_work: dict[int, subprocess.Popen[bytes]] = {}
         self._thread: threading.Thread | None = None
 
     def start(self) -> None:
@@ -38,11 +40,12 @@ class Runner:
         self._wake.set()
 
     def stop(self) -> None:
-        """End; a running job is interrupted and goes on with the next start."""
+        """End; running jobs are interrupted and go on with the next start."""
         self._stop.set()
         self._wake.set()
-        if self._process is not None and self._process.poll() is None:
-            self._process.terminate()
+        for process in list(self._at_work.values()):
+            if process.poll() is None:
+                process.terminate()
         if self._thread is not None:
             self._thread.join(10)
 
@@ -57,37 +60,49 @@ class Runner:
         self._drop_old_uploads()
         first = True
         while not self._stop.is_set():
-            job_id = self._next(first)
-            first = False
-            if job_id is None:
-                self._wake.wait(5)
+            self._note_ended()
+            begun = False
+            if len(self._at_work) < self._settings.jobs_at_once:
+                begun = self._begin_next(first)
+                first = False
+            if not begun:
+                self._wake.wait(LOOK_EVERY_S if self._at_work else IDLE_S)
                 self._wake.clear()
-                continue
-            self._run(job_id)
 
-    def _next(self, first: bool) -> int | None:
+    def _begin_next(self, first: bool) -> bool:
+        """Begin the job whose turn it is. At the first look jobs are taken up that were running: whoever ran
+        them is gone."""
         try:
             with self._database.session() as session:
-                waiting = jobs.unfinished(session, silent_only=not first)
-                return waiting[0].id if waiting else None
+                found = jobs.unfinished(session, silent_only=not first)
+                waiting = [(job.id, job.project_id, job.kind) for job in found if job.id not in self._at_work]
+                running = [(job.project_id, job.kind) for job in jobs.by_ids(session, list(self._at_work))]
         except Unavailable:
-            return None
+            return False
+        job_id = jobs.next_in_turn(waiting, running)
+        if job_id is not None:
+            self._at_work[job_id] = self._started(job_id)
+        return job_id is not None
 
-    def _run(self, job_id: int) -> None:
+    def _started(self, job_id: int) -> subprocess.Popen[bytes]:
         environment = os.environ | {
             "WINNOWER_DATA": str(self._settings.data),
             "WINNOWER_DATABASE_URL": self._database.url,
         }
-        self._process = subprocess.Popen(
+        return subprocess.Popen(
             [sys.executable, "-m", "winnower.jobs.worker", str(job_id)],
             env=environment,
             stdin=subprocess.DEVNULL,
         )
-        while self._process.poll() is None:
-            if self._stop.wait(LOOK_EVERY_S):
-                return
-        if self._process.returncode not in (0, 1):
-            self._give_up(job_id, self._process.returncode)
+
+    def _note_ended(self) -> None:
+        for job_id, process in list(self._at_work.items()):
+            code = process.poll()
+            if code is None:
+                continue
+            del self._at_work[job_id]
+            if code not in (0, 1):
+                self._give_up(job_id, code)
 
     def _give_up(self, job_id: int, code: int) -> None:
         """A worker that died without a word would be started again for ever: once is enough."""

@@ -6,24 +6,21 @@ from collections.abc import Sequence
 
 import orjson
 import polars as pl
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict
 from winnower.readers.mapping import Target
 from winnower.readers.prepare import Extra, PreparedTexts
+from winnower.store import imports
 from winnower.store.bulk import insert_frame, trusted_keys
 from winnower.store.corpus import natural, variables_of
+from winnower.store.database import Session
 from winnower.store.models import (
-    Delivery,
-    Source,
     TextBody,
     TextNote,
     TextPlace,
     TextRow,
     TextValue,
     Variable,
-    VariableCategory,
 )
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES
 from winnower.store.rebuild import days
@@ -35,8 +32,7 @@ class Labels:
 
     def __init__(self, session: Session, project_id: int, targets: Sequence[Target]) -> None:
         self.project_id = project_id
-        rows = session.execute(select(Source.name, Source.id).where(Source.project_id == project_id))
-        self.sources: dict[str, int] = {name: i for name, i in rows}
+        self.sources = imports.sources_by_name(session, project_id)
         stored = variables_of(session, project_id)
         known = {v.name: v for v in stored}
         by_role = {v.role: v for v in stored if v.role}
@@ -49,11 +45,7 @@ class Labels:
                 self.variables[target.name] = by_role[role]
                 continue
             if name not in known:
-                known[name] = Variable(
-                    project_id=project_id, name=name, kind=target.kind, position=len(known), role=role
-                )
-                session.add(known[name])
-                session.flush()
+                known[name] = imports.add_variable(session, project_id, name, target.kind, len(known), role)
                 self.made.append(known[name].id)
             if known[name].rule:
                 raise Conflict(f"The variable “{name}” follows from a rule; give the column another name.")
@@ -63,22 +55,15 @@ class Labels:
                     f"become {target.kind}. Give it that kind, or another name."
                 )
             self.variables[target.name or target.column] = known[name]
-        self.categories: dict[int, dict[str, int]] = {}
-        for variable in self.variables.values():
-            found = session.execute(
-                select(VariableCategory.label, VariableCategory.id).where(
-                    VariableCategory.variable_id == variable.id
-                )
-            )
-            self.categories[variable.id] = {label: i for label, i in found}
+        self.categories = {
+            variable.id: imports.categories_by_label(session, variable.id)
+            for variable in self.variables.values()
+        }
 
     def add_missing(self, session: Session, texts: PreparedTexts) -> None:
         """Sources and categories that this batch brings."""
         new = sorted({s for s in texts.source if s is not None} - self.sources.keys(), key=natural)
-        rows = [Source(project_id=self.project_id, name=name) for name in new]
-        session.add_all(rows)
-        session.flush()
-        self.sources.update({row.name: row.id for row in rows})
+        self.sources.update(imports.make_sources(session, self.project_id, new))
         for name, variable in self.variables.items():
             if variable.kind in ("category", "several"):
                 self._add_categories(session, variable, texts.values[name])
@@ -90,26 +75,8 @@ class Labels:
             if variable.kind == "several"
             else {value for value in values if value is not None}
         )
-        rows = [
-            VariableCategory(variable_id=variable.id, label=label, position=0)
-            for label in sorted(labels - known.keys(), key=natural)
-        ]
-        session.add_all(rows)
-        session.flush()
-        known.update({row.label: row.id for row in rows})
-
-
-def settle_positions(session: Session, project_id: int) -> None:
-    """Put the categories of all variables in their natural order, new ones among the old."""
-    rows = session.scalars(
-        select(VariableCategory).join(Variable).where(Variable.project_id == project_id)
-    ).all()
-    place: dict[int, int] = {}
-    for row in sorted(rows, key=lambda row: natural(row.label)):
-        position = place.get(row.variable_id, 0)
-        place[row.variable_id] = position + 1
-        if row.position != position:
-            row.position = position
+        new = sorted(labels - known.keys(), key=natural)
+        known.update(imports.make_categories(session, variable.id, new))
 
 
 def column_frame(ids: Sequence[int], texts: PreparedTexts, labels: Labels) -> pl.DataFrame:
@@ -205,17 +172,3 @@ def _notes(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
             rows.append((text_id, remark.author[:120], remark.body, remark.start, remark.end))
     schema = {"text_id": pl.Int64, "author": pl.String, "body": pl.String, "start": pl.Int64, "end": pl.Int64}
     return pl.DataFrame(rows, schema=schema, orient="row")
-
-
-def stored_contents(session: Session, project_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
-    """Identity to content hash of those that are stored."""
-    found = session.execute(
-        select(TextRow.identity, TextRow.content)
-        .join(Delivery, Delivery.id == TextRow.delivery_id)
-        .where(
-            TextRow.project_id == project_id,
-            TextRow.identity.in_(identities),
-            Delivery.state != "undone",
-        )
-    )
-    return {identity: content for identity, content in found}

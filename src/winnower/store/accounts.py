@@ -5,15 +5,18 @@ from __future__ import annotations
 import datetime as dt
 import hashlib
 import secrets
+from collections.abc import Sequence
 from functools import cache
 
 from argon2 import PasswordHasher
-from argon2.exceptions import VerificationError
+from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy import delete, func, select
+from sqlalchemy import text as sql
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.store.models import Account, Delivery, Member, Project, SignIn, TextRow
+from winnower.store.models.base import ROLES
 
 MAX_PROJECT_NAME = 200
 _hasher = PasswordHasher()
@@ -25,6 +28,12 @@ def _nobody() -> str:
     return _hasher.hash("no such account")
 
 
+#: Stands where a password's hash would: nobody can sign in with it.
+NO_PASSWORD = "!"
+MIN_PASSWORD = 8
+MAX_NAME = 60
+
+
 class SignInError(WinnowerError):
     """Name and password do not go together, or the session has ended."""
 
@@ -34,13 +43,110 @@ class NotAllowed(WinnowerError):
 
 
 def make_account(session: Session, name: str, full_name: str, password: str) -> Account:
-    """A new account. Raises Conflict where the name is taken."""
+    """A new account. Raises Conflict where the name is taken, WinnowerError for a bad name or password."""
+    name, full_name = name.strip(), " ".join(full_name.split()) or name.strip()
+    if not name or len(name) > MAX_NAME or any(c.isspace() for c in name):
+        raise WinnowerError(f"A name to sign in with has 1 to {MAX_NAME} characters and no spaces.")
+    if len(password) < MIN_PASSWORD:
+        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
     if session.scalar(select(Account).where(Account.name == name)):
         raise Conflict(f"There is an account named “{name}” already.")
-    account = Account(name=name, full_name=full_name, password_hash=_hasher.hash(password))
+    account = Account(name=name, full_name=full_name[:120], password_hash=_hasher.hash(password))
     session.add(account)
     session.flush()
     return account
+
+
+def anyone_can_sign_in(session: Session) -> bool:
+    """Whether there is an account with a password."""
+    return bool(session.scalar(select(Account.id).where(Account.password_hash != NO_PASSWORD).limit(1)))
+
+
+def make_first_account(session: Session, name: str, full_name: str, password: str) -> Account:
+    """The first account of an installation; it takes over what the command line made before there was one.
+
+    Raises Conflict where there is an account to sign in with already.
+    """
+    # two first visits at the same moment: the second waits here, and finds the account of the first
+    session.execute(sql("select version_num from alembic_version for update"))
+    if anyone_can_sign_in(session):
+        raise Conflict("There is an account already. Sign in, or ask who set this up.")
+    account = make_account(session, name, full_name, password)
+    local = session.scalar(select(Account).where(Account.password_hash == NO_PASSWORD))
+    if local is None:
+        return account
+    # the row that made everything so far becomes the new account's, with all that names it
+    taken = (account.name, account.full_name, account.password_hash)
+    session.delete(account)
+    session.flush()
+    local.name, local.full_name, local.password_hash = taken
+    session.flush()
+    return local
+
+
+def set_password(session: Session, name: str, password: str) -> None:
+    """Raises NotFound, WinnowerError for a password that is too short. All sessions of the account end."""
+    account = account_named(session, name)
+    if len(password) < MIN_PASSWORD:
+        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
+    account.password_hash = _hasher.hash(password)
+    session.execute(delete(SignIn).where(SignIn.account_id == account.id))
+
+
+def account_named(session: Session, name: str) -> Account:
+    """Raises NotFound, with the names there are."""
+    account = session.scalar(select(Account).where(Account.name == name))
+    if account is None:
+        names = (
+            ", ".join(session.scalars(select(Account.name).order_by(Account.name).limit(20))) or "none yet"
+        )
+        raise NotFound(f"There is no account “{name}”. Accounts: {names}.")
+    return account
+
+
+def accounts_of(session: Session) -> list[Account]:
+    return list(session.scalars(select(Account).order_by(Account.id)))
+
+
+def share(session: Session, project: Project, name: str, role: str) -> str:
+    """Give an account a role in a project, or another one; what was done. Raises NotFound, WinnowerError.
+
+    A project keeps at least one owner.
+    """
+    if role not in ROLES:
+        raise WinnowerError(f"“{role}” is no role. Roles: {', '.join(ROLES)}.")
+    account = account_named(session, name)
+    member = session.get(Member, (project.id, account.id))
+    if member is None:
+        session.add(Member(project_id=project.id, account_id=account.id, role=role))
+        return f"{name} is {role} of {project.name} now."
+    owners = session.scalar(
+        select(func.count()).where(Member.project_id == project.id, Member.role == "owner")
+    )
+    if member.role == "owner" and role != "owner" and (owners or 0) < 2:
+        raise WinnowerError(f"{name} is the only owner of {project.name}; make somebody else owner first.")
+    was, member.role = member.role, role
+    return f"{name} was {was} of {project.name} and is {role} now."
+
+
+def demo_people(
+    session: Session, people: Sequence[tuple[str, str]], password: str, project_name: str
+) -> tuple[Account, Project, bool]:
+    """The demo's accounts and its project, made where they are missing; the first is its owner, the others
+    code. Whether the project is new."""
+    found = [
+        session.scalar(select(Account).where(Account.name == name))
+        or make_account(session, name, full_name, password)
+        for name, full_name in people
+    ]
+    owner = found[0]
+    project = session.scalar(select(Project).where(Project.name == project_name, Project.made_by == owner.id))
+    if project is not None:
+        return owner, project, False
+    project = make_project(session, owner, project_name)
+    session.add_all(Member(project_id=project.id, account_id=one.id, role="coder") for one in found[1:])
+    session.flush()
+    return owner, project, True
 
 
 def sign_in(session: Session, name: str, password: str, hours: int) -> tuple[Account, str]:
@@ -48,7 +154,7 @@ def sign_in(session: Session, name: str, password: str, hours: int) -> tuple[Acc
     account = session.scalar(select(Account).where(Account.name == name))
     try:
         _hasher.verify(account.password_hash if account else _nobody(), password)
-    except VerificationError as error:
+    except (VerificationError, InvalidHashError) as error:
         raise SignInError("Name and password do not go together.") from error
     if account is None:
         raise SignInError("Name and password do not go together.")
@@ -91,9 +197,16 @@ def utc_now() -> dt.datetime:
 
 
 def local_account(session: Session) -> Account:
-    """The account the command line works as: the first one; made without a usable password if none."""
-    first = session.scalar(select(Account).order_by(Account.id).limit(1))
-    return first or make_account(session, "owner", "Owner", secrets.token_urlsafe(32))
+    """The account the command line works as: the first that can sign in. Before there is one, an account
+    without a password stands in; the first that is made takes over what it made."""
+    first = session.scalar(
+        select(Account).order_by(Account.password_hash == NO_PASSWORD, Account.id).limit(1)
+    )
+    if first is None:
+        first = Account(name="owner", full_name="Owner", password_hash=NO_PASSWORD)
+        session.add(first)
+        session.flush()
+    return first
 
 
 def make_project(session: Session, account: Account, name: str) -> Project:

@@ -9,11 +9,17 @@ from pathlib import Path
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine
-from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
+from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
 
+__all__ = ["AWAY", "Database", "DatabaseRefused", "RowRefused", "Session", "alembic_config", "is_away"]
+
+#: What the database says when it is away, or refuses a row or a statement; ``is_away`` tells which.
+AWAY = (OperationalError, InterfaceError)
+DatabaseRefused = DBAPIError
+RowRefused = IntegrityError
 _AWAY = {1040, 1053, 1077, 2002, 2003, 2006, 2013, 2014, 2055}
 
 

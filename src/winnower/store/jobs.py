@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections import Counter
+from collections.abc import Sequence
 
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
@@ -59,12 +61,35 @@ def finish(
         job.result = result
 
 
+def finish_unbegun(session: Session, job_id: int, message: str) -> None:
+    """End a job that could not begin; one that is at work somewhere is left alone."""
+    if session.get_one(Job, job_id).state == "queued":
+        finish(session, job_id, "failed", message=message)
+
+
 def request_cancel(session: Session, job: Job) -> None:
     """Ask a job to end; one that has not begun ends at once."""
     if job.state == "queued":
         job.state, job.message, job.ended_at = "cancelled", "Cancelled before it began.", utc_now()
     elif job.state == "running":
         job.cancel = True
+
+
+def next_in_turn(waiting: Sequence[tuple[int, int, str]], running: Sequence[tuple[int, str]]) -> int | None:
+    """Which of the waiting jobs (id, project, kind) begins next, beside the running ones (project, kind).
+
+    The project with the fewest running jobs comes first, then the job that waits longest: no project can
+    hold up the others. Imports of one project go one after the other.
+
+    >>> next_in_turn([(1, 7, "check"), (2, 8, "check")], [(7, "company")])
+    2
+    >>> next_in_turn([(3, 7, "import")], [(7, "import")]) is None
+    True
+    """
+    busy = Counter(project for project, _ in running)
+    importing = {project for project, kind in running if kind == "import"}
+    ready = [job for job in waiting if not (job[2] == "import" and job[1] in importing)]
+    return min(ready, key=lambda job: (busy[job[1]], job[0]))[0] if ready else None
 
 
 def unfinished(session: Session, *, silent_only: bool = False) -> list[Job]:
@@ -75,6 +100,10 @@ def unfinished(session: Session, *, silent_only: bool = False) -> list[Job]:
             (Job.heartbeat.is_(None)) | (Job.heartbeat < utc_now() - dt.timedelta(seconds=SILENCE_S))
         )
     return list(session.scalars(jobs))
+
+
+def by_ids(session: Session, ids: Sequence[int]) -> list[Job]:
+    return list(session.scalars(select(Job).where(Job.id.in_(ids)))) if ids else []
 
 
 def jobs_of(session: Session, project_id: int, most: int = 20) -> list[Job]:

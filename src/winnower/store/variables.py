@@ -371,3 +371,18 @@ def _variable_values(
     return [
         [i for i in old or [] if i not in set(new)] or None for old, new in zip(before, wanted, strict=True)
     ]
+
+
+def all_values(session: Session, project_id: int) -> list[VariableCategory]:
+    """The values of all variables of a project, in their order."""
+    rows = select(VariableCategory).join(Variable).where(Variable.project_id == project_id)
+    return list(session.scalars(rows.order_by(VariableCategory.position, VariableCategory.id)))
+
+
+def value_of(session: Session, project_id: int, value_id: int) -> VariableCategory:
+    """Raises NotFound where the project has no such value."""
+    row = session.get(VariableCategory, value_id)
+    if row is None:
+        raise NotFound("There is no such value in this project.")
+    variable_of(session, project_id, row.variable_id)
+    return row

@@ -4,6 +4,30 @@
  */
 
 export interface paths {
+    "/api/v1/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Start
+         * @description Whether this installation has an account to sign in with yet.
+         */
+        get: operations["start_api_v1_start_get"];
+        put?: never;
+        /**
+         * First Account
+         * @description Make the first account of an empty installation, and sign it in.
+         */
+        post: operations["first_account_api_v1_start_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sign-in": {
         parameters: {
             query?: never;
@@ -3105,6 +3129,18 @@ export interface components {
              */
             kind: "finds";
         };
+        /** FirstAccount */
+        FirstAccount: {
+            /** Name */
+            name: string;
+            /**
+             * Full Name
+             * @default
+             */
+            full_name: string;
+            /** Password */
+            password: string;
+        };
         /** FitsRule */
         FitsRule: {
             /**
@@ -4454,6 +4490,14 @@ export interface components {
             /** Period */
             period?: ("day" | "week" | "month" | "quarter" | "year") | null;
         };
+        /**
+         * Start
+         * @description ``empty``: nobody can sign in yet.
+         */
+        Start: {
+            /** Empty */
+            empty: boolean;
+        };
         /** StatementPublic */
         StatementPublic: {
             /** Kind */
@@ -5372,6 +5416,59 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    start_api_v1_start_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Start"];
+                };
+            };
+        };
+    };
+    first_account_api_v1_start_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstAccount"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     sign_in_api_v1_sign_in_post: {
         parameters: {
             query?: never;

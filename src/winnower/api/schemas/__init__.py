@@ -58,7 +58,15 @@ from winnower.api.schemas.instruments import (
     TriedTerm,
     TryRequest,
 )
-from winnower.api.schemas.people import Me, ProjectCreate, ProjectPublic, ProjectSummary, SignIn
+from winnower.api.schemas.people import (
+    FirstAccount,
+    Me,
+    ProjectCreate,
+    ProjectPublic,
+    ProjectSummary,
+    SignIn,
+    Start,
+)
 from winnower.api.schemas.scope import (
     FieldInfo,
     FieldValue,
@@ -136,6 +144,8 @@ __all__ = [
     "ScopeSize",
     "Scoped",
     "SignIn",
+    "FirstAccount",
+    "Start",
     "StatementPublic",
     "SubcorpusCreate",
     "SubcorpusPublic",

@@ -46,3 +46,15 @@ class ProjectSummary(Model):
     undo: str | None
     redo: str | None
     running_jobs: int
+
+
+class Start(Model):
+    """``empty``: nobody can sign in yet."""
+
+    empty: bool
+
+
+class FirstAccount(Model):
+    name: str = Field(min_length=1, max_length=60)
+    full_name: str = Field(default="", max_length=120)
+    password: str = Field(min_length=8, max_length=500)

@@ -1,0 +1,223 @@
+"""What an import asks of the database and tells it, besides the rows themselves (store/bulk.py)."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Sequence
+from contextlib import contextmanager
+
+from sqlalchemy import func, select
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from winnower.core.errors import Conflict, Unavailable
+from winnower.store.corpus import natural
+from winnower.store.database import Database
+from winnower.store.models import (
+    Account,
+    Delivery,
+    Job,
+    KeptMapping,
+    Source,
+    TextPlace,
+    TextRow,
+    Upload,
+    Variable,
+    VariableCategory,
+)
+from winnower.store.rollback import remove_texts
+
+AT_ONCE = 20_000
+
+
+def sources_by_name(session: Session, project_id: int) -> dict[str, int]:
+    rows = session.execute(select(Source.name, Source.id).where(Source.project_id == project_id))
+    return {row.name: row.id for row in rows}
+
+
+def make_sources(session: Session, project_id: int, names: Sequence[str]) -> dict[str, int]:
+    """New sources with their ids."""
+    rows = [Source(project_id=project_id, name=name) for name in names]
+    session.add_all(rows)
+    session.flush()
+    return {row.name: row.id for row in rows}
+
+
+def categories_by_label(session: Session, variable_id: int) -> dict[str, int]:
+    rows = session.execute(
+        select(VariableCategory.label, VariableCategory.id).where(VariableCategory.variable_id == variable_id)
+    )
+    return {row.label: row.id for row in rows}
+
+
+def make_categories(session: Session, variable_id: int, labels: Sequence[str]) -> dict[str, int]:
+    """New categories of a variable with their ids; where they stand is settled at the end."""
+    rows = [VariableCategory(variable_id=variable_id, label=label, position=0) for label in labels]
+    session.add_all(rows)
+    session.flush()
+    return {row.label: row.id for row in rows}
+
+
+def add_variable(
+    session: Session, project_id: int, name: str, kind: str, position: int, role: str
+) -> Variable:
+    row = Variable(project_id=project_id, name=name, kind=kind, position=position, role=role)
+    session.add(row)
+    session.flush()
+    return row
+
+
+def settle_positions(session: Session, project_id: int) -> None:
+    """Put the categories of all variables in their natural order, new ones among the old."""
+    rows = session.scalars(
+        select(VariableCategory).join(Variable).where(Variable.project_id == project_id)
+    ).all()
+    place: dict[int, int] = {}
+    for row in sorted(rows, key=lambda row: natural(row.label)):
+        position = place.get(row.variable_id, 0)
+        place[row.variable_id] = position + 1
+        if row.position != position:
+            row.position = position
+
+
+def stored_contents(session: Session, project_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
+    """Identity to content hash of those that are stored."""
+    found = session.execute(
+        select(TextRow.identity, TextRow.content)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(
+            TextRow.project_id == project_id,
+            TextRow.identity.in_(identities),
+            Delivery.state != "undone",
+        )
+    )
+    return {row.identity: row.content for row in found}
+
+
+def identities_of(session: Session, project_id: int, *, finished: bool) -> Iterator[Sequence[bytes]]:
+    """Identities of all texts, some at a time; ``finished`` leaves out those of unfinished deliveries."""
+    asked = select(TextRow.identity).where(TextRow.project_id == project_id)
+    if finished:
+        asked = asked.join(Delivery, Delivery.id == TextRow.delivery_id).where(Delivery.state == "done")
+    rows = session.scalars(asked.execution_options(stream_results=True, yield_per=AT_ONCE))
+    yield from rows.partitions(AT_ONCE)
+
+
+def ids_by_identity(
+    session: Session, project_id: int, identities: Sequence[bytes]
+) -> list[tuple[int, bytes]]:
+    """Ids of the texts with these identities."""
+    rows = session.execute(
+        select(TextRow.id, TextRow.identity).where(
+            TextRow.project_id == project_id, TextRow.identity.in_(identities)
+        )
+    )
+    return [(row.id, row.identity) for row in rows]
+
+
+def contents_of(session: Session, project_id: int) -> list[tuple[int, bytes]]:
+    """Ids and content hashes of all texts with words."""
+    rows = session.execute(
+        select(TextRow.id, TextRow.content).where(TextRow.project_id == project_id, TextRow.placeholder == 0)
+    )
+    return [(row.id, row.content) for row in rows]
+
+
+def other_running_imports(session: Session, project_id: int, job_id: int) -> list[int]:
+    """Ids of the imports of the project that are noted as running, but for this one."""
+    running = select(Job.id).where(
+        Job.project_id == project_id, Job.kind == "import", Job.state == "running", Job.id != job_id
+    )
+    return list(session.scalars(running))
+
+
+def drop_undone(session: Session, project_id: int) -> None:
+    """Deliveries that were undone give way: their texts must count as new again."""
+    undone = select(Delivery).where(Delivery.project_id == project_id, Delivery.state == "undone")
+    for delivery in session.scalars(undone).all():
+        remove_texts(session, delivery)
+
+
+def delivery_of(session: Session, project_id: int, job_id: int, name: str, account_id: int) -> int:
+    """The id of a job's delivery, made where there is none yet."""
+    row = session.scalar(select(Delivery).where(Delivery.job_id == job_id))
+    if row is None:
+        row = Delivery(project_id=project_id, job_id=job_id, name=name[:300], made_by=account_id)
+        session.add(row)
+        session.flush()
+    return row.id
+
+
+def delivery_row(session: Session, project_id: int, delivery_id: int) -> Delivery | None:
+    row = session.get(Delivery, delivery_id)
+    return row if row is not None and row.project_id == project_id else None
+
+
+def deliveries_done(session: Session, project_id: int) -> int:
+    """How many deliveries a project has."""
+    counted = select(func.count()).select_from(Delivery).where(Delivery.project_id == project_id)
+    return session.scalar(counted) or 0
+
+
+def deliveries_of(session: Session, project_id: int) -> list[tuple[Delivery, str]]:
+    """What was imported, newest first, with who did it."""
+    rows = session.execute(
+        select(Delivery, Account.full_name)
+        .join(Account, Account.id == Delivery.made_by)
+        .where(Delivery.project_id == project_id, Delivery.state != "running")
+        .order_by(Delivery.id.desc())
+        .limit(200)
+    )
+    return [(row[0], row[1]) for row in rows]
+
+
+def make_upload(session: Session, project_id: int, account_id: int) -> Upload:
+    row = Upload(project_id=project_id, account_id=account_id, files=[])
+    session.add(row)
+    session.flush()
+    return row
+
+
+def upload_of(session: Session, project_id: int, upload_id: int) -> Upload | None:
+    row = session.get(Upload, upload_id)
+    return row if row is not None and row.project_id == project_id else None
+
+
+def kept_mappings(session: Session, project_id: int) -> dict[str, dict]:
+    """How files with the same columns were taken the last time, by their kind."""
+    rows = select(KeptMapping.lot, KeptMapping.choice).where(KeptMapping.project_id == project_id)
+    return {row.lot: row.choice for row in session.execute(rows)}
+
+
+def keep_mappings(session: Session, project_id: int, account_id: int, choices: dict[str, dict]) -> None:
+    for lot, choice in choices.items():
+        session.merge(KeptMapping(project_id=project_id, lot=lot, choice=choice, made_by=account_id))
+
+
+def add_places(session: Session, text_id: int, places: Collection[tuple[int, str, int, str]]) -> None:
+    """Where pages and sections begin: (number in order, kind, start, label)."""
+    session.add_all(
+        TextPlace(text_id=text_id, seq=seq, kind=kind, start=start, label=label[:300])
+        for seq, kind, start, label in places
+    )
+
+
+@contextmanager
+def project_lock(database: Database, project_id: int) -> Iterator[None]:
+    """Holds a project for one import; freed by the server should this process die.
+
+    Raises Conflict where another import is at work in the project.
+    """
+    try:
+        connection = database.engine.connect()
+    except OperationalError as error:
+        raise Unavailable("The database does not answer. Nothing was changed.") from error
+    try:
+        name = f"winnower-import-{project_id}"
+        if not connection.exec_driver_sql("select get_lock(%s, 0)", (name,)).scalar():
+            raise Conflict(
+                "Another import is at work in this project. Wait until it has ended, or cancel it."
+            )
+        yield
+    finally:
+        connection.invalidate()  # ends the server's session, and the lock with it
+        connection.close()
