@@ -28,7 +28,9 @@ FLAGS = (
     "--force-color-profile=srgb",
     "--hide-scrollbars",
 )
-WAIT_S = 15
+#: A page is waited for this long at most; machines that do much else at the same time need it.
+WAIT_S = 60
+AXE = Path(__file__).resolve().parents[1] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
 @contextmanager
@@ -121,6 +123,22 @@ class Page:
                 "document.body.innerText].join('\\n').slice(0, 8000)"
             )
         )
+
+    def settled(self) -> None:
+        """Waits until nothing on the page says that it is waiting."""
+        busy = "return [...document.querySelectorAll('[role=status]')].some((e) => e.innerText.endsWith('…'))"
+        self.wait(lambda: not self.driver.execute_script(busy), "the page goes on waiting")
+
+    def barriers(self) -> list[str]:
+        """What stands in the way of people who use a page otherwise than by looking and pointing: rules of
+        WCAG 2 A and AA that axe finds broken, each with the first place."""
+        self.driver.execute_script(AXE.read_text(encoding="utf-8"))
+        found = self.driver.execute_async_script(
+            "const done = arguments[arguments.length - 1];"
+            "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa']}).then((r) => done(r.violations.map((v) => "
+            "`${v.id}: ${v.nodes[0].target.join(' ')} (${v.nodes.length}): ${v.nodes[0].html.slice(0, 200)}`)))"
+        )
+        return [str(one) for one in found]
 
     def sign_in(self, name: str, password: str) -> None:
         self.find("input[name=name]").send_keys(name)

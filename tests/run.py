@@ -11,6 +11,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
 BIN = Path(sys.executable).parent
+STRICT = ("core", "store", "jobs")
 
 
 def step(name: str, command: list[str], folder: Path = ROOT) -> None:
@@ -31,7 +32,7 @@ def side_by_side(name: str, lanes: list[list[str]]) -> None:
         running = []
         for lane in lanes:
             said = stack.enter_context(tempfile.TemporaryFile("w+"))
-            command = [sys.executable, "-m", "pytest", *lane]
+            command = [sys.executable, "-m", "coverage", "run", "--parallel-mode", "-m", "pytest", *lane]
             process = subprocess.Popen(command, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT)
             running.append((lane, said, process))
         codes = []
@@ -40,16 +41,43 @@ def side_by_side(name: str, lanes: list[list[str]]) -> None:
             said.seek(0)
             print(f"-- {' '.join(lane)}\n{said.read()}", flush=True)
     print(f"   {time.monotonic() - started:.0f} s", flush=True)
+    tell_coverage()
     if any(codes):
         sys.exit(max(codes))
+
+
+def tell_coverage() -> None:
+    """How much of each room the tests ran through; told, not judged."""
+    for action in (["combine", "-q"], ["report"]):
+        done = subprocess.run(
+            [sys.executable, "-m", "coverage", *action], cwd=ROOT, capture_output=True, text=True
+        )
+    rooms: dict[str, list[int]] = {}
+    for line in done.stdout.splitlines():
+        parts = line.split()
+        if len(parts) == 4 and parts[0].startswith("src/winnower/"):
+            inside = Path(parts[0]).relative_to("src/winnower").parts
+            room = "/".join(inside[:2] if inside[0] == "core" and len(inside) > 2 else inside[:1])
+            counted = rooms.setdefault(room, [0, 0])
+            counted[0] += int(parts[1])
+            counted[1] += int(parts[2])
+    print("== Coverage (lines run by the tests)", flush=True)
+    for room, (lines, missed) in sorted(rooms.items()):
+        print(f"   {room:<24} {lines - missed:>6} of {lines:>6}  {1 - missed / max(lines, 1):.0%}")
+    (ROOT / ".coverage").unlink(missing_ok=True)
 
 
 def main() -> None:
     only = sys.argv[1:]
     if not only:
-        step("Style", [str(BIN / "ruff"), "check", "src", "tests", "bench", "docs", "demo"])
+        python = ["src", "tests", "bench", "docs", "demo"]
+        step("Style", [str(BIN / "ruff"), "check", *python])
+        step("Format", [str(BIN / "ruff"), "format", "--check", *python])
+        step("Types", [str(BIN / "mypy")])
+        step("Strict types", [str(BIN / "mypy"), "--strict", *(f"src/winnower/{room}" for room in STRICT)])
         step("Rooms", [str(BIN / "lint-imports"), "--config", "pyproject.toml"])
         step("Client matches the API", [sys.executable, "tests/check_client.py"])
+        step("Web style, hooks, circles", ["npm", "run", "--silent", "lint"], ROOT / "web")
         step("Web types", ["npm", "run", "--silent", "check"], ROOT / "web")
         step("Web tests", ["npm", "run", "--silent", "test"], ROOT / "web")
     if only:

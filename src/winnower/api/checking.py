@@ -72,7 +72,7 @@ def check(desk: Reading) -> c.CheckPublic:
     languages: list[c.LabelCount] = []
     if found is not None:
         for kind in ("same", "near"):
-            counts[f"{kind}_groups"] = int(found[kind].max() or 0) + 1 if (found[kind] >= 0).any() else 0
+            counts[f"{kind}_groups"] = int(found[kind].to_numpy().max(initial=-1)) + 1
             counts[f"{kind}_texts"] = int((found[kind] >= 0).sum())
         counts["damaged"] = int(found["damaged"].sum())
         by_language = found.group_by("language").len().sort("len", descending=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from fastapi import APIRouter, Request
 
 from winnower.api import schemas as s
@@ -224,7 +226,9 @@ def _care(stored, corpus: OpenCorpus, scope: Scope, company: Company | None, sta
         terms = [entry.parse() for category in stored.value.categories for entry in category.terms]
         mask = corpus.ground(scope, Split()).mask
         fields = corpus.scope_fields(scope)
-        known = corpus.kept(("mixed", scope, state), lambda _: {}, fields)  # an edit asks again of few terms
+        known: dict[Any, Any] = corpus.kept(
+            ("mixed", scope, state), lambda _: {}, fields
+        )  # an edit asks again of few terms
         for at, two in mixed_terms(terms, corpus.index, corpus.lexicon, company, mask, known).items():
             words = [list(side) for side in two.words]
             mixed.append(t.MixedTerm(term_id=ids[at], share=two.share, sizes=list(two.sizes), words=words))
@@ -275,8 +279,8 @@ def suggestions(
                 text=one.text,
                 term=write_piece(Piece(one.text)),
                 hits=one.hits,
-                reason=one.reason,
-                like=one.like,  # type: ignore[arg-type]
+                reason=one.reason,  # type: ignore[arg-type]
+                like=one.like,
             )
             for one in found
         ],

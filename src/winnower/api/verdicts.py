@@ -115,7 +115,7 @@ def _columns(
 ) -> list[Column]:
     names = ("source", "date", "title", "paragraph", "words", "passage", "term", "verdict", "judge")
     more = ("judged at (UTC)", "dictionary version", "counts now")
-    cells: list[list[object]] = [[] for _ in (*names, *more)]
+    cells: list[list[str | int | float | None]] = [[] for _ in (*names, *more)]
     body: dict[int, str] = {}
     for at, (one, by) in enumerate(lines):
         if at % AT_A_TIME == 0:

@@ -6,7 +6,7 @@ import csv
 import math
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any, cast
 
 import orjson
 import typer
@@ -37,7 +37,8 @@ def split_by(columns: Columns, by: str | None) -> Split:
     name, _, period = by.partition(":")
     for key, label in columns.names.items():
         if name in (key, label) or name.lower() == label.lower():
-            return Split(key, period or None)
+            # a period there is none of is told where the split is made
+            return Split(key, cast(Any, period) or None)
     raise ScopeError(f"This corpus has no field “{name}”. Fields: {', '.join(columns.names.values())}.")
 
 
@@ -143,9 +144,9 @@ def _write(table: Table, form: str) -> None:
     measured = table.measure(table.comparison.measure).value
     whole = table.shown.form == "count"
     rows = [[table.target.nouns[0], *table.groups.labels]]
-    for row, values in zip(table.target.rows, measured, strict=True):
+    for named, values in zip(table.target.rows, measured, strict=True):
         shown = ["" if math.isnan(v) else str(int(v)) if whole else f"{v:.6g}" for v in values]
-        rows.append([row.label, *shown])
+        rows.append([named.label, *shown])
     if form == "csv":
         csv.writer(sys.stdout, lineterminator="\n").writerows(rows)
         return

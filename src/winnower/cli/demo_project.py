@@ -133,8 +133,8 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
     if new:
         tell("Loading the demo project")
     for delivery in DELIVERIES[done:]:
-        new = _deliver(settings, database, project_id, account_id, delivery)
-        tell(f"  {delivery.name}: {new:,} texts")
+        texts = _deliver(settings, database, project_id, account_id, delivery)
+        tell(f"  {delivery.name}: {texts:,} texts")
     if not done:
         _describe(settings, database, project_id, account_id)
         _check(settings, database, project_id, account_id)

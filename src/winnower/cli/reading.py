@@ -38,7 +38,7 @@ def concordance(
             lines.append(
                 {
                     "text": passage.text_id,
-                    "title": corpus.columns.fields["title"].values[passage.text],
+                    "title": value_at(corpus.columns.fields["title"], passage.text),
                     **_fields(corpus.columns, passage.text, only=("source", "date")),
                     "left": text[max(start - CONTEXT_CHARS, 0) : start],
                     "hit": text[start:end],
@@ -69,7 +69,7 @@ def texts(
     with desk() as at:
         corpus = at.corpus(at.project(project))
         columns = corpus.columns
-        titles = columns.fields["title"].values
+        titles = columns.fields["title"]
         with at.database.session() as session:
             stream = (
                 all_bodies(session, columns.text_id.tolist()) if format == "jsonl" and bodies_too else None
@@ -77,7 +77,7 @@ def texts(
             for place, text_id in enumerate(columns.text_id.tolist()):
                 row = {
                     "id": text_id,
-                    "title": titles[place],
+                    "title": value_at(titles, place),
                     **_fields(columns, place, only=("source", "date")),
                 }
                 row["variables"] = {

@@ -15,6 +15,8 @@ WinnowerError
 
 from __future__ import annotations
 
+from typing import Any
+
 
 class WinnowerError(Exception):
     """An error with a sentence a user can act on."""
@@ -64,7 +66,7 @@ class NotFound(WinnowerError):
 class Conflict(WinnowerError):
     """A stale write or a taken name. ``current`` holds what is stored now, where there is such a thing."""
 
-    def __init__(self, message: str, current: dict | None = None) -> None:
+    def __init__(self, message: str, current: dict[str, Any] | None = None) -> None:
         super().__init__(message)
         self.current = current
 

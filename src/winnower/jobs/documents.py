@@ -14,6 +14,7 @@ from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as TookTooLong
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
+from typing import Any
 
 from winnower.core.errors import ReadError
 from winnower.readers.archives import DAMAGED
@@ -59,7 +60,7 @@ def read_documents(lot: Lot, choice: LotChoice, limit_chars: int, seconds: int) 
             yield from _merged(origins, _read(task), problems)
         return
     pool = _Pool(seconds)
-    ahead: deque[tuple[Sequence[Origin], _Task, dict, Future]] = deque()
+    ahead: deque[tuple[Sequence[Origin], _Task, dict[int, Problem], Future[Any]]] = deque()
     try:
         for origins, task, problems in tasks:
             ahead.append((origins, task, problems, pool.submit(task)))
@@ -71,7 +72,7 @@ def read_documents(lot: Lot, choice: LotChoice, limit_chars: int, seconds: int) 
         pool.close()
 
 
-def _next(pool: _Pool, ahead: deque) -> Iterator[ReadFile]:
+def _next(pool: _Pool, ahead: deque[Any]) -> Iterator[ReadFile]:
     origins, task, problems, future = ahead.popleft()
     try:
         found = future.result(timeout=pool.seconds * max(len(task.files), 1))
@@ -96,7 +97,7 @@ class _Pool:
         context.set_forkserver_preload(["winnower.readers.documents"])
         self._pool = ProcessPoolExecutor(self.workers, mp_context=context, max_tasks_per_child=400)
 
-    def submit(self, task: _Task) -> Future:
+    def submit(self, task: _Task) -> Future[Any]:
         return self._pool.submit(_read, task)
 
     def one_by_one(self, task: _Task) -> list[tuple[list[Document], str]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -29,7 +30,9 @@ class Expected:
     share: float = 1.0
 
 
-def expect_import(database: Database, settings: Settings, project_id: int, params: dict) -> Expected:
+def expect_import(
+    database: Database, settings: Settings, project_id: int, params: dict[str, Any]
+) -> Expected:
     """Read the files as the import will, for at most SECONDS."""
     out = Expected()
     deadline = time.monotonic() + SECONDS

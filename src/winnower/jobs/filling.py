@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from hashlib import blake2b
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -32,11 +33,11 @@ def fill_from_table(
     path: tuple[str, Path],
     key_column: str,
     by: str,
-    columns: list[dict],
+    columns: list[dict[str, Any]],
     *,
     limit_chars: int,
     limit_archive: int,
-) -> dict:
+) -> dict[str, Any]:
     """Fill variables; the report as plain values. Cells that are empty leave what is there.
 
     ``by`` is "key", the key texts were imported with, or a field whose value names the text. Each of
@@ -92,9 +93,10 @@ def _rows(path: tuple[str, Path], limit_chars: int, limit_archive: int) -> tuple
     return reader.header, rows
 
 
-def _field(recorder: Recorder, column: dict) -> str:
+def _field(recorder: Recorder, column: dict[str, Any]) -> str:
     if column.get("field"):
-        return column["field"]
+        found: str = column["field"]
+        return found
     row = make_variable(recorder, column.get("name") or column["column"], column.get("kind") or "category")
     return f"v{row.id}"
 
@@ -133,9 +135,9 @@ def _values(
     at: int,
     field: str,
     keys: list[str],
-    matches: dict,
+    matches: dict[str, Any],
     bad: list[str],
-) -> tuple[np.ndarray, list]:
+) -> tuple[np.ndarray, list[Any]]:
     """Places and values of one column; the last row counts where a key comes twice."""
     name, kind = field.capitalize(), {"source": "category", "title": "text", "date": "date"}.get(field, "")
     if not kind:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from hashlib import blake2b
+from typing import Any
 
 import numpy as np
 
@@ -30,7 +32,7 @@ class Identities:
 
     def of(self, texts: PreparedTexts, contents: list[bytes]) -> list[bytes]:
         """16 bytes each."""
-        columns = [texts.title, texts.source, texts.date, *texts.values.values()]
+        columns: list[Sequence[Any]] = [texts.title, texts.source, texts.date, *texts.values.values()]
         out = []
         for at, (key, content) in enumerate(zip(texts.key, contents, strict=True)):
             if key is not None:
@@ -59,7 +61,8 @@ class KnownIdentities:
         if not len(self._sorted):
             return np.zeros(len(short), bool)
         at = np.minimum(np.searchsorted(self._sorted, short), len(self._sorted) - 1)
-        return self._sorted[at] == short
+        found: np.ndarray = self._sorted[at] == short
+        return found
 
     def add(self, identities: list[bytes]) -> None:
         self._sorted = np.sort(np.concatenate([self._sorted, shorten(identities)]), kind="stable")

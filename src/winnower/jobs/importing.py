@@ -61,7 +61,7 @@ class _Ready:
     texts: PreparedTexts
     identities: list[bytes]
     contents: list[bytes]
-    words: Future
+    words: Future[Any]
     report: ImportReport
 
 
@@ -69,7 +69,11 @@ class ImportRun:
     """One import job from its row in the database to its report."""
 
     def __init__(
-        self, database: Database, settings: Settings, job_id: int, tell: Callable[[dict], None] | None = None
+        self,
+        database: Database,
+        settings: Settings,
+        job_id: int,
+        tell: Callable[[dict[str, Any]], None] | None = None,
     ) -> None:
         self.database, self.settings, self.job_id = database, settings, job_id
         self.tell = tell or (lambda progress: None)
@@ -123,7 +127,7 @@ class ImportRun:
         self._load_known()
         pieces = Pieces(self.params, self.settings)
         self.report.files = pieces.files
-        waiting: deque[Future] = deque()
+        waiting: deque[Future[Any]] = deque()
         with ThreadPoolExecutor(2) as tokenizer, ThreadPoolExecutor(1) as storer:
             try:
                 for number, piece in enumerate(self._watched(pieces, progress)):
@@ -163,10 +167,15 @@ class ImportRun:
         # what was handed over for storing and may not be committed yet
         self._pending: deque[dict[bytes, bytes]] = deque(maxlen=BATCHES_AHEAD + 1)
         self._labels: Labels | None = None
-        self._labels_of: tuple = ()
+        self._labels_of: tuple[Any, ...] = ()
 
     def _ready(
-        self, pool, number: int, piece: Piece, contents: list[bytes], identities: list[bytes]
+        self,
+        pool: ThreadPoolExecutor,
+        number: int,
+        piece: Piece,
+        contents: list[bytes],
+        identities: list[bytes],
     ) -> _Ready:
         """Leave out what is known, and begin to tokenize the rest."""
         report = ImportReport(notices=piece.notices)
@@ -247,7 +256,16 @@ class ImportRun:
         np.save(part / "text_id.npy", np.asarray(ids, np.int64))
         write_columns(part, columns)
         hashes = (ready.identities, ready.contents)
-        store_texts(session, self.project_id, self.delivery_id, texts, hashes, n_words, columns, self._labels)
+        store_texts(
+            session,
+            self.project_id,
+            self.delivery_id,
+            texts,
+            hashes,
+            n_words.tolist(),
+            columns,
+            self._labels,
+        )
 
     def publish(self, session: Session) -> dict[str, Any]:
         """Make the delivery part of the project: join index parts, write the list, one commit."""
@@ -294,7 +312,7 @@ def take(texts: PreparedTexts, keep: list[int]) -> PreparedTexts:
     if len(keep) == len(texts):
         return texts
 
-    def some(column: list) -> list:
+    def some(column: list[Any]) -> list[Any]:
         return [column[i] for i in keep]
 
     plain = {

@@ -6,6 +6,7 @@ import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from winnower.core.errors import ReadError
 from winnower.jobs.documents import read_documents
@@ -68,7 +69,11 @@ def guess_lot(lot: Lot, rows: Sequence[Sequence[str]]) -> Mapping:
 
 
 def first_look(
-    paths: list[tuple[str, Path]], settings: Settings, *, lots: dict | None = None, kept: dict | None = None
+    paths: list[tuple[str, Path]],
+    settings: Settings,
+    *,
+    lots: dict[str, Any] | None = None,
+    kept: dict[str, Any] | None = None,
 ) -> FirstLook:
     """Read as far as SECONDS allow, guess each mapping unless one is given, list what will not go in.
 
@@ -159,9 +164,10 @@ def _look_at_documents(look: FirstLook, one: LotLook, settings: Settings, mappin
     look.everything &= len(some.origins) == len(one.lot.origins)
 
 
-def _first_origins(lot: Lot) -> list:
+def _first_origins(lot: Lot) -> list[Any]:
     """Few and small enough to be read at once; at least one."""
-    out, size = [], 0
+    out: list[Any] = []
+    size = 0
     for origin in lot.origins[:DOCUMENTS_LOOKED_AT]:
         if out and size + origin.size > 4_000_000:
             break

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, field
+from typing import Any
 
 from winnower.readers.problems import Problem
 
@@ -27,9 +28,9 @@ class ImportReport:
     alike: int = 0
     words: int = 0
     files: int = 0
-    refusals: list[dict] = field(default_factory=list)
-    changes: list[dict] = field(default_factory=list)
-    remarks: list[dict] = field(default_factory=list)
+    refusals: list[dict[str, Any]] = field(default_factory=list)
+    changes: list[dict[str, Any]] = field(default_factory=list)
+    remarks: list[dict[str, Any]] = field(default_factory=list)
     remarks_total: int = 0
     notices: list[str] = field(default_factory=list)
 
@@ -58,7 +59,7 @@ class ImportReport:
             mine.extend(getattr(other, name)[: MAX_LISTED - len(mine)])
         self.notices += other.notices
 
-    def plain(self) -> dict:
+    def plain(self) -> dict[str, Any]:
         """As plain values, with ``truncated`` where a list was cut."""
         values = asdict(self)
         values["truncated"] = (
@@ -69,10 +70,10 @@ class ImportReport:
         return values
 
     @classmethod
-    def from_plain(cls, values: dict) -> ImportReport:
+    def from_plain(cls, values: dict[str, Any]) -> ImportReport:
         return cls(**{name: value for name, value in values.items() if name != "truncated"})
 
 
-def _list(places: list[dict], place: dict) -> None:
+def _list(places: list[dict[str, Any]], place: dict[str, Any]) -> None:
     if len(places) < MAX_LISTED:
         places.append(place)

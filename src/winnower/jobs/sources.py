@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
+from typing import Any
 
 from winnower.core.errors import ReadError
 from winnower.jobs.documents import read_documents
@@ -12,6 +13,7 @@ from winnower.readers import Lot, LotChoice, Mapping, Problem, Target, gather, l
 from winnower.readers.archives import DAMAGED
 from winnower.readers.document import Document
 from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.files import Origin
 from winnower.readers.mapping import guess_documents
 from winnower.readers.open_table import open_table
 from winnower.readers.prepare import PreparedTexts, Preparer
@@ -38,7 +40,7 @@ class Pieces:
     LotChoice. ``mapping`` and ``text_mapping`` stand for tables and documents nobody chose for.
     """
 
-    def __init__(self, params: dict, settings: Settings) -> None:
+    def __init__(self, params: dict[str, Any], settings: Settings) -> None:
         paths = [(name, Path(path)) for name, path in params["paths"]]
         self.params, self.settings = params, settings
         self.choices = choices_from_plain(params)
@@ -85,7 +87,7 @@ class Pieces:
             except (*DAMAGED, UnicodeError) as error:
                 yield _nothing([Problem(origin.name, 0, f"The file cannot be read to its end: {error}.")])
 
-    def _table(self, lot: Lot, origin, mapping: Mapping) -> Iterator[Piece]:
+    def _table(self, lot: Lot, origin: Origin, mapping: Mapping) -> Iterator[Piece]:
         limit = self.settings.limit_text_chars
         choice = self.choices.get(
             lot.key, LotChoice(self.params.get("encoding"), self.params.get("delimiter"))
@@ -145,7 +147,7 @@ def _drain(*lists: list[Problem]) -> list[Problem]:
     return out
 
 
-def choices_from_plain(params: dict) -> dict[str, LotChoice]:
+def choices_from_plain(params: dict[str, Any]) -> dict[str, LotChoice]:
     """What was chosen for each lot, from the parameters of a job."""
     names = LotChoice.__dataclass_fields__
     return {
@@ -154,11 +156,11 @@ def choices_from_plain(params: dict) -> dict[str, LotChoice]:
     }
 
 
-def mapping_to_plain(mapping: Mapping) -> dict:
+def mapping_to_plain(mapping: Mapping) -> dict[str, Any]:
     return asdict(mapping)
 
 
-def mapping_from_plain(values: dict) -> Mapping:
+def mapping_from_plain(values: dict[str, Any]) -> Mapping:
     known = {name: values[name] for name in Mapping.__dataclass_fields__ if name in values}
     known["targets"] = tuple(Target(**target) for target in values["targets"])
     known["notes"] = tuple(values.get("notes", ()))

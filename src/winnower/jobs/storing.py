@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import orjson
 import polars as pl
@@ -68,7 +69,7 @@ class Labels:
             if variable.kind in ("category", "several"):
                 self._add_categories(session, variable, texts.values[name])
 
-    def _add_categories(self, session: Session, variable: Variable, values: list) -> None:
+    def _add_categories(self, session: Session, variable: Variable, values: list[Any]) -> None:
         known = self.categories[variable.id]
         labels = (
             {part for value in values if value for part in value}
@@ -81,7 +82,7 @@ class Labels:
 
 def column_frame(ids: Sequence[int], texts: PreparedTexts, labels: Labels) -> pl.DataFrame:
     """What the index keeps of the texts, see store/parts.py."""
-    data: dict[str, Sequence] = {
+    data: dict[str, Sequence[Any]] = {
         "text_id": ids,
         "title": texts.title,
         "source": [labels.sources[s] if s is not None else None for s in texts.source],
@@ -164,7 +165,7 @@ def _places(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
 
 def _notes(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
     """Notes that came with texts, and why a text has no words yet."""
-    rows = []
+    rows: list[tuple[Any, ...]] = []
     for text_id, extra in zip(ids, texts.extra, strict=True):
         if extra and extra.reason:
             rows.append((text_id, "Import", extra.reason, None, None))

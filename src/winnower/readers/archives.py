@@ -10,7 +10,7 @@ import zipfile
 import zlib
 from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO
+from typing import BinaryIO, cast
 
 from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown
 from winnower.readers.problems import Problem
@@ -92,7 +92,7 @@ class Unpacking:
         if lower.endswith(".tbz2"):
             opener = bz2.open
         with source() as raw, opener(raw) as packed:  # type: ignore[operator]
-            return self._copied(packed)
+            return self._copied(cast(BinaryIO, packed))
 
     def _copied(self, packed: BinaryIO) -> Source:
         """A copy in a temporary file without a name, within the limit."""

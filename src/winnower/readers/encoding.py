@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import io
 from dataclasses import dataclass, field
-from typing import BinaryIO
+from typing import Any, BinaryIO, cast
 
 from charset_normalizer import from_bytes
 
@@ -72,7 +72,7 @@ def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:
     In UTF-8, bytes that are not valid are read as Windows-1252 one by one and counted, so that mixed
     files come through. In a chosen encoding they become the replacement sign and are counted.
     """
-    buffered = raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(raw)  # type: ignore[arg-type]
+    buffered: Any = raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(cast(io.RawIOBase, raw))
     sample = _peek(buffered)
     chosen = encoding or guess_encoding(sample)
     if chosen in ("utf-8", "utf8"):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import re
+from typing import Any
 
 from lxml import etree
 from lxml import html as lxml_html
@@ -69,7 +70,7 @@ def _article(text: str):
     import trafilatura
 
     try:
-        found = trafilatura.bare_extraction(
+        found: Any = trafilatura.bare_extraction(
             text,
             include_comments=False,
             include_tables=True,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator
-from typing import Any, BinaryIO
+from typing import Any, BinaryIO, cast
 
 import ijson
 import orjson
@@ -32,7 +32,9 @@ class JsonReader:
         self.problems: list[Problem] = []
         self.notices: list[str] = []
         self._late: dict[str, int] = {}
-        buffered = raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(raw)  # type: ignore[arg-type]
+        buffered: Any = (
+            raw if isinstance(raw, io.BufferedIOBase) else io.BufferedReader(cast(io.RawIOBase, raw))
+        )
         source = self._lines(buffered) if lines else self._array(buffered)
         self._records = source
         self._head: list[tuple[int, dict[str, str]]] = []

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 from winnower.core.dates import parse_date
 from winnower.core.errors import ReadError
@@ -110,6 +111,7 @@ class Preparer:
         self, cells: Sequence[str], line: int, file: str, document: Document | None
     ) -> list[tuple[str, str | None, tuple[Place, ...]]]:
         """(body, question, places) of the texts a row makes: none where it is refused."""
+        found: list[tuple[str, str | None, tuple[Any, ...]]]
         if len(self._texts) == 1:
             body = self._body(cells[self._texts[0][0]], line, file)
             found = [(body, None, document.places if document else ())] if body is not None else []

@@ -9,8 +9,11 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from typing import Any
 
+import numpy as np
 import polars as pl
+from sqlalchemy import insert
 from sqlalchemy import text as sql
 from sqlalchemy.engine import Connection
 from sqlalchemy.exc import DBAPIError
@@ -92,7 +95,7 @@ def _insert(connection: Connection, model: type[Base], frame: pl.DataFrame) -> N
         rows = part.to_dicts()
         for row in rows:
             row.update({name: bytes.fromhex(row[name]) for name in hashes})
-        connection.execute(model.__table__.insert(), rows)
+        connection.execute(insert(model), rows)
 
 
 def take_ids(session: Session, series: str, count: int) -> int:
@@ -105,7 +108,7 @@ def take_ids(session: Session, series: str, count: int) -> int:
     return int(session.execute(sql("select last_insert_id()")).scalar_one())
 
 
-def chunks(values: Sequence, size: int):
+def chunks(values: Sequence[Any] | np.ndarray, size: int) -> Iterator[Any]:
     """Stretches of at most ``size``."""
     for low in range(0, len(values), size):
         yield values[low : low + size]

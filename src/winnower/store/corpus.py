@@ -7,8 +7,9 @@ import re
 import threading
 from collections import OrderedDict
 from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -123,7 +124,8 @@ def with_new_values(session: Session, project: Project, corpus: OpenCorpus) -> O
     return _at_present(session, project, found, variables)
 
 
-class _Base(NamedTuple):
+@dataclass(frozen=True)
+class _Base:
     """What a corpus is put together from: columns in stored form at some revisions, and the state before."""
 
     folder: Path
@@ -194,8 +196,8 @@ def _columns(
     variables: list[Variable],
 ) -> Columns:
     """Columns of all texts; ids of sources and categories become places in their labels."""
-    sources = session.execute(select(Source.id, Source.name).where(Source.project_id == project.id)).all()
-    sources.sort(key=lambda row: natural(row.name))
+    named = session.execute(select(Source.id, Source.name).where(Source.project_id == project.id)).all()
+    sources = sorted(named, key=lambda row: natural(row.name))
     fields: dict[str, Column] = {
         "source": _coded(raw["source"], [row.id for row in sources], [row.name for row in sources]),
         "date": DateColumn(raw["date"].fill_null(int(NO_DATE)).to_numpy()),
@@ -253,7 +255,7 @@ def _coded(values: pl.Series, ids: list[int], labels: list[str]) -> CategoryColu
     return CategoryColumn(place[found], tuple(labels))
 
 
-def natural(label: str) -> tuple:
+def natural(label: str) -> tuple[Any, ...]:
     """Sorts labels as people do: 2 before 10, case ignored."""
     parts = re.split(r"(\d+)", label.casefold())
     return tuple((int(part), "") if part.isdigit() else (-1, part) for part in parts)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from alembic import command
 from alembic.config import Config
@@ -65,7 +66,7 @@ class Database:
 
 def is_away(error: DBAPIError) -> bool:
     """Whether a database error says that the server is not there."""
-    args = getattr(error.orig, "args", ())
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
     return bool(error.connection_invalidated) or (bool(args) and args[0] in _AWAY | {0})
 
 

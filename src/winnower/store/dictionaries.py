@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
@@ -145,13 +146,14 @@ def make_dictionary(recorder: Recorder, name: str) -> DictionaryRow:
     )
     if recorder.session.scalar(taken):
         raise Conflict(f"There is a dictionary named “{name}” already.")
-    return recorder.insert(
+    found: DictionaryRow = recorder.insert(
         DictionaryRow(project_id=recorder.project_id, name=name, made_by=recorder.account_id)
     )
+    return found
 
 
 def change_dictionary(
-    recorder: Recorder, stored: StoredDictionary, values: dict, revision: int | None
+    recorder: Recorder, stored: StoredDictionary, values: dict[str, Any], revision: int | None
 ) -> DictionaryRow:
     """Rename or describe. Raises DictionaryError, Conflict."""
     if "name" in values:
@@ -194,7 +196,7 @@ def make_category(
     tree.free_name(name, parent_id)
     used = {c.colour for c in stored.categories}
     colour = next((c for c in range(10) if c not in used), len(stored.categories) % 10)
-    return recorder.insert(
+    found: CategoryRow = recorder.insert(
         CategoryRow(
             dictionary_id=stored.row.id,
             parent_id=parent_id,
@@ -204,6 +206,7 @@ def make_category(
             position=tree.last_position(parent_id),
         )
     )
+    return found
 
 
 def category_in(stored: StoredDictionary, category_id: int) -> CategoryRow:
@@ -215,7 +218,11 @@ def category_in(stored: StoredDictionary, category_id: int) -> CategoryRow:
 
 
 def change_category(
-    recorder: Recorder, stored: StoredDictionary, category_id: int, values: dict, revision: int | None
+    recorder: Recorder,
+    stored: StoredDictionary,
+    category_id: int,
+    values: dict[str, Any],
+    revision: int | None,
 ) -> CategoryRow:
     """Rename, describe, recolour. Raises NotFound, Conflict, DictionaryError."""
     category = category_in(stored, category_id)
@@ -280,7 +287,7 @@ def term_in(stored: StoredDictionary, term_id: int) -> TermRow:
 
 
 def change_term(
-    recorder: Recorder, stored: StoredDictionary, term_id: int, values: dict, revision: int | None
+    recorder: Recorder, stored: StoredDictionary, term_id: int, values: dict[str, Any], revision: int | None
 ) -> TermRow:
     """Change wording, options, note or category of a term. Raises NotFound, Conflict, TermError."""
     term = term_in(stored, term_id)

@@ -16,6 +16,7 @@ from __future__ import annotations
 import datetime as dt
 import os
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -102,7 +103,7 @@ def column_from_database(
             .where(TextValue.variable_id == int(field[1:]))
             .order_by(TextValue.text_id, TextValue.seq)
         ).all()
-    values = [row[1] for row in rows]
+    values: list[Any] = [row[1] for row in rows]
     if kind == "date" or field == "date":
         values = [None if day is None else (day - _EPOCH).days for day in values]
     inner = dtype.inner if isinstance(dtype, pl.List) else dtype

@@ -16,7 +16,7 @@ from itertools import groupby
 from typing import Any
 
 import polars as pl
-from sqlalchemy import delete, select, update
+from sqlalchemy import ColumnElement, delete, insert, select, update
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
@@ -150,7 +150,7 @@ class Recorder:
         names = [name for name in frame.columns if name != "id"]
         after = frame.sort("id").select("id", *names)
         before = rows_of(self.session, model, after["id"]).select("id", *names)
-        change = RowChange(model.__tablename__, before, after.cast(dict(before.schema)))
+        change = RowChange(model.__tablename__, before, after.cast(before.schema))
         carry_out(self.session, model, change, self.label)
         self._keep_packed(change)
 
@@ -298,7 +298,7 @@ def redo(session: Session, project: Project, account_id: int, corpus: CorpusOf) 
     return effects
 
 
-Step = tuple[str, dict | None, dict | None]
+Step = tuple[str, dict[str, Any] | None, dict[str, Any] | None]
 
 
 def _apply(session: Session, project: Project, command: Command, corpus: CorpusOf, back: bool) -> Effects:
@@ -344,25 +344,28 @@ def _check(session: Session, command: Command, steps: list[Step]) -> None:
                 "somebody else since. Nothing was changed.",
                 seen.get(key),
             )
-        seen[key] = after
+        seen[key] = after or {}
+        if after is None:
+            del seen[key]
 
 
-def _key(table: str, row: dict) -> int:
-    return row["text_id" if table == "text_body" else "id"]
+def _key(table: str, row: dict[str, Any]) -> int:
+    found: int = row["text_id" if table == "text_body" else "id"]
+    return found
 
 
-def _key_column(model: type[Base]):
-    return model.text_id if model is TextBody else model.id
+def _key_column(model: type[Base]) -> ColumnElement[int]:
+    return model.__table__.c["text_id" if model is TextBody else "id"]
 
 
-def _gave_way(session: Session, delivery: dict) -> bool:
+def _gave_way(session: Session, delivery: dict[str, Any]) -> bool:
     """Whether the texts of an undone delivery were removed for good by a later import."""
     return bool((delivery.get("report") or {}).get("new")) and not session.scalar(
         select(TextRow.id).where(TextRow.delivery_id == delivery["id"]).limit(1)
     )
 
 
-def _turn(session: Session, table: str, before: dict | None, after: dict | None) -> None:
+def _turn(session: Session, table: str, before: dict[str, Any] | None, after: dict[str, Any] | None) -> None:
     model = TABLES[table]
     key = _key_column(model)
     if table == "delivery" and after and after["state"] == "done" and _gave_way(session, after):
@@ -370,19 +373,21 @@ def _turn(session: Session, table: str, before: dict | None, after: dict | None)
     if after is None:
         session.execute(delete(model).where(key == _key(table, before or {})))
     elif before is None:
-        session.execute(model.__table__.insert().values(**_typed(model, after)))
+        session.execute(insert(model).values(**_typed(model, after)))
     else:
         session.execute(update(model).where(key == _key(table, after)).values(**_typed(model, after)))
 
 
-def _note_effects(effects: Effects, table: str, before: dict | None, after: dict | None) -> None:
+def _note_effects(
+    effects: Effects, table: str, before: dict[str, Any] | None, after: dict[str, Any] | None
+) -> None:
     if table == "text_body" and after is not None:
         effects.bodies[after["text_id"]] = ((before or {}).get("body", ""), after["body"])
     elif table == "delivery" and after is not None and before is not None:
         effects.deliveries[after["id"]] = after["state"] == "done"
 
 
-def _current(session: Session, steps: list) -> dict[tuple[str, int], dict]:
+def _current(session: Session, steps: list[Any]) -> dict[tuple[str, int], dict[str, Any]]:
     """The rows the steps speak of as they are now, one query per table."""
     wanted: dict[str, set[int]] = {}
     for table, before, after in steps:
@@ -396,7 +401,7 @@ def _current(session: Session, steps: list) -> dict[tuple[str, int], dict]:
     return found
 
 
-def _alike(now: dict | None, expected: dict | None) -> bool:
+def _alike(now: dict[str, Any] | None, expected: dict[str, Any] | None) -> bool:
     if now is None or expected is None:
         return now is expected
     return all(now[name] == value for name, value in expected.items() if name not in UNCOMPARED)

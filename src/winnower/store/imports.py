@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
 from contextlib import contextmanager
+from typing import Any
 
 from sqlalchemy import func, select
 from sqlalchemy.exc import OperationalError
@@ -182,13 +183,15 @@ def upload_of(session: Session, project_id: int, upload_id: int) -> Upload | Non
     return row if row is not None and row.project_id == project_id else None
 
 
-def kept_mappings(session: Session, project_id: int) -> dict[str, dict]:
+def kept_mappings(session: Session, project_id: int) -> dict[str, dict[str, Any]]:
     """How files with the same columns were taken the last time, by their kind."""
     rows = select(KeptMapping.lot, KeptMapping.choice).where(KeptMapping.project_id == project_id)
     return {row.lot: row.choice for row in session.execute(rows)}
 
 
-def keep_mappings(session: Session, project_id: int, account_id: int, choices: dict[str, dict]) -> None:
+def keep_mappings(
+    session: Session, project_id: int, account_id: int, choices: dict[str, dict[str, Any]]
+) -> None:
     for lot, choice in choices.items():
         session.merge(KeptMapping(project_id=project_id, lot=lot, choice=choice, made_by=account_id))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections import Counter
 from collections.abc import Sequence
+from typing import Any
 
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session
@@ -21,7 +22,7 @@ class Cancelled(WinnowerError):
     """The user asked for an end; nothing of the job is kept."""
 
 
-def make_job(session: Session, project_id: int, account_id: int, kind: str, params: dict) -> Job:
+def make_job(session: Session, project_id: int, account_id: int, kind: str, params: dict[str, Any]) -> Job:
     job = Job(project_id=project_id, account_id=account_id, kind=kind, params=params)
     session.add(job)
     session.flush()
@@ -53,7 +54,7 @@ def beat(session: Session, job_id: int, **progress: object) -> None:
 
 
 def finish(
-    session: Session, job_id: int, state: str, *, message: str = "", result: dict | None = None
+    session: Session, job_id: int, state: str, *, message: str = "", result: dict[str, Any] | None = None
 ) -> None:
     job = session.get_one(Job, job_id)
     job.state, job.message, job.ended_at = state, message, utc_now()

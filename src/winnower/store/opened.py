@@ -159,7 +159,8 @@ class OpenCorpus:
             return sorted_places(self.columns.field(field))
         file = self.folder / f"order-{field}-{self.revision}.npy"
         if file.exists():
-            return np.load(file, mmap_mode="r")
+            found: np.ndarray = np.load(file, mmap_mode="r")
+            return found
         order = sorted_places(self.columns.field(field))
         self.folder.mkdir(parents=True, exist_ok=True)
         np.save(file, order)
@@ -174,7 +175,8 @@ class OpenCorpus:
                 known = len(order) - int(missing(corpus.columns.field(sort)).sum())
                 order = np.concatenate([order[:known][::-1], order[known:]])
             mask = corpus.ground(scope, Split()).mask
-            return order[mask[order]]
+            found: np.ndarray = order[mask[order]]
+            return found
 
         return self.kept(("page", scope, sort, descending), make, self.scope_fields(scope, None, sort))
 

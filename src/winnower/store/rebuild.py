@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import datetime as dt
 from collections import defaultdict
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import polars as pl
 from sqlalchemy import select
@@ -59,7 +61,7 @@ def _parts(
     return names
 
 
-def _blocks(session: Session, project: Project, delivery_id: int | None = None):
+def _blocks(session: Session, project: Project, delivery_id: int | None = None) -> Iterator[Any]:
     """Texts with bodies in the order of their ids, some at a time."""
     of_delivery = () if delivery_id is None else (TextRow.delivery_id == delivery_id,)
     after = 0
@@ -88,10 +90,10 @@ def _blocks(session: Session, project: Project, delivery_id: int | None = None):
         yield rows
 
 
-def _columns(session: Session, rows: list, variables: list[Variable]) -> pl.DataFrame:
+def _columns(session: Session, rows: list[Any], variables: list[Variable]) -> pl.DataFrame:
     ids = [row.id for row in rows]
     kinds = {v.id: v.kind for v in variables}
-    values: dict[int, dict[int, list]] = defaultdict(lambda: defaultdict(list))
+    values: dict[int, dict[int, list[Any]]] = defaultdict(lambda: defaultdict(list))
     found = session.execute(
         select(TextValue).where(TextValue.text_id.between(ids[0], ids[-1])).order_by(TextValue.seq)
     ).scalars()
@@ -115,7 +117,7 @@ def _columns(session: Session, rows: list, variables: list[Variable]) -> pl.Data
     return pl.DataFrame(data, schema=schema)
 
 
-def _plain(value: TextValue, kind: str):
+def _plain(value: TextValue, kind: str) -> Any:
     if kind in ("category", "several"):
         return value.category_id
     return {"number": value.number, "date": days(value.day), "text": value.string}[kind]

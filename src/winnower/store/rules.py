@@ -13,7 +13,9 @@ A set's rule and a subcorpus' scope are lists of conditions.
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from sqlalchemy import select
@@ -21,7 +23,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.errors import ScopeError, WinnowerError
 from winnower.core.index import TokenIndex
-from winnower.core.pattern import parse_term
+from winnower.core.pattern import Term, parse_term
 from winnower.core.scope import (
     Bands,
     CategoryColumn,
@@ -117,7 +119,7 @@ def _with_sets(
     return replace(columns, fields={**columns.fields, key: column})
 
 
-def _mask(conditions: list[dict], columns: Columns, index: TokenIndex):
+def _mask(conditions: list[dict[str, Any]], columns: Columns, index: TokenIndex) -> Callable[[], np.ndarray]:
     def make() -> np.ndarray:
         try:
             return scope_mask(scope_from_plain(conditions), columns, index, aside=True)
@@ -129,7 +131,7 @@ def _mask(conditions: list[dict], columns: Columns, index: TokenIndex):
     return make
 
 
-def rule_from_plain(session: Session, project_id: int, given: dict) -> Rule:
+def rule_from_plain(session: Session, project_id: int, given: dict[str, Any]) -> Rule:
     """A derived variable's rule. Raises ScopeError where what it builds on is gone."""
     kind = given.get("derive")
     if kind == "bands":
@@ -143,7 +145,7 @@ def rule_from_plain(session: Session, project_id: int, given: dict) -> Rule:
     raise ScopeError(f"There is no rule of the kind “{kind}”.")
 
 
-def _terms(session: Session, project_id: int, category_id: int):
+def _terms(session: Session, project_id: int, category_id: int) -> tuple[Term, ...]:
     """Terms of a category of the project and of all below it."""
     root = session.get(CategoryRow, category_id)
     if root is None or session.get_one(DictionaryRow, root.dictionary_id).project_id != project_id:
@@ -169,7 +171,7 @@ def _terms(session: Session, project_id: int, category_id: int):
     )
 
 
-def kind_of_rule(given: dict) -> str:
+def kind_of_rule(given: dict[str, Any]) -> str:
     """The kind of the variable a rule makes."""
     return "number" if given.get("derive") == "category" and given.get("count") else "category"
 

@@ -12,6 +12,7 @@ import subprocess
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 import pymysql
 
@@ -46,7 +47,7 @@ class Server:
 
     def __init__(self, settings: Settings) -> None:
         self.folder = settings.data / "mariadb"
-        self._process: subprocess.Popen | None = None
+        self._process: subprocess.Popen[bytes] | None = None
 
     @property
     def url(self) -> str | None:
@@ -117,7 +118,7 @@ class Server:
         if done.returncode:
             raise Unavailable(f"MariaDB could not make its files: {done.stderr.strip()[-300:]}")
 
-    def _wait(self, process: subprocess.Popen) -> None:
+    def _wait(self, process: subprocess.Popen[bytes]) -> None:
         socket_path = self.folder / "socket"
         limit = time.monotonic() + START_LIMIT_S
         while time.monotonic() < limit:
@@ -149,9 +150,10 @@ class Server:
         told = [line for line in lines if "ERROR" in line]
         return (told or lines or ["no reason given"])[-1]
 
-    def _state(self) -> dict | None:
+    def _state(self) -> dict[str, Any] | None:
         try:
-            return json.loads((self.folder / "running.json").read_text())
+            found: dict[str, Any] | None = json.loads((self.folder / "running.json").read_text())
+            return found
         except (OSError, ValueError):
             return None
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -32,7 +32,7 @@ def text_of(session: Session, project_id: int, text_id: int) -> tuple[TextRow, s
     return row[0], row[1], row[2]
 
 
-def all_bodies(session: Session, ids: Sequence[int], at_once: int = 1_000):
+def all_bodies(session: Session, ids: Sequence[int], at_once: int = 1_000) -> Iterator[tuple[int, str]]:
     """(id, body) in the order of ``ids``, read some at a time."""
     for part in chunks(ids, at_once):
         found = bodies(session, [int(i) for i in part])

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import tempfile
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -37,7 +38,9 @@ def field_type(corpus: OpenCorpus, field: str) -> pl.DataType:
     return BASE_SCHEMA[field] if field in FIXED else KIND_TYPES[corpus.kinds[field]]
 
 
-def changed(corpus: OpenCorpus, field: str, places: np.ndarray, values: Sequence | pl.Series) -> pl.DataFrame:
+def changed(
+    corpus: OpenCorpus, field: str, places: np.ndarray, values: Sequence[Any] | pl.Series
+) -> pl.DataFrame:
     """The change that gives the texts at ``places`` these values; rows that stay as they are left out."""
     dtype = field_type(corpus, field)
     after = values if isinstance(values, pl.Series) else pl.Series(values, dtype=dtype, strict=False)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Callable, Iterable, Sequence
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -63,7 +64,7 @@ def make_variable(
     name: str,
     kind: str,
     *,
-    rule: dict | None = None,
+    rule: dict[str, Any] | None = None,
     description: str = "",
     role: str = "",
 ) -> Variable:
@@ -77,7 +78,7 @@ def make_variable(
     last = session.scalar(
         select(func.max(Variable.position)).where(Variable.project_id == recorder.project_id)
     )
-    return recorder.insert(
+    found: Variable = recorder.insert(
         Variable(
             project_id=recorder.project_id,
             name=_free_name(session, recorder.project_id, name),
@@ -88,6 +89,7 @@ def make_variable(
             description=description[:2000],
         )
     )
+    return found
 
 
 def role_variable(recorder: Recorder, role: str) -> Variable:
@@ -108,10 +110,10 @@ def role_variable(recorder: Recorder, role: str) -> Variable:
 
 def change_variable(
     recorder: Recorder, row: Variable, revision: int | None, *, name: str | None = None,
-    description: str | None = None, rule: dict | None = None,
+    description: str | None = None, rule: dict[str, Any] | None = None,
 ) -> None:  # fmt: skip
     """Rename, describe, or give a derived variable another rule. Raises Conflict."""
-    values: dict = {}
+    values: dict[str, Any] = {}
     if name is not None:
         values["name"] = _free_name(recorder.session, recorder.project_id, name, row.id)
     if description is not None:
@@ -271,7 +273,7 @@ def delete_category(recorder: Recorder, corpus: OpenCorpus, row: VariableCategor
         if isinstance(column.dtype, pl.List):
             places = np.flatnonzero(column.list.contains(row.id).fill_null(False).to_numpy())
             lists = column.gather(places).to_list()
-            after: list = [[i for i in ids if i != row.id] or None for ids in lists]
+            after: list[Any] = [[i for i in ids if i != row.id] or None for ids in lists]
         else:
             places = np.flatnonzero((column == row.id).fill_null(False).to_numpy())
             after = [None] * len(places)
@@ -280,7 +282,7 @@ def delete_category(recorder: Recorder, corpus: OpenCorpus, row: VariableCategor
     return texts
 
 
-def parse_value(kind: str, written: str | None, name: str, day_first: bool = True):
+def parse_value(kind: str, written: str | None, name: str, day_first: bool = True) -> Any:
     """A value as people write it, in the form of its kind: label, labels, number, day or text; None for
     nothing. Raises BadValue."""
     text = (written or "").strip()
@@ -315,7 +317,7 @@ def set_values(
     corpus: OpenCorpus,
     field: str,
     places: np.ndarray,
-    values: Sequence,
+    values: Sequence[Any],
     mode: str = "replace",
 ) -> int:
     """Give texts values (parsed, see ``parse_value``), one for each place; how many texts changed.
@@ -323,7 +325,7 @@ def set_values(
     With mode "add" or "remove", values of a field with several are added to those there, or taken away.
     """
     if field == "source":
-        stored: Sequence | pl.Series = _sources(recorder, values)
+        stored: Sequence[Any] | pl.Series = _sources(recorder, values)
     elif field == "date":
         stored = [None if value is None else days(value) for value in values]
     elif field == "title":
@@ -344,8 +346,8 @@ def _sources(recorder: Recorder, values: Sequence[str | None]) -> list[int | Non
 
 
 def _variable_values(
-    recorder: Recorder, corpus: OpenCorpus, field: str, places: np.ndarray, values: Sequence, mode: str
-) -> Sequence:
+    recorder: Recorder, corpus: OpenCorpus, field: str, places: np.ndarray, values: Sequence[Any], mode: str
+) -> Sequence[Any]:
     variable = variable_of(recorder.session, recorder.project_id, int(field[1:]))
     if variable.rule:
         raise BadValue(f"“{variable.name}” follows from a rule; its values cannot be typed in.")

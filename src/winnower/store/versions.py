@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
@@ -94,13 +96,14 @@ def _made(
         )
     )
     recorder.insert_many([term_row(recorder, row.id, term) for term in category.terms])
-    return row
+    found: CategoryRow = row
+    return found
 
 
 def _terms_put_back(
     recorder: Recorder, stored: StoredDictionary, row: CategoryRow, category: Category
 ) -> None:
-    wanted: dict[tuple, TermEntry] = {term.key: term for term in category.terms}
+    wanted: dict[tuple[Any, ...], TermEntry] = {term.key: term for term in category.terms}
     for term in stored.terms[row.id]:
         key = (term.source, bool(term.match_case), bool(term.ignore_accents), term.forms_of)
         entry = wanted.pop(key, None)

@@ -44,8 +44,8 @@ def calendar(columns: Columns, mask: np.ndarray, most_sources: int = 40) -> Cale
     if len(used) > most_sources:
         used = np.sort(used[np.argsort(-counts[used].sum(1), kind="stable")[:most_sources]])
     labels: list[str | None] = [*sources.labels, None]
-    unit = "M" if period == "month" else "Y"
-    starts = [np.datetime64(first + at, unit).astype("datetime64[D]") for at in range(n + 1)]
+    unit = "datetime64[M]" if period == "month" else "datetime64[Y]"
+    starts = np.arange(first, first + n + 1).astype(unit).astype("datetime64[D]")
     return Calendar(
         period,
         tuple(period_label(first + at, period) for at in range(n)),

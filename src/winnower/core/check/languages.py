@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from typing import Any
 
 LEAST_CHARS = 40
 MOST_CHARS = 1_500
@@ -24,7 +25,7 @@ LANGUAGES = {
 
 
 @cache
-def _identifier():
+def _identifier() -> Any:
     from py3langid.langid import MODEL_FILE, LanguageIdentifier
 
     return LanguageIdentifier.from_model_file(MODEL_FILE, norm_probs=True)

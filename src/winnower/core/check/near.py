@@ -8,7 +8,7 @@ of Massive Datasets, chapter 3); each pair found is then compared exactly.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,7 +69,7 @@ def near_duplicates(
     return _groups(index, pairs[alike >= threshold], alike[alike >= threshold], rank)
 
 
-def _blocks(segment: Segment):
+def _blocks(segment: Segment) -> Iterator[tuple[int, int]]:
     """Stretches of texts with about TOKENS_AT_ONCE tokens."""
     low = 0
     while low < segment.n_texts:
@@ -138,7 +138,8 @@ def _candidates(signatures: np.ndarray, texts: np.ndarray, threshold: float) -> 
         part = pairs[low : low + 200_000]
         agree = (signatures[part[:, 0]] == signatures[part[:, 1]]).mean(1)
         keep[low : low + 200_000] = agree >= threshold - 0.2
-    return pairs[keep]
+    answer: np.ndarray = pairs[keep]
+    return answer
 
 
 def _compare(index: TokenIndex, pairs: np.ndarray, tell: Callable[[float], None]) -> np.ndarray:

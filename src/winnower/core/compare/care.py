@@ -58,7 +58,8 @@ def look_over(target: Dictionary, index: TokenIndex, ground: Ground) -> Care:
     own = np.bincount(home, weights=hits, minlength=k)
     many = np.bincount(home, minlength=k) >= LEAST_TERMS
     share = np.divide(hits, own[home], out=np.zeros(n), where=own[home] > 0) if n else np.zeros(0)
-    carrying = np.flatnonzero(many[home] & (share > CARRIES) & (hits >= LEAST_HITS)) if n else []
+    much = many[home] & (share > CARRIES) & (hits >= LEAST_HITS) if n else np.zeros(0, bool)
+    carrying = np.flatnonzero(much)
     pairs = [
         Overlap(a, b, int(shared[a, b]))
         for a in range(k)

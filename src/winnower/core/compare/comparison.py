@@ -15,7 +15,7 @@ from winnower.core.scope import Conditions, Scope, Split
 from winnower.core.scope.plain import problems
 
 #: The version of the plain form that is written, and the only one that is read.
-FORM = 1
+FORM: Literal[1] = 1
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from scipy import sparse
@@ -90,14 +91,12 @@ def _cross_products(
     place[used[order]] = np.arange(len(used), dtype=np.int32)
     cells = sum(len(texts) for texts, _ in counted)
     thin = cells * 4 < len(used) * len(counted)
-    hits = _sparse(counted, place, len(used)) if thin else _dense(counted, place, len(used))
+    hits: Any = _sparse(counted, place, len(used)) if thin else _dense(counted, place, len(used))
     ends = np.cumsum(np.bincount(group, minlength=n_groups))
     starts = np.concatenate([[0], ends[:-1]])
     parts = (hits[low:high] for low, high in zip(starts, ends, strict=True))
-    products = [part.T @ part for part in parts]
-    if not products:
-        return np.zeros((0, 0, 0))
-    return np.stack([product.toarray() if thin else product for product in products])
+    products: list[np.ndarray] = [(part.T @ part).toarray() if thin else part.T @ part for part in parts]
+    return np.stack(products) if products else np.zeros((0, 0, 0))
 
 
 def _dense(counted: list[tuple[np.ndarray, np.ndarray]], place: np.ndarray, n: int) -> np.ndarray:

@@ -58,8 +58,8 @@ def profile_term(
     texts = np.concatenate(parts) if parts else np.empty(0, np.int64)
     found, times = distinct_texts(texts, index.n_texts)
     groups = ground.groups
-    at, group = groups.expand(found)
-    group_hits = np.bincount(group, weights=times[at], minlength=groups.n_groups)
+    member, group = groups.expand(found)
+    group_hits = np.bincount(group, weights=times[member], minlength=groups.n_groups)
     words = float(index.words.sum() if ground.everything else index.words[ground.mask].sum())
     named, total = forms.named(most_forms)
     return TermProfile(
@@ -89,7 +89,8 @@ class _Forms:
 
     def named(self, most: int) -> tuple[tuple[tuple[str, int], ...], int]:
         """The most frequent forms, ties by alphabet, and how many there are."""
-        total, best = 0, []
+        total = 0
+        best: list[tuple[str, int]] = []
         for n, parts in self.parts.items():
             words = [f"w{at}" for at in range(n)]
             counted = pl.concat(parts).group_by(words).agg(pl.col("hits").sum())
@@ -131,4 +132,5 @@ def _count_spans(term: Term, segment: Segment, at: int, mask: np.ndarray | None,
     for n in np.unique(hits.length).tolist():
         start = hits.start[hits.length == n]
         forms.add([forms.lexicon.of_tokens(segment, at, start + k) for k in range(n)])
-    return texts.astype(np.int64)
+    found: np.ndarray = texts.astype(np.int64)
+    return found

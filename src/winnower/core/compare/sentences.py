@@ -41,15 +41,16 @@ def _gap(table: Table) -> list[Statement]:
     if best is None or ratio is None:
         return [Statement("gap", "No gap between two groups is larger than chance would give.")]
     row, high, low = best
+    times, least, most = (float(part) for part in ratio)
     rate, measure = table.measure("rate").value, MEASURES["rate"]
     label, says = table.target.rows[row].label, table.target.says(row)
     first, second = table.groups.labels[high], table.groups.labels[low]
     text = (
-        f"Largest gap. {first} {says} {number(ratio.value)} times as often as {second}: "
+        f"Largest gap. {first} {says} {number(times)} times as often as {second}: "
         f"{measure.written(rate[row, high])} against {measure.written(rate[row, low])} {measure.axis} "
-        f"(ratio, {level_text(table.comparison.level)} interval {number(ratio.low)} to {number(ratio.high)})."
+        f"(ratio, {level_text(table.comparison.level)} interval {number(least)} to {number(most)})."
     )
-    return [Statement("gap", text, ("Largest gap.", label, f"{number(ratio.value)} times"))]
+    return [Statement("gap", text, ("Largest gap.", label, f"{number(times)} times"))]
 
 
 def largest_gap(table: Table) -> tuple[tuple[int, int, int] | None, Interval | None]:
@@ -83,7 +84,8 @@ def largest_gap(table: Table) -> tuple[tuple[int, int, int] | None, Interval | N
         return None, None
     own = ratio_of_rates(side(at[1]), side(at[2]), table.comparison.level)
     best = beyond[np.argmax(own.low[beyond])]
-    return tuple(int(v) for v in at[:, best]), Interval(*(part[best] for part in own))
+    row, high, low = (int(v) for v in at[:, best])
+    return (row, high, low), Interval(*(part[best] for part in own))
 
 
 def _test(table: Table) -> list[Statement]:

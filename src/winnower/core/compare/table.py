@@ -55,19 +55,23 @@ class Table:
     @property
     def hits(self) -> np.ndarray:
         """int64, categories by groups."""
-        return np.rint(self.sums.hits).astype(np.int64)
+        found: np.ndarray = np.rint(self.sums.hits).astype(np.int64)
+        return found
 
     @property
     def texts_with_hit(self) -> np.ndarray:
-        return np.rint(self.sums.with_hit).astype(np.int64)
+        found: np.ndarray = np.rint(self.sums.with_hit).astype(np.int64)
+        return found
 
     @property
     def words(self) -> np.ndarray:
-        return np.rint(self.sums.words).astype(np.int64)
+        found: np.ndarray = np.rint(self.sums.words).astype(np.int64)
+        return found
 
     @property
     def texts(self) -> np.ndarray:
-        return np.rint(self.sums.texts).astype(np.int64)
+        found: np.ndarray = np.rint(self.sums.texts).astype(np.int64)
+        return found
 
     @property
     def tested_rows(self) -> tuple[int, ...]:
@@ -111,6 +115,7 @@ class Table:
         if reason:
             nothing = PearsonTest(np.nan, 0, np.nan, np.nan)
             return TableTest(nothing, undefined, float("nan"), None, None, reason)
+        assert self.sums.cross is not None  # groups are disjoint here
         adjusted = rao_scott_test(counts, self.sums.texts, self.sums.cross)
         exact_p, way = None, None
         if pearson.smallest_expected < SMALL_EXPECTED:

@@ -6,6 +6,7 @@ import hashlib
 import json
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from typing import Any
 
 from winnower.core.errors import DictionaryError
 from winnower.core.pattern import Term, parse_term
@@ -99,7 +100,7 @@ class Dictionary:
                 return rows
         return tuple(range(len(self.categories)))[:1]
 
-    def content(self) -> list:
+    def content(self) -> list[Any]:
         """The whole instrument in plain values, in a fixed order: what a version keeps."""
         return [
             {
@@ -121,7 +122,7 @@ class Dictionary:
         return hashlib.sha256(plain.encode()).hexdigest()
 
     @classmethod
-    def from_content(cls, name: str, content: list) -> Dictionary:
+    def from_content(cls, name: str, content: list[Any]) -> Dictionary:
         """The dictionary that ``content`` was taken from; older contents have no notes."""
         return cls(
             name,
@@ -137,14 +138,14 @@ class Dictionary:
         )
 
 
-def _entry(kept: list) -> TermEntry:
+def _entry(kept: list[Any]) -> TermEntry:
     options = [value for value in kept if not isinstance(value, dict)]
     note = next((value["note"] for value in kept if isinstance(value, dict)), "")
     source, match_case, ignore_accents, *forms_of = options
     return TermEntry(source, match_case, ignore_accents, note, forms_of[0] if forms_of else "")
 
 
-def _options(term: TermEntry) -> list:
+def _options(term: TermEntry) -> list[Any]:
     """What a version keeps of a term; the language of forms only where there is one."""
     return [*term.key[:3], *filter(None, term.key[3:])]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from winnower.core.dictionary.dictionary import Category, Dictionary, TermEntry
 
@@ -92,7 +92,7 @@ class MergePlan:
 def plan_merge(mine: Dictionary, theirs: Dictionary) -> MergePlan:
     """New categories and terms are added; whatever both have and say differently is a conflict."""
     own = {category.path: category for category in mine.categories}
-    homes: dict[tuple, list[Path]] = {}
+    homes: dict[tuple[Any, ...], list[Path]] = {}
     for category in mine.categories:
         for term in category.terms:
             homes.setdefault(term.key, []).append(category.path)
@@ -125,7 +125,13 @@ def plan_merge(mine: Dictionary, theirs: Dictionary) -> MergePlan:
     return MergePlan(fresh, tuple(new_terms), same, tuple(conflicts))
 
 
-def _conflict(kind, path: Path, source: str, mine: str, theirs: str) -> MergeConflict:
+def _conflict(
+    kind: Literal["options", "note", "description", "category"],
+    path: Path,
+    source: str,
+    mine: str,
+    theirs: str,
+) -> MergeConflict:
     return MergeConflict("\x1f".join([kind, *path, source]), kind, path, source, mine, theirs)
 
 

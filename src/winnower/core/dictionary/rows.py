@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 from winnower.core.dictionary.dictionary import (
     LEVEL_SIGN,
@@ -48,7 +49,7 @@ def dictionary_from_rows(
             f"The file has no column “{missing[0]}”. Columns found: {found}. "
             "A dictionary table needs the columns “category” and “term”."
         )
-    terms: dict[tuple[str, ...], dict[tuple, TermEntry]] = {}
+    terms: dict[tuple[str, ...], dict[tuple[Any, ...], TermEntry]] = {}
     described: dict[tuple[str, ...], str] = {}
     coloured: dict[tuple[str, ...], int] = {}
     refused, doubles = [], 0

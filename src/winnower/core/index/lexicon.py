@@ -43,14 +43,15 @@ class Lexicon:
 
     def of_tokens(self, segment: Segment, at: int, positions: np.ndarray) -> np.ndarray:
         """int32 numbers of the tokens at these positions of segment number ``at``."""
-        return self.places[at][segment.fold_of[segment.codes[positions]]]
+        found: np.ndarray = self.places[at][segment.fold_of[segment.codes[positions]]]
+        return found
 
 
 def build_lexicon(index: TokenIndex) -> Lexicon:
     parts = [segment.folds for segment in index.segments]
     if len(parts) == 1:
         folds = parts[0]
-        places = (np.arange(len(folds), dtype=np.int32),)
+        places: tuple[np.ndarray, ...] = (np.arange(len(folds), dtype=np.int32),)
     else:
         whole = pl.concat(parts) if parts else pl.Series("fold", [], dtype=pl.String)
         folds = whole.unique().sort()

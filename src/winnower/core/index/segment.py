@@ -170,4 +170,5 @@ class Segment:
             return slice(int(starts[0]), int(ends[-1]))
         lengths = ends - starts
         before = np.concatenate([[0], np.cumsum(lengths)[:-1]])
-        return np.arange(int(lengths.sum())) + np.repeat(starts - before, lengths)
+        found: np.ndarray | slice = np.arange(int(lengths.sum())) + np.repeat(starts - before, lengths)
+        return found

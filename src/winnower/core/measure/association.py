@@ -6,7 +6,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 
-def _table(together: ArrayLike, first: ArrayLike, second: ArrayLike, whole: ArrayLike):
+def _table(
+    together: ArrayLike, first: ArrayLike, second: ArrayLike, whole: ArrayLike
+) -> tuple[np.ndarray, np.ndarray]:
     """The four cells of the 2 by 2 table, and what they would be without association; 4 by ..."""
     o11, r1, c1, n = np.broadcast_arrays(*(np.asarray(v, float) for v in (together, first, second, whole)))
     observed = np.stack([o11, r1 - o11, c1 - o11, n - r1 - c1 + o11])
@@ -35,7 +37,8 @@ def log_likelihood(together: ArrayLike, first: ArrayLike, second: ArrayLike, who
     with np.errstate(divide="ignore", invalid="ignore"):
         parts = np.where(observed > 0, observed * np.log(observed / expected), 0.0)
     g2 = np.maximum(2 * np.nan_to_num(parts).sum(0), 0.0)
-    return np.where(observed[0] < np.nan_to_num(expected[0]), -g2, g2)
+    found: np.ndarray = np.where(observed[0] < np.nan_to_num(expected[0]), -g2, g2)
+    return found
 
 
 def log_dice(together: ArrayLike, first: ArrayLike, second: ArrayLike) -> np.ndarray:

@@ -24,7 +24,8 @@ def expected_counts(table: ArrayLike) -> np.ndarray:
     """Row total times column total over the whole; shape of ``table``. NaN for an empty table."""
     counts = np.asarray(table, float)
     with np.errstate(invalid="ignore"):
-        return counts.sum(1, keepdims=True) * counts.sum(0, keepdims=True) / counts.sum()
+        found: np.ndarray = counts.sum(1, keepdims=True) * counts.sum(0, keepdims=True) / counts.sum()
+        return found
 
 
 def pearson_test(table: ArrayLike) -> PearsonTest:
@@ -51,7 +52,8 @@ def used_part(table: ArrayLike) -> np.ndarray:
     """The table without its empty rows and columns."""
     counts = np.asarray(table, float)
     counts = counts[counts.sum(1) > 0]
-    return counts[:, counts.sum(0) > 0]
+    found: np.ndarray = counts[:, counts.sum(0) > 0]
+    return found
 
 
 def cramers_v(table: ArrayLike) -> float:

@@ -28,4 +28,5 @@ def deviation_of_proportions(hits: ArrayLike, words: ArrayLike) -> np.ndarray:
     part = sizes / sizes.sum()
     with np.errstate(divide="ignore", invalid="ignore"):
         share = counts / counts.sum(-1, keepdims=True)
-    return np.abs(share - part).sum(-1) / 2 / (1 - part.min())
+    found: np.ndarray = np.abs(share - part).sum(-1) / 2 / (1 - part.min())
+    return found

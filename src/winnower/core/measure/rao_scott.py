@@ -40,7 +40,8 @@ def share_covariance(texts: float, hits: ArrayLike, cross: ArrayLike) -> np.ndar
     by_total = products.sum(1)
     z = products - np.outer(share, by_total) - np.outer(by_total, share)
     z += np.outer(share, share) * products.sum()
-    return texts / (texts - 1) * z / total**2
+    found: np.ndarray = texts / (texts - 1) * z / total**2
+    return found
 
 
 def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> AdjustedTest:
@@ -94,4 +95,5 @@ def _weighted_covariance(counts: np.ndarray, n: np.ndarray, products: np.ndarray
         blocks[part, part] = share_covariance(n[at], counts[:, at], products[at])[:free, :free]
         metric[part, part] = weight[at] * inverse
     contrast = np.kron(np.eye(g) - np.outer(np.ones(g), weight / weight.sum()), np.eye(free))
-    return metric @ contrast @ blocks @ contrast.T
+    found: np.ndarray = metric @ contrast @ blocks @ contrast.T
+    return found

@@ -53,7 +53,9 @@ def rate_interval(
     return Interval(rate, np.maximum(rate - half, 0), rate + half)
 
 
-def _rate_and_error(n, x, xx, y, yy, xy) -> tuple[np.ndarray, np.ndarray]:
+def _rate_and_error(
+    n: np.ndarray, x: np.ndarray, xx: np.ndarray, y: np.ndarray, yy: np.ndarray, xy: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """Ratio estimator and its standard error; the error is NaN where it says nothing."""
     with np.errstate(divide="ignore", invalid="ignore"):
         rate = np.where(x > 0, y / x, np.nan)

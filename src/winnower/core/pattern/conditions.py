@@ -45,9 +45,11 @@ def _follows(hits: Hits, others: Hits, high: np.ndarray, n: int, *, whole: bool)
     at = place_in(others.start, hits.start + hits.length, n)
     there = np.minimum(at, len(others.start) - 1)
     if not whole:
-        return (at < len(others.start)) & (others.start[there] < high)
+        answer: np.ndarray = (at < len(others.start)) & (others.start[there] < high)
+        return answer
     first_end = np.minimum.accumulate((others.start + others.length)[::-1])[::-1]
-    return (at < len(others.start)) & (first_end[there] <= high)
+    found: np.ndarray = (at < len(others.start)) & (first_end[there] <= high)
+    return found
 
 
 def _precedes(hits: Hits, others: Hits, low: np.ndarray, n: int, *, whole: bool) -> np.ndarray:
@@ -58,11 +60,14 @@ def _precedes(hits: Hits, others: Hits, low: np.ndarray, n: int, *, whole: bool)
     at = place_in(end, hits.start, n, "right") - 1
     there = np.maximum(at, 0)
     if not whole:
-        return (at >= 0) & (end[there] > low)
-    return (at >= 0) & (np.maximum.accumulate(start)[there] >= low)
+        answer: np.ndarray = (at >= 0) & (end[there] > low)
+        return answer
+    found: np.ndarray = (at >= 0) & (np.maximum.accumulate(start)[there] >= low)
+    return found
 
 
 def _inside(hits: Hits, others: Hits, n: int) -> np.ndarray:
     at = place_in(others.start, hits.start, n, "right") - 1
     furthest = np.maximum.accumulate(others.start + others.length)
-    return (at >= 0) & (furthest[np.maximum(at, 0)] >= hits.start + hits.length)
+    found: np.ndarray = (at >= 0) & (furthest[np.maximum(at, 0)] >= hits.start + hits.length)
+    return found

@@ -130,9 +130,12 @@ def positions_in_order(segment: Segment, forms: np.ndarray) -> np.ndarray:
 
 def _is_one_of(codes: np.ndarray, wanted: np.ndarray, n_forms: int) -> np.ndarray:
     if len(wanted) == 1:
-        return codes == wanted[0]
+        answer: np.ndarray = codes == wanted[0]
+        return answer
     if len(wanted) == wanted[-1] - wanted[0] + 1:
-        return (codes >= wanted[0]) & (codes <= wanted[-1])
+        result: np.ndarray = (codes >= wanted[0]) & (codes <= wanted[-1])
+        return result
     table = np.zeros(n_forms, bool)
     table[wanted] = True
-    return table[codes]
+    found: np.ndarray = table[codes]
+    return found

@@ -105,8 +105,7 @@ class _Parser:
             if option.value == "all-forms":
                 forms_of = self._language(option)
             begin = self.here.at if self.here is not None else len(self.text)
-            if self.here is not None and self.here.kind == "quoted":
-                begin -= 1
+            begin -= self._here_is_quoted()
         if forms_of and forms_of not in LEMMA_LANGUAGES:
             raise self.fail(f"There is no list of word forms for the language “{forms_of}”.", 0)
         if forms_of and match_case:
@@ -126,6 +125,9 @@ class _Parser:
         if left.kind == ")":
             raise self.fail("This bracket closes nothing; add its partner or take it away.", left.at)
         raise self.fail(f"“{left.value}:” stands at the beginning of a term.", left.at)
+
+    def _here_is_quoted(self) -> bool:
+        return self.here is not None and self.here.kind == "quoted"
 
     def _language(self, option: Lexeme) -> str:
         given = str(option.given)
@@ -261,7 +263,7 @@ def _words(sign: Lexeme, source: str) -> list[Piece]:
 
 def _refuse_stray_signs(marked: str, forms: list[str], places: list[int], base: int, source: str) -> None:
     """A sign that is never part of a word would be dropped in silence; say so instead."""
-    covered = set()
+    covered: set[int] = set()
     for form, at in zip(forms, places, strict=True):
         covered.update(range(at, at + len(form)))
     for at, char in enumerate(marked):

@@ -100,7 +100,8 @@ def matching_texts(query: Query, index: TokenIndex) -> np.ndarray:
         return ~matching_texts(query.part, index)
     if isinstance(query, Joined):
         join = np.logical_and if query.how == "and" else np.logical_or
-        return join.reduce([matching_texts(part, index) for part in query.parts])
+        answer: np.ndarray = join.reduce([matching_texts(part, index) for part in query.parts])
+        return answer
     found = np.zeros(index.n_texts, bool)
     for segment, base in zip(index.segments, index.base, strict=False):
         found[segment.text_of[find_term(query.term, segment).start] + base] = True

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
-from typing import NamedTuple
+from collections.abc import Callable, Iterable, Sequence
+from typing import Literal, NamedTuple
 
 import numpy as np
 import polars as pl
@@ -34,7 +34,8 @@ class Letters(NamedTuple):
 
 def resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
     """The rows of the segment's vocabulary that the word stands for: int64, sorted, may be empty."""
-    return segment.remember((piece, letters), lambda: _resolve(segment, piece, letters))
+    found: np.ndarray = segment.remember((piece, letters), lambda: _resolve(segment, piece, letters))
+    return found
 
 
 def _resolve(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
@@ -177,18 +178,20 @@ def _by_fold(folds: pl.Series, piece: Piece) -> np.ndarray:
     if not len(rows):
         return rows
     inside = _matches(folds.slice(int(rows[0]), len(rows)), piece, fold)
-    return rows[inside.to_numpy()]
+    found: np.ndarray = rows[inside.to_numpy()]
+    return found
 
 
-def _stretch(folds: pl.Series, first: str, last: str, *, last_side) -> np.ndarray:
+def _stretch(folds: pl.Series, first: str, last: str, *, last_side: Literal["left", "right"]) -> np.ndarray:
     low = folds.search_sorted(first, side="left")
     high = folds.search_sorted(last, side=last_side)
     return np.arange(low, high, dtype=np.int64)
 
 
-def _matches(column: pl.Series, piece: Piece, form) -> pl.Series:
+def _matches(column: pl.Series, piece: Piece, form: Callable[[str], str]) -> pl.Series:
     if not piece.open:
-        return column == form(piece.form)
+        found: pl.Series = column == form(piece.form)
+        return found
     return column.str.contains(f"^(?s:{_expression(piece, form).pattern})$")
 
 
@@ -196,7 +199,7 @@ def _rows(mask: pl.Series) -> np.ndarray:
     return np.flatnonzero(mask.to_numpy())
 
 
-def _expression(piece: Piece, form) -> re.Pattern[str]:
+def _expression(piece: Piece, form: Callable[[str], str]) -> re.Pattern[str]:
     if not piece.open:
         return re.compile(re.escape(form(piece.form)))
     parts = re.split(r"([*?])", piece.form)
@@ -204,7 +207,7 @@ def _expression(piece: Piece, form) -> re.Pattern[str]:
     return re.compile("".join(signs.get(part) or re.escape(form(part)) for part in parts), re.S)
 
 
-def _map_letters(written: str, form) -> str:
+def _map_letters(written: str, form: Callable[[str], str]) -> str:
     return "".join(part if part in "*?" else form(part) for part in re.split(r"([*?])", written))
 
 

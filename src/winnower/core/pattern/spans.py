@@ -24,7 +24,8 @@ def place_in(ascending: np.ndarray, asked: np.ndarray, n_tokens: int, side: Side
         return np.searchsorted(ascending, asked, side=side)
     upto = np.zeros(n_tokens + 2, np.int32)
     upto[1:] = np.cumsum(np.bincount(ascending, minlength=n_tokens + 1), dtype=np.int32)
-    return upto[np.clip(asked + (side == "right"), 0, n_tokens + 1)]
+    found: np.ndarray = upto[np.clip(asked + (side == "right"), 0, n_tokens + 1)]
+    return found
 
 
 def nothing() -> Hits:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from winnower.core.measure import wilson_interval
 
@@ -87,9 +88,9 @@ def missed_texts(
     if not judged or not right.judged:
         return Missed(share, texts, (np.nan,) * 3)  # type: ignore[arg-type]
 
-    def recall(p, m):
-        found = p * with_hit
-        should = found + m * without_hit
+    def recall(p: ArrayLike, m: ArrayLike) -> np.ndarray:
+        found = np.asarray(p, float) * with_hit
+        should = found + np.asarray(m, float) * without_hit
         with np.errstate(invalid="ignore", divide="ignore"):
             return np.where(should > 0, found / should, np.nan)
 

@@ -180,7 +180,8 @@ def _finds(words: str, columns: Columns, index: TokenIndex) -> np.ndarray:
     pieces = [Piece(fold(form)) for form in forms]
     if words[-1:].isalnum() and len(fold(forms[-1])) > 1:
         pieces[-1] = Piece(fold(forms[-1]) + "*", "open")
-    return found | _has_term((term_of_words(words, tuple(pieces)),), index)
+    answer: np.ndarray = found | _has_term((term_of_words(words, tuple(pieces)),), index)
+    return answer
 
 
 def _has_value(condition: HasValue, column: Column, name: str) -> np.ndarray:
@@ -188,13 +189,15 @@ def _has_value(condition: HasValue, column: Column, name: str) -> np.ndarray:
         wanted = np.zeros(len(column.labels) + 1, bool)  # the last place stands for "no value"
         wanted[_places(condition, column.labels, name)] = True
         wanted[-1] = None in condition.values
-        return wanted[column.codes]
+        answer: np.ndarray = wanted[column.codes]
+        return answer
     if isinstance(column, SeveralColumn):
         wanted = np.zeros(len(column.labels), bool)
         wanted[_places(condition, column.labels, name)] = True
         seen = np.concatenate([[0], np.cumsum(wanted[column.codes])])
         found = seen[column.start[1:]] > seen[column.start[:-1]]
-        return found | (np.diff(column.start) == 0) if None in condition.values else found
+        result: np.ndarray = found | (np.diff(column.start) == 0) if None in condition.values else found
+        return result
     if condition.values == (None,):
         return missing(column)
     raise ScopeError(f"“{name}” is not a category; give a range instead.")
@@ -205,11 +208,14 @@ def missing(column: Column) -> np.ndarray:
     if isinstance(column, CategoryColumn):
         return column.codes < 0
     if isinstance(column, SeveralColumn):
-        return np.diff(column.start) == 0
+        found: np.ndarray = np.diff(column.start) == 0
+        return found
     if isinstance(column, NumberColumn):
-        return np.isnan(column.values)
+        answer: np.ndarray = np.isnan(column.values)
+        return answer
     if isinstance(column, DateColumn):
-        return column.days == NO_DATE
+        result: np.ndarray = column.days == NO_DATE
+        return result
     return column.values.is_null().to_numpy()
 
 

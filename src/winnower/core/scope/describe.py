@@ -91,4 +91,5 @@ def value_at(column: Column, place: int) -> str | float | list[str] | None:
     if isinstance(column, NumberColumn):
         value = float(column.values[place])
         return None if np.isnan(value) else value
-    return column.values[place]
+    found: str | float | list[str] | None = column.values[place]
+    return found

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cache, lru_cache
+from typing import Any
 
 from winnower.core.errors import WinnowerError
 from winnower.core.tokens.forms import fold
@@ -63,14 +64,14 @@ def is_listed(form: str, language: str) -> bool:
 
 
 @cache
-def _lemmatizer():
+def _lemmatizer() -> Any:
     from simplemma import Lemmatizer
 
     return Lemmatizer()
 
 
 @cache
-def _stemmer(language: str):
+def _stemmer(language: str) -> Any:
     import snowballstemmer
 
     return snowballstemmer.stemmer(STEM_LANGUAGES[language])

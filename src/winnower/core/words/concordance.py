@@ -28,7 +28,8 @@ class Concordance:
 
     def at(self, offset: int) -> np.ndarray:
         """The folds at an offset from the hit, -3 to 3, not 0."""
-        return self.beside[offset + REACH - (offset > 0)]
+        found: np.ndarray = self.beside[offset + REACH - (offset > 0)]
+        return found
 
 
 def neighbours(places: Places, index: TokenIndex, lexicon: Lexicon) -> Concordance:

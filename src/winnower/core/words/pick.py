@@ -44,7 +44,8 @@ def pick_rows(counts: WordCounts, pick: Pick, left_out: np.ndarray) -> np.ndarra
     if pick.find.strip():
         keep &= found_names(counts.names, pick.find)
     rows = np.flatnonzero(keep)
-    return rows[_order(counts, pick, rows)]
+    found: np.ndarray = rows[_order(counts, pick, rows)]
+    return found
 
 
 def found_names(names: pl.Series, find: str) -> np.ndarray:

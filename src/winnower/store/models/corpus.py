@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from typing import Any
 
 from sqlalchemy import (
     JSON,
@@ -44,7 +45,7 @@ class Delivery(Base):
     job_id: Mapped[int | None] = key_to("job.id", ondelete="SET NULL")
     name: Mapped[str] = mapped_column(String(300))
     state: Mapped[str] = mapped_column(String(8), server_default="running")
-    report: Mapped[dict | None] = mapped_column(JSON)
+    report: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()
 
@@ -76,7 +77,7 @@ class TextRow(Base):
     words: Mapped[int] = mapped_column(Integer)
     origin: Mapped[str] = mapped_column(String(500))
     placeholder: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
-    reference: Mapped[dict | None] = mapped_column(JSON)
+    reference: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
@@ -144,7 +145,7 @@ class Variable(Base):
     position: Mapped[int] = mapped_column(Integer)
     role: Mapped[str] = mapped_column(String(10), server_default="")
     description: Mapped[str] = mapped_column(String(2000), server_default="")
-    rule: Mapped[dict | None] = mapped_column(JSON)
+    rule: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
@@ -164,7 +165,7 @@ class VariableCategory(Base):
     variable_id: Mapped[int] = key_to("variable.id")
     label: Mapped[str] = mapped_column(String(300, EXACT))
     position: Mapped[int] = mapped_column(Integer)
-    rule: Mapped[list | None] = mapped_column(JSON)
+    rule: Mapped[list[Any] | None] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
@@ -193,7 +194,7 @@ class Subcorpus(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
     name: Mapped[str] = mapped_column(String(200, EXACT))
-    scope: Mapped[list] = mapped_column(JSON)
+    scope: Mapped[list[Any]] = mapped_column(JSON)
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()
     revision: Mapped[int] = mapped_column(Integer, server_default="1")

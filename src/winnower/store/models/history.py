@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from typing import Any
 
 from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Index, Integer, SmallInteger, String, Text
 from sqlalchemy.dialects.mysql import LONGBLOB
@@ -21,13 +22,13 @@ class Job(Base):
     account_id: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     kind: Mapped[str] = mapped_column(String(40))
     state: Mapped[str] = mapped_column(String(12), server_default="queued")
-    params: Mapped[dict] = mapped_column(JSON)
+    params: Mapped[dict[str, Any]] = mapped_column(JSON)
     done: Mapped[int] = mapped_column(server_default="0")
     total: Mapped[int] = mapped_column(server_default="0")
     stage: Mapped[str] = mapped_column(String(200), server_default="")
     batches_done: Mapped[int] = mapped_column(Integer, server_default="0")
-    checkpoint: Mapped[dict | None] = mapped_column(JSON)
-    result: Mapped[dict | None] = mapped_column(JSON)
+    checkpoint: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    result: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     message: Mapped[str | None] = mapped_column(Text)
     cancel: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
     heartbeat: Mapped[dt.datetime | None] = mapped_column(DateTime())
@@ -45,7 +46,7 @@ class Command(Base):
     project_id: Mapped[int] = key_to("project.id")
     account_id: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     label: Mapped[str] = mapped_column(String(300))
-    changes: Mapped[list] = mapped_column(JSON)
+    changes: Mapped[list[Any]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
     made_at: Mapped[dt.datetime] = made_at()
 
@@ -74,7 +75,7 @@ class Upload(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
     account_id: Mapped[int] = key_to("account.id")
-    files: Mapped[list] = mapped_column(JSON)
+    files: Mapped[list[Any]] = mapped_column(JSON)
     made_at: Mapped[dt.datetime] = made_at()
 
 
@@ -84,6 +85,6 @@ class KeptMapping(Base):
     __tablename__ = "kept_mapping"
     project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
     lot: Mapped[str] = mapped_column(String(20), primary_key=True)
-    choice: Mapped[dict] = mapped_column(JSON)
+    choice: Mapped[dict[str, Any]] = mapped_column(JSON)
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from typing import Any
 
 from sqlalchemy import (
     JSON,
@@ -84,7 +85,7 @@ class DictionaryVersion(Base):
     dictionary_id: Mapped[int] = key_to("dictionary.id")
     number: Mapped[int] = mapped_column(Integer)
     fingerprint: Mapped[str] = mapped_column(String(64))
-    content: Mapped[list] = mapped_column(JSON)
+    content: Mapped[list[Any]] = mapped_column(JSON)
     name: Mapped[str] = mapped_column(String(120, EXACT), server_default="")
     note: Mapped[str] = mapped_column(Text, server_default="")
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
@@ -141,8 +142,8 @@ class ReviewSample(Base):
     part: Mapped[str] = mapped_column(String(800, EXACT), server_default="")
     kind: Mapped[str] = mapped_column(String(8))
     seed: Mapped[int] = mapped_column(Integer)
-    scope: Mapped[list] = mapped_column(JSON)
-    items: Mapped[list] = mapped_column(JSON)
+    scope: Mapped[list[Any]] = mapped_column(JSON)
+    items: Mapped[list[Any]] = mapped_column(JSON)
     version: Mapped[int] = mapped_column(Integer)
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from typing import Any
 
 from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Integer, LargeBinary, String
 from sqlalchemy.dialects.mysql import BINARY
@@ -56,4 +57,4 @@ class Preference(Base):
     project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
     account_id: Mapped[int] = mapped_column(ForeignKey("account.id", ondelete="CASCADE"), primary_key=True)
     name: Mapped[str] = mapped_column(String(40), primary_key=True)
-    value: Mapped[list] = mapped_column(JSON)
+    value: Mapped[list[Any]] = mapped_column(JSON)

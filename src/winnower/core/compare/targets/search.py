@@ -57,7 +57,8 @@ class SearchTarget:
 
     def texts_of_hits(self, row: int, corpus: Corpus) -> np.ndarray:
         texts = texts_of_hits(self.terms, corpus.index)
-        return texts[matching_texts(parse_query(self.query), corpus.index)[texts]]
+        found: np.ndarray = texts[matching_texts(parse_query(self.query), corpus.index)[texts]]
+        return found
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         return hits_in_texts(

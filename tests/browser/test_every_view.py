@@ -1,0 +1,88 @@
+"""Every view opens on projects of all kinds, without errors and without barriers."""
+
+import pytest
+
+from tests.chromium import Page, chromium
+from tests.conftest import NEWS_MAPPING, write_table
+from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.readers import Mapping, Target
+from winnower.store.dictionaries import import_dictionary
+from winnower.store.history import Recorder
+
+VIEWS = (
+    "corpus",
+    "corpus/import",
+    "corpus/deliveries",
+    "corpus/variables",
+    "corpus/words",
+    "corpus/words?unit=phrase",
+    "corpus/context?q=lamb*",
+    "corpus/context?q=lamb*&as=company",
+    "corpus/search?q=lamb*",
+    "corpus/check",
+    "dictionary",
+    "dictionary?view=versions",
+    "compare",
+    "compare?draw=table",
+)
+FRAMES = Dictionary(
+    "Frames",
+    (
+        Category(("Livelihood",), (TermEntry("lamb*"), TermEntry("market price"))),
+        Category(("Ecology",), (TermEntry("deer"), TermEntry("birch"))),
+    ),
+)
+ONLY_TEXT = Mapping((Target("text", "text"),))
+
+
+def many(size, groups):
+    """Texts of many sources."""
+    bodies = (
+        "The lambs are gone. Market price.",
+        "Deer and birch, and one lamb.",
+        "Birch grows. Deer, deer.",
+    )
+    return [
+        [str(n), f"Text {n}", f"Source {n % groups:04d}", f"2031-{n % 12 + 1:02d}-03", bodies[n % 3], "", ""]
+        for n in range(size)
+    ]
+
+
+@pytest.fixture(params=["empty", "only text", "60 groups", "3,000 groups"])
+def kind(request, deliver, database, project, account, tmp_path):
+    """A project of one kind, with a dictionary where it has texts."""
+    if request.param == "empty":
+        return request.param
+    if request.param == "only text":
+        table = write_table(tmp_path / "t.csv", [[row[4]] for row in many(30, 1)], ["text"])
+        deliver(table, ONLY_TEXT)
+    else:
+        groups = 60 if request.param == "60 groups" else 3_000
+        deliver(write_table(tmp_path / "t.csv", many(max(groups, 180), groups)), NEWS_MAPPING)
+    with database.session() as session:
+        recorder = Recorder(session, project.id, account.id, "Frames")
+        import_dictionary(recorder, "Frames", FRAMES)
+        recorder.save()
+    return request.param
+
+
+def test_every_view_opens_on_every_kind_of_project(kind, address, account, project):
+    with chromium() as driver:
+        page = Page(driver, address)
+        page.open("/")
+        page.sign_in(account.name, "a long password")
+        found = {}
+        for view in VIEWS:
+            page.open(f"/projects/{project.id}/{view}")
+            page.find("main")
+            page.settled()
+            alerts = [
+                e.text for e in driver.find_elements("css selector", "[role=alert]") if e.is_displayed()
+            ]
+            too_many = kind == "3,000 groups" and all("at most 2,000" in alert for alert in alerts)
+            if alerts and not too_many:
+                found[view] = alerts
+            if barriers := page.barriers():
+                found[f"{view} (barriers)"] = barriers
+        assert found == {}
+        assert page.errors() == []
