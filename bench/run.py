@@ -18,6 +18,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 import counting  # noqa: E402
 import describing  # noqa: E402
 import documents  # noqa: E402
+import history  # noqa: E402
 import import_texts  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
@@ -39,7 +40,7 @@ def write_dictionary(path: Path) -> Path:
 def main() -> None:
     options = argparse.ArgumentParser()
     options.add_argument("--small", action="store_true", help="a tenth of the size")
-    options.add_argument("--only", choices=("texts", "documents", "words"), help="one part")
+    options.add_argument("--only", choices=("texts", "documents", "words", "history"), help="one part")
     given = options.parse_args()
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
@@ -47,6 +48,10 @@ def main() -> None:
         os.environ["WINNOWER_DATA"] = str(folder / "data")
         settings = replace(load_settings(), data=folder / "data", database_url=None)
         with database_in_use(settings) as database:
+            if given.only in (None, "history"):
+                history.main(database, 100_000 if given.small else 1_000_000)
+            if given.only == "history":
+                return
             if given.only in (None, "documents"):
                 documents.main(folder, *((1_000, 200) if given.small else (10_000, 2_000)))
             if given.only == "documents":

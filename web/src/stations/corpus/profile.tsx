@@ -18,40 +18,42 @@ export function Profile({ fields }: { fields: readonly Schema["FieldInfo"][] }) 
   const without = (field: string) => () =>
     narrow({ kind: "values", field, values: [null], exclude: false } as Condition);
   return (
-    <dl className="flex flex-wrap items-end gap-x-7 gap-y-1 px-4 pt-2.5 pb-2" data-testid="profile">
-      <Figure name="texts" onOpen={() => setScope([])} hint="All texts">
-        {whole(summary.texts)}
-      </Figure>
-      <Figure name="words" onOpen={() => setSort("words")} hint="Sort by words">
-        {whole(summary.words)}
-      </Figure>
-      <Figure name="sources" onOpen={() => setSort("source")} hint="Sort by source">
-        {whole(source.different)}
-      </Figure>
-      {day.low && (
-        <Figure name="period" onOpen={() => setSort("date")} hint="Sort by date">
-          {date(day.low)} to {date(day.high)}
+    <div className="flex flex-wrap items-end gap-x-7 gap-y-1 px-4 pt-2.5 pb-2" data-testid="profile">
+      <dl className="contents">
+        <Figure name="texts" onOpen={() => setScope([])} hint="All texts">
+          {whole(summary.texts)}
         </Figure>
-      )}
-      <Figure
-        name="without date"
-        {...(day.missing ? { onOpen: without("date"), hint: "Narrow to these", care: true } : {})}
-      >
-        {day.missing ? `${percent(day.missing / summary.texts)} (${whole(day.missing)})` : "none"}
-      </Figure>
-      <Figure
-        name="without source"
-        {...(source.missing ? { onOpen: without("source"), hint: "Narrow to these", care: true } : {})}
-      >
-        {source.missing ? `${percent(source.missing / summary.texts)} (${whole(source.missing)})` : "none"}
-      </Figure>
+        <Figure name="words" onOpen={() => setSort("words")} hint="Sort by words">
+          {whole(summary.words)}
+        </Figure>
+        <Figure name="sources" onOpen={() => setSort("source")} hint="Sort by source">
+          {whole(source.different)}
+        </Figure>
+        {day.low && (
+          <Figure name="period" onOpen={() => setSort("date")} hint="Sort by date">
+            {date(day.low)} to {date(day.high)}
+          </Figure>
+        )}
+        <Figure
+          name="without date"
+          {...(day.missing ? { onOpen: without("date"), hint: "Narrow to these", care: true } : {})}
+        >
+          {day.missing ? `${percent(day.missing / summary.texts)} (${whole(day.missing)})` : "none"}
+        </Figure>
+        <Figure
+          name="without source"
+          {...(source.missing ? { onOpen: without("source"), hint: "Narrow to these", care: true } : {})}
+        >
+          {source.missing ? `${percent(source.missing / summary.texts)} (${whole(source.missing)})` : "none"}
+        </Figure>
+      </dl>
       <Link
         to={`/projects/${project}/corpus/check${search}`}
         className="mb-0.5 font-semibold text-bottle hover:underline"
       >
         More in the check
       </Link>
-    </dl>
+    </div>
   );
 }
 

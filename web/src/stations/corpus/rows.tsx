@@ -164,17 +164,13 @@ export function Rows(props: RowsProps) {
           onSelection={setSelection}
         />
       )}
-      <div
-        className="mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet"
-        role="table"
-        aria-rowcount={total}
-        aria-label="Texts"
-      >
+      <div className="mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet">
         <div
           ref={holder}
-          role="rowgroup"
+          role="table"
+          aria-rowcount={total}
           tabIndex={0}
-          aria-label="Rows; arrow keys move, Enter opens, Space chooses, F2 changes a value"
+          aria-label="Texts; arrow keys move, Enter opens, Space chooses, F2 changes a value"
           onKeyDown={onKey}
           onScroll={(event) => places.set(project, event.currentTarget.scrollTop)}
           className="min-h-0 flex-1 overflow-auto"
