@@ -109,12 +109,12 @@ def test_texts_are_dragged_onto_a_set_and_a_rule_set_stays_current(filled):
 
 def test_values_are_changed_in_the_table_by_keyboard(filled):
     page = filled
-    page.find("[aria-label^='Rows;']").send_keys(Keys.ARROW_RIGHT, Keys.F2)
+    page.find("[aria-label^='Texts;']").send_keys(Keys.ARROW_RIGHT, Keys.F2)
     field = page.find(f"{cell(1, 3)} input")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("Valley Wire", Keys.ENTER)
     page.says(cell(1, 3), "Valley Wire")
-    page.find("[aria-label^='Rows;']").send_keys(Keys.CONTROL, "a")
+    page.find("[aria-label^='Texts;']").send_keys(Keys.CONTROL, "a")
     page.says("[data-testid=chosen]", "40 texts chosen")
     page.button("Set a value").click()
     page.find("[role=dialog] select").send_keys("region")

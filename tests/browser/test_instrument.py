@@ -111,7 +111,7 @@ def test_texts_are_found_sorted_opened_and_stepped_through_by_keyboard(project):
     page.wait(lambda: page.find("[data-testid=table-total]").text == "10 texts")
     page.text("Title", "button").click()
     page.wait(lambda: page.find("[role=row][aria-rowindex='1'] [role=cell]:nth-of-type(2)").text == "Text 10")
-    page.find("[aria-label^='Rows;']").send_keys(Keys.ARROW_DOWN, Keys.ENTER)
+    page.find("[aria-label^='Texts;']").send_keys(Keys.ARROW_DOWN, Keys.ENTER)
     page.says("article h1", "Text 11")
     page.find("body").send_keys("]")
     page.says("article h1", "Text 12")

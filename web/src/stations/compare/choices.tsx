@@ -9,13 +9,8 @@ import { type Compared, PERIODS } from "./settings";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 
-/** What the rows are where they are not a dictionary of the project. */
-const OTHER: Record<Exclude<Target["kind"], "dictionary">, string> = {
-  given: "a dictionary in the address",
-  terms: "the terms in the address",
-  words: "the words in the address",
-  search: "the search in the address",
-};
+/** Targets that are chosen by name; the others come with an address and are called what they are. */
+const NAMED: readonly { label: string; target: Target; measure: string }[] = [];
 
 /** What is compared, across what, in which unit. */
 export function Choices({ compared, dictionaries }: { compared: Compared; dictionaries: Dictionaries }) {
@@ -87,20 +82,27 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
 
 function What({ compared, dictionaries }: { compared: Compared; dictionaries: Dictionaries }) {
   const { target, scope, split } = compared.comparison;
-  const choices = dictionaries.map((one) => ({ value: String(one.id), label: one.name }));
-  const other = target.kind !== "dictionary";
-  if (other) choices.unshift({ value: "other", label: OTHER[target.kind] });
+  const named = NAMED.find((one) => one.target.kind === target.kind);
+  const choices = [
+    ...dictionaries.map((one) => ({ value: String(one.id), label: one.name })),
+    ...NAMED.map((one) => ({ value: one.target.kind, label: one.label })),
+  ];
+  const known = target.kind === "dictionary" || named;
+  if (!known) choices.unshift({ value: "other", label: `${target.kind} in the address` });
+  const choose = (value: string) => {
+    const chosen = NAMED.find((one) => one.target.kind === value);
+    if (chosen) compared.change({ target: chosen.target, measure: chosen.measure });
+    else if (value !== "other")
+      compared.change({ target: ofDictionary(Number(value), scope ?? [], split).target });
+  };
   return (
-    <Field label="Compare the categories of">
+    <Field label="Compare">
       {(id) => (
         <Select
           id={id}
-          value={other ? "other" : String(target.dictionary)}
+          value={target.kind === "dictionary" ? String(target.dictionary) : named ? target.kind : "other"}
           choices={choices}
-          onChange={(value) =>
-            value !== "other" &&
-            compared.change({ target: ofDictionary(Number(value), scope ?? [], split).target })
-          }
+          onChange={choose}
         />
       )}
     </Field>

@@ -77,7 +77,7 @@ function View({
       <Choices compared={compared} dictionaries={dictionaries} />
       <div className="min-w-0 flex-1 overflow-auto px-4 py-3.5">
         <div className="flex items-baseline gap-3">
-          <h1 className="text-[19px] font-[650]">{headline(compared)}</h1>
+          <h1 className="text-[19px] font-[650]">{headline(compared, found.data?.nouns)}</h1>
           <span className="ml-auto">
             <About topic="compare">
               Each dot is a category in a group of texts; the line through it is the 95% interval, with the
@@ -100,18 +100,12 @@ function View({
   );
 }
 
-function headline({ comparison, fields, dated }: Compared): string {
-  const { split, target } = comparison;
-  const what = {
-    dictionary: "the categories",
-    given: "the categories",
-    terms: "the terms",
-    words: "the words",
-    search: "the search",
-  }[target.kind];
-  if (!split?.field) return `How often ${what} ${target.kind === "search" ? "hits" : "are used"}`;
-  if (dated) return `How ${what} change by ${split.period ?? "month"}`;
-  return `How each ${splitName({ field: split.field }, fields)} uses ${what}`;
+/** What is compared across what; rows are called as the answer calls them. */
+function headline({ comparison, fields, dated }: Compared, nouns = "categories"): string {
+  const { split } = comparison;
+  if (!split?.field) return `How often the ${nouns} are found`;
+  if (dated) return `How the ${nouns} change by ${split.period ?? "month"}`;
+  return `How each ${splitName({ field: split.field }, fields)} uses the ${nouns}`;
 }
 
 /** Another dictionary, or an earlier version of this one, on the same texts. */
