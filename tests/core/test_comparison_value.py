@@ -27,6 +27,7 @@ from winnower.core.compare import (
     measure_named,
     to_plain,
 )
+from winnower.core.compare.targets import OfLength
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError, Conflict, NotFound, ScopeError
 from winnower.core.scope import (
@@ -68,6 +69,7 @@ targets = st.one_of(
         OfWords, st.lists(text, min_size=1).map(tuple), merge=st.sampled_from(["none", "lemma", "stem"])
     ),
     st.just(OfGiven("Frames", FRAMES.categories)),
+    st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
 comparisons = st.builds(
     Comparison,
@@ -183,6 +185,7 @@ def test_what_a_search_finds_by_group(news):
         OfTerms((TermEntry("lamb*"), TermEntry("market price"))),
         OfSearch("(lamb* OR deer) AND NOT birch"),
         OfWords(("deer", "price")),
+        OfLength((3, 4)),
     ],
 )
 def test_every_cell_opens_as_many_places_as_it_says(news, reference):
@@ -245,3 +248,13 @@ def test_cells_that_stand_out_are_told_by_the_table(tmp_path):
     table = table_of(FRAMES, index, columns)
     assert table.stands_out[:2].tolist() == [[1, -1], [-1, 1]]
     assert table.stands_out[2].tolist() == [0, 0]
+
+
+def test_texts_are_counted_by_their_length(news):
+    _, table = asked(OfLength((3, 4)), news)
+    assert [row.label for row in table.target.rows] == ["under 3 words", "3 words", "4 words and over"]
+    lengths = [len(one.split()) for one in TEXTS]
+    for row, fits in enumerate((lambda n: n < 3, lambda n: n == 3, lambda n: n > 3)):
+        expected = [sum(fits(n) for n, s in zip(lengths, SOURCES, strict=True) if s == g) for g in "ABC"]
+        assert table.hits[row].tolist() == expected
+    assert table.hits.sum() == len(TEXTS)

@@ -2659,7 +2659,7 @@ export interface components {
          */
         Comparison: {
             /** Target */
-            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"];
+            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"];
             /**
              * Scope
              * @default []
@@ -3729,6 +3729,26 @@ export interface components {
              * @enum {string}
              */
             kind: "given";
+        };
+        /**
+         * OfLength
+         * @description Bands of words: each cut is the lowest number of the band above it.
+         */
+        OfLength: {
+            /**
+             * Cuts
+             * @default [
+             *       50,
+             *       200,
+             *       1000
+             *     ]
+             */
+            cuts: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "length";
         };
         /**
          * OfSearch

@@ -10,7 +10,13 @@ import { type Compared, PERIODS } from "./settings";
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 
 /** Targets that are chosen by name; the others come with an address and are called what they are. */
-const NAMED: readonly { label: string; target: Target; measure: string }[] = [];
+const NAMED: readonly { label: string; target: Target; measure: string }[] = [
+  {
+    label: "Texts by their length",
+    target: { kind: "length", cuts: [50, 200, 1000] },
+    measure: "share_of_texts",
+  },
+];
 
 /** What is compared, across what, in which unit. */
 export function Choices({ compared, dictionaries }: { compared: Compared; dictionaries: Dictionaries }) {

@@ -6,11 +6,12 @@ from pydantic import Discriminator
 
 from winnower.core.compare.targets.base import Corpus, Known, MethodPart, Reference, Row, Target, single_rows
 from winnower.core.compare.targets.dictionary import DictionaryTarget, OfDictionary, OfGiven
+from winnower.core.compare.targets.length import OfLength
 from winnower.core.compare.targets.search import OfSearch, SearchTarget
 from winnower.core.compare.targets.terms import OfTerms, OfWords, TermsTarget
 
 #: Every reference, told apart by its ``kind``.
-AnyTarget = Annotated[OfDictionary | OfGiven | OfTerms | OfSearch | OfWords, Discriminator("kind")]
+AnyTarget = Annotated[OfDictionary | OfGiven | OfTerms | OfSearch | OfWords | OfLength, Discriminator("kind")]
 
 __all__ = [
     "AnyTarget",
@@ -20,6 +21,7 @@ __all__ = [
     "MethodPart",
     "OfDictionary",
     "OfGiven",
+    "OfLength",
     "OfSearch",
     "OfTerms",
     "OfWords",
