@@ -252,7 +252,7 @@ def test_cells_that_stand_out_are_told_by_the_table(tmp_path):
 
 def test_texts_are_counted_by_their_length(news):
     _, table = asked(OfLength((3, 4)), news)
-    assert [row.label for row in table.target.rows] == ["under 3 words", "3 words", "4 words and over"]
+    assert [row.label for row in table.target.rows] == ["under 3 words", "3 words", "from 4 words"]
     lengths = [len(one.split()) for one in TEXTS]
     for row, fits in enumerate((lambda n: n < 3, lambda n: n == 3, lambda n: n > 3)):
         expected = [sum(fits(n) for n, s in zip(lengths, SOURCES, strict=True) if s == g) for g in "ABC"]

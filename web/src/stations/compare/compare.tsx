@@ -105,7 +105,8 @@ function headline({ comparison, fields, dated }: Compared, nouns = "categories")
   const { split } = comparison;
   if (!split?.field) return `How often the ${nouns} are found`;
   if (dated) return `How the ${nouns} change by ${split.period ?? "month"}`;
-  return `How each ${splitName({ field: split.field }, fields)} uses the ${nouns}`;
+  const by = splitName({ field: split.field }, fields);
+  return nouns === "bands" ? `How the ${nouns} differ by ${by}` : `How each ${by} uses the ${nouns}`;
 }
 
 /** Another dictionary, or an earlier version of this one, on the same texts. */

@@ -72,11 +72,11 @@ export function NumberTable({
                       onClick={() => onOpen(row, group)}
                       className="w-full px-1.5 py-0.5 text-right hover:underline"
                     >
-                      <span className="block">
+                      <span className="block whitespace-nowrap">
                         {written(cell.value, measure.form)}
                         {mark(cell)}
                       </span>
-                      <span className="block text-[11px] text-ink2">
+                      <span className="block text-[11px] whitespace-nowrap text-ink2">
                         {cell.low === null || cell.high === null
                           ? `${whole(cell.hits)} hits`
                           : `${written(cell.low, measure.form)} to ${written(cell.high, measure.form)}`}

@@ -41,10 +41,8 @@ class LengthTarget:
 
     @cached_property
     def rows(self) -> tuple[Row, ...]:
-        # "under 50 words", "50 to 199 words", "200 words and over"
-        return single_rows(
-            [f"{label} words".replace(" and over words", " words and over") for label in self.labels]
-        )
+        named = [f"{label} words" for label in self.labels[:-1]]
+        return single_rows([*named, f"from {self.cuts[-1]:,} words"])
 
     @property
     def tested_rows(self) -> tuple[int, ...]:
