@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 import time
 from dataclasses import replace
 
@@ -14,6 +15,11 @@ from winnower.api.app import make_app
 from winnower.store.accounts import make_account
 from winnower.store.database import Database
 from winnower.store.models import Member
+
+
+def marked(target: dict) -> str:
+    """What is marked in a text, as its address takes it."""
+    return json.dumps({"target": target})
 
 
 def problem(answer, status, words):
@@ -195,20 +201,26 @@ def test_the_table_of_texts(client, at, filled):
 def test_a_text_is_read_with_its_hits_in_code_points(client, at, filled):
     rows = client.post(f"{at}/texts/page", json={"sort": "title"}).json()["rows"]
     kittens = next(row["id"] for row in rows if row["title"] == "Kittens")
-    text = client.get(f"{at}/texts/{kittens}", params={"mark": ["flock*", "🐾"]}).json()
+    text = client.get(
+        f"{at}/texts/{kittens}",
+        params={"marked": marked({"kind": "terms", "terms": [{"source": "flock*"}, {"source": "🐾"}]})},
+    ).json()
     assert [text["body"][m["start"] : m["end"]] for m in text["marks"]] == ["🐾", "flock"]
     deer = next(row["id"] for row in rows if row["title"] == "Deer")
     text = client.get(f"{at}/texts/{deer}").json()
     assert [text["body"][start:][:5] for start in text["paragraphs"]] == ["Deer ", "Birch"]
     around = client.post(f"{at}/texts/{deer}/around", json={"sort": "title"}).json()
     assert (around["position"], around["total"]) == (2, 5)
+    problem(
+        client.get(f"{at}/texts/{deer}", params={"marked": "{"}), 422, "What is to be marked cannot be read"
+    )
     problem(client.get(f"{at}/texts/99999999"), 404, "no such text")
 
 
 def test_a_term_is_tried_while_typing(client, at, filled):
     tried = client.post(f"{at}/terms/try", json={"source": "lamb*"}).json()
     assert (tried["profile"]["hits"], tried["profile"]["texts"]) == (3, 2)
-    assert tried["profile"]["forms"] == [{"form": "lambs", "hits": 3}]
+    assert tried["profile"]["forms"] == [{"form": "lambs", "hits": 3, "term": "lambs"}]
     assert dict(zip(tried["groups"], tried["profile"]["group_hits"], strict=True)) == {
         "Hill Farmer": 3,
         "Orrin Courier": 0,

@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.api.test_api import chosen, problem, upload, wait_for
+from tests.api.test_api import chosen, marked, problem, upload, wait_for
 from tests.conftest import NEWS_ROWS, write_table
 
 ALL = {"scope": []}
@@ -238,7 +238,10 @@ def test_a_correction_moves_hits_and_notes_with_their_words(client, at, news_in)
         409,
         "corrected this text in the meantime",
     )
-    after = client.get(f"{at}/texts/{one}", params={"mark": "market price"}).json()
+    after = client.get(
+        f"{at}/texts/{one}",
+        params={"marked": marked({"kind": "terms", "terms": [{"source": "market price"}]})},
+    ).json()
     beside = client.get(f"{at}/texts/{one}/beside").json()
     place = beside["notes"][0]
     assert after["body"][place["start"] : place["end"]] == "market price"

@@ -24,7 +24,7 @@ def test_options_written_in_a_term_are_taken_out_of_it(station):
     tried = station.client.post(
         f"{station.at[: -len('/dictionaries')]}/terms/try", json={"source": "lose", "forms_of": "en"}
     )
-    assert tried.json()["profile"]["forms"] == [{"form": "lost", "hits": 1}]
+    assert tried.json()["profile"]["forms"] == [{"form": "lost", "hits": 1, "term": "lost"}]
 
 
 def test_text_and_fields_say_the_same(client, at):

@@ -15,7 +15,7 @@ from winnower.api.files import EXCEL, download
 from winnower.api.numbers import plain
 from winnower.api.schemas import words as w
 from winnower.api.words import counts_in_scope, stop_numbers
-from winnower.core.compare import collocates_method
+from winnower.core.compare import OfSearch, collocates_method
 from winnower.core.pattern import Piece, write_piece
 from winnower.core.places import Places, passages
 from winnower.core.places import widen as widen_place
@@ -26,6 +26,7 @@ from winnower.core.words import (
     Concordance,
     counted_neighbours,
     find_collocates,
+    near_term,
     neighbours,
     sort_hits,
 )
@@ -150,6 +151,8 @@ def collocates(desk: Reading, asked: w.CollocatesRequest) -> w.CollocatesPage:
     shown = order[asked.start : asked.start + asked.most]
     names = desk.corpus.lexicon.folds.gather(found.folds[shown]).to_list()
     half = asked.window
+    target = asked.comparison.target
+    query = target.query if isinstance(target, OfSearch) else None
     return w.CollocatesPage(
         hits=places_asked(desk, asked).hits,
         tokens=found.tokens,
@@ -159,6 +162,7 @@ def collocates(desk: Reading, asked: w.CollocatesRequest) -> w.CollocatesPage:
             w.CollocateRow(
                 word=name,
                 term=write_piece(Piece(name)),
+                near=near_term(query, asked.window, name) if query else None,
                 together=int(found.together[at]),
                 total=int(found.total[at]),
                 g2=float(found.g2[at]),

@@ -6,12 +6,13 @@ from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Path, Query
+from pydantic import ValidationError
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import looked_up
-from winnower.core.compare import AnyTarget, Cell, Comparison, OfDictionary, OfSearch, OfTerms, rows_of
-from winnower.core.dictionary import TermEntry
+from winnower.core.compare import Cell, Comparison, rows_of
+from winnower.core.errors import ComparisonError
 from winnower.core.places import passages
 from winnower.core.scope import (
     Finds,
@@ -24,6 +25,7 @@ from winnower.core.scope import (
     value_at,
 )
 from winnower.core.scope.conditions import missing
+from winnower.core.scope.plain import problems
 from winnower.store import overview
 from winnower.store.models import Subcorpus
 from winnower.store.opened import OpenCorpus
@@ -101,13 +103,10 @@ def line(corpus: OpenCorpus, place: int) -> s.TextLine:
 def text(
     desk: Reading,
     text_id: int,
-    mark: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
-    dictionary: int | None = None,
-    category: Annotated[str | None, Query(max_length=2_000)] = None,
-    query: Annotated[str | None, Query(max_length=2_000)] = None,
+    marked: Annotated[str | None, Query(max_length=20_000)] = None,
 ) -> s.TextPublic:
-    """A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
-    written in them), of a category (by its path), or of a search."""
+    """A text to read; the hits of what is ``marked``, a comparison's target with the key of one of its rows or
+    none as JSON, are given as code point offsets."""
     row, body, source = text_of(desk.session, desk.project.id, text_id)
     corpus = desk.corpus
     place = corpus.place_of(text_id)
@@ -132,7 +131,7 @@ def text(
             for key, column in columns.fields.items()
             if key.startswith("v")
         ],
-        marks=_marks(desk, place, _target_of(mark, dictionary, category, query)),
+        marks=_marks(desk, place, marked),
     )
 
 
@@ -155,24 +154,19 @@ def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
     )
 
 
-def _target_of(
-    mark: list[str], dictionary: int | None, category: str | None, query: str | None
-) -> tuple[AnyTarget, str | None] | None:
-    """What is marked in a text, and the row of it; None for nothing."""
-    if query:
-        return OfSearch(query), None
-    if dictionary is not None and category:
-        return OfDictionary(dictionary), category
-    return (OfTerms(tuple(TermEntry(source) for source in mark)), None) if mark else None
-
-
-def _marks(desk: Desk, place: int, what: tuple[AnyTarget, str | None] | None) -> list[s.Mark]:
-    if what is None:
+def _marks(desk: Desk, place: int, marked: str | None) -> list[s.Mark]:
+    if marked is None:
         return []
-    corpus, target = desk.corpus, looked_up(desk, Comparison(what[0])).target
+    try:
+        given = s.Marked.model_validate_json(marked)
+    except ValidationError as error:
+        raise ComparisonError(
+            "What is to be marked cannot be read: " + "; ".join(problems(error)) + "."
+        ) from error
+    corpus, target = desk.corpus, looked_up(desk, Comparison(given.target)).target
     wanted = np.zeros(corpus.index.n_texts, bool)
     wanted[place] = True
-    hits = target.places(rows_of(Cell(what[1]), target), corpus, wanted)
+    hits = target.places(rows_of(Cell(given.row), target), corpus, wanted)
     found, _ = passages(hits, corpus.index, 0, MOST_MARKS)
     return [s.Mark(start=low, end=high) for passage in found for low, high in passage.marks]
 

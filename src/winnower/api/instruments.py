@@ -7,10 +7,11 @@ from fastapi import APIRouter
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.core.errors import TermError
+from winnower.core.pattern import write_term
 from winnower.store import dictionaries as store
 from winnower.store.category_tree import merge_categories, split_category
 from winnower.store.category_tree import move_category as move
-from winnower.store.models import DictionaryRow
+from winnower.store.models import DictionaryRow, TermRow
 
 router = APIRouter(prefix="/projects/{project_id}")
 
@@ -53,6 +54,7 @@ def dictionary(desk: Reading, dictionary_id: int) -> s.DictionaryTree:
                 id=row.id,
                 parent_id=row.parent_id,
                 name=row.name,
+                path=value.label,
                 depth=value.depth,
                 description=row.description,
                 colour=row.colour,
@@ -64,7 +66,7 @@ def dictionary(desk: Reading, dictionary_id: int) -> s.DictionaryTree:
     )
 
 
-def term_public(row) -> s.TermPublic:
+def term_public(row: TermRow) -> s.TermPublic:
     return s.TermPublic(
         id=row.id,
         category_id=row.category_id,
@@ -74,6 +76,7 @@ def term_public(row) -> s.TermPublic:
         forms_of=row.forms_of,
         note=row.note,
         revision=row.revision,
+        written=write_term(store.entry_of(row).parse()),
     )
 
 

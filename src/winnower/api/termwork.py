@@ -34,6 +34,7 @@ from winnower.core.suggest import (
     words_of,
 )
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
+from winnower.core.words import form_term
 from winnower.store import dictionaries as store
 from winnower.store import jobs
 from winnower.store import words as word_store
@@ -64,7 +65,7 @@ def _profile(corpus: OpenCorpus, term: Term, scope: Scope, split: Split) -> s.Te
     return s.TermProfile(
         hits=found.hits,
         texts=found.texts,
-        forms=[s.FormCount(form=form, hits=hits) for form, hits in found.forms],
+        forms=[s.FormCount(form=form, hits=hits, term=form_term(form)) for form, hits in found.forms],
         forms_total=found.forms_total,
         group_hits=found.group_hits.tolist(),
         group_rates=[plain(v) for v in found.group_rates],

@@ -19,7 +19,16 @@ from winnower.core.errors import NotFound
 from winnower.core.index import KINDS
 from winnower.core.measure import RATE_UNIT, per_words
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
-from winnower.core.words import Pick, WordCounts, count_phrases, count_words, merge_forms, pick_rows, row_term
+from winnower.core.words import (
+    Pick,
+    WordCounts,
+    count_phrases,
+    count_words,
+    form_term,
+    merge_forms,
+    pick_rows,
+    row_term,
+)
 from winnower.store import words as store
 from winnower.store.opened import OpenCorpus
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
@@ -161,7 +170,7 @@ def _rows(
                 evenness=plain(evenness[at]),
                 group_hits=counts.group_hits[row].astype(int).tolist(),
                 group_rates=[plain(rate) for rate in rates[at]],
-                forms=[s.FormCount(form=form, hits=hits) for form, hits in forms],
+                forms=[s.FormCount(form=form, hits=hits, term=form_term(form)) for form, hits in forms],
             )
         )
     return out

@@ -229,8 +229,8 @@ export interface paths {
         };
         /**
          * Text
-         * @description A text to read; hits are given as code point offsets: of the terms in ``mark`` (with their options
-         *     written in them), of a category (by its path), or of a search.
+         * @description A text to read; the hits of what is ``marked``, a comparison's target with the key of one of its rows or
+         *     none as JSON, are given as code point offsets.
          */
         get: operations["text_api_v1_projects__project_id__texts__text_id__get"];
         put?: never;
@@ -2412,7 +2412,10 @@ export interface components {
                 [key: string]: components["schemas"]["TermProfile"];
             };
         };
-        /** CategoryPublic */
+        /**
+         * CategoryPublic
+         * @description ``path`` names it and all above it, as rows of tables are keyed.
+         */
         CategoryPublic: {
             /** Id */
             id: number;
@@ -2420,6 +2423,8 @@ export interface components {
             parent_id: number | null;
             /** Name */
             name: string;
+            /** Path */
+            path: string;
             /** Depth */
             depth: number;
             /** Description */
@@ -2559,12 +2564,17 @@ export interface components {
              */
             threshold: number;
         };
-        /** CollocateRow */
+        /**
+         * CollocateRow
+         * @description ``term`` finds the word; ``near`` the hits that have it near them, where that can be said in a term.
+         */
         CollocateRow: {
             /** Word */
             word: string;
             /** Term */
             term: string;
+            /** Near */
+            near: string | null;
             /** Together */
             together: number;
             /** Total */
@@ -3151,12 +3161,17 @@ export interface components {
             /** Scope */
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
         };
-        /** FormCount */
+        /**
+         * FormCount
+         * @description ``term`` finds this form and no other.
+         */
         FormCount: {
             /** Form */
             form: string;
             /** Hits */
             hits: number;
+            /** Term */
+            term: string;
         };
         /** FoundTexts */
         FoundTexts: {
@@ -4837,6 +4852,8 @@ export interface components {
             note: string;
             /** Revision */
             revision: number;
+            /** Written */
+            written: string;
         };
         /**
          * TermText
@@ -5857,10 +5874,7 @@ export interface operations {
     text_api_v1_projects__project_id__texts__text_id__get: {
         parameters: {
             query?: {
-                mark?: string[];
-                dictionary?: number | null;
-                category?: string | null;
-                query?: string | null;
+                marked?: string | null;
             };
             header?: never;
             path: {

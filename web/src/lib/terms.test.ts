@@ -1,17 +1,5 @@
 import { expect, test } from "vitest";
-import { asQuery, languageName, optionWords, term, termOf, written } from "./terms";
-
-test("a term is written with its options before it", () => {
-  expect(written(term("lamb*"))).toBe("lamb*");
-  expect(written(term("Hill", { match_case: true, ignore_accents: true }))).toBe(
-    "exact-case: any-accents: Hill",
-  );
-  expect(written(term("sell", { forms_of: "en" }))).toBe("all-forms:en sell");
-});
-
-test("several terms are one search", () => {
-  expect(asQuery([term("lamb"), term("Hill", { match_case: true })])).toBe("lamb OR exact-case: Hill");
-});
+import { languageName, optionWords, term, termOf } from "./terms";
 
 test("a stored term keeps what counts and leaves its note behind", () => {
   const row = { ...term("café", { ignore_accents: true, note: "place or drink" }), id: 4, revision: 2 };

@@ -18,28 +18,6 @@ export function termOf(
   });
 }
 
-/** A term as text, with what its options say. */
-export function written(
-  one: Pick<TermOptions, "source" | "match_case" | "ignore_accents" | "forms_of">,
-): string {
-  const options = [
-    one.match_case ? "exact-case:" : "",
-    one.ignore_accents ? "any-accents:" : "",
-    one.forms_of ? `all-forms:${one.forms_of}` : "",
-  ];
-  return [...options.filter(Boolean), one.source].join(" ");
-}
-
-/** A form as a term that finds it and nothing else. */
-export function quoted(form: string): string {
-  return /[*?/()[\]|:"]/.test(form) ? `"${form}"` : form;
-}
-
-/** Several terms as one search. */
-export function asQuery(terms: readonly TermOptions[]): string {
-  return terms.map(written).join(" OR ");
-}
-
 /** What the options of a term say, in words. */
 export function optionWords(one: Pick<TermOptions, "match_case" | "ignore_accents" | "forms_of">): string {
   return [

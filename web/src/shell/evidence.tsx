@@ -2,11 +2,10 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
 import { Link, useLocation, useSearchParams } from "react-router";
 import { api, data, type Schema } from "../api/client";
-import { type Evidence, evidenceFromText, searchWithEvidence } from "../data/comparison";
+import { type Evidence, evidenceFromText, searchOf, searchWithEvidence } from "../data/comparison";
 import { keys } from "../data/keys";
 import { addressNow, useProjectId } from "../data/project";
 import { date, plural, whole } from "../lib/numbers";
-import { asQuery } from "../lib/terms";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { useToast } from "../parts/toast";
@@ -193,12 +192,10 @@ function contextOf(what: Evidence, search: string): string | null {
   const { target } = what.comparison;
   if (what.cell?.group || what.company !== undefined) return null;
   const next = new URLSearchParams(search);
-  for (const key of ["hits-of", "q", "order", "paragraph"]) next.delete(key);
-  if (target.kind === "dictionary" && what.cell?.row)
-    next.set("hits-of", `${target.dictionary}.${what.cell.row}`);
-  else if (target.kind === "terms") next.set("q", asQuery(target.terms as Schema["TermOptions"][]));
-  else if (target.kind === "search") next.set("q", target.query);
-  else return null;
+  for (const key of ["q", "order", "paragraph"]) next.delete(key);
+  if (target.kind !== "search") return `?${searchOf(next, what)}`;
+  next.delete("of");
+  next.set("q", target.query);
   return `?${next}`;
 }
 

@@ -14,7 +14,7 @@ const WHAT: JudgingOf = {
 const SAMPLE = {
   id: 5,
   kind: "hit",
-  found_by: "flock*",
+  part: "flock*",
   seed: 11,
   size: 3,
   version: 2,

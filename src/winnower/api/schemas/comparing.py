@@ -8,7 +8,7 @@ from pydantic import Field
 
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.texts import Mark
-from winnower.core.compare import Cell, Comparison
+from winnower.core.compare import AnyTarget, Cell, Comparison
 
 
 class MeasurePublic(Model):
@@ -92,6 +92,13 @@ class EvidenceRequest(Model):
     form: Literal["context", "line"] = "context"
     start: int = Field(default=0, ge=0)
     most: int = Field(default=25, ge=1, le=200)
+
+
+class Marked(Model):
+    """What is marked in a text: all rows of a target, or one of them."""
+
+    target: AnyTarget
+    row: str | None = None
 
 
 class PassagePublic(Model):

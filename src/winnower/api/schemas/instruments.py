@@ -68,12 +68,16 @@ class TermPublic(Model):
     forms_of: str
     note: str
     revision: int
+    written: str
 
 
 class CategoryPublic(Model):
+    """``path`` names it and all above it, as rows of tables are keyed."""
+
     id: int
     parent_id: int | None
     name: str
+    path: str
     depth: int
     description: str
     colour: int
@@ -140,8 +144,11 @@ class TryRequest(Scoped, TermOptions):
 
 
 class FormCount(Model):
+    """``term`` finds this form and no other."""
+
     form: str
     hits: int
+    term: str
 
 
 class TermProfile(Model):

@@ -113,8 +113,11 @@ class CollocatesRequest(EvidenceRequest):
 
 
 class CollocateRow(Model):
+    """``term`` finds the word; ``near`` the hits that have it near them, where that can be said in a term."""
+
     word: str
     term: str
+    near: str | None
     together: int
     total: int
     g2: float

@@ -4,7 +4,7 @@ from winnower.core.words.collocates import Collocates, find_collocates
 from winnower.core.words.concordance import SORTS, Concordance, counted_neighbours, neighbours, sort_hits
 from winnower.core.words.frequency import WordCounts, count_words, merge_forms
 from winnower.core.words.phrases import count_phrases
-from winnower.core.words.pick import Pick, pick_rows, row_term
+from winnower.core.words.pick import Pick, form_term, near_term, pick_rows, row_term
 
 __all__ = [
     "SORTS",
@@ -16,7 +16,9 @@ __all__ = [
     "count_words",
     "counted_neighbours",
     "find_collocates",
+    "form_term",
     "merge_forms",
+    "near_term",
     "neighbours",
     "pick_rows",
     "row_term",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import polars as pl
 
-from winnower.core.pattern import Piece, write_piece
+from winnower.core.pattern import Piece, as_one_term, parse_query, write_piece
 from winnower.core.pattern.parse import MAX_CHARS
 from winnower.core.words.frequency import MOST_FORMS, WordCounts
 
@@ -79,6 +79,25 @@ def _order(counts: WordCounts, pick: Pick, rows: np.ndarray) -> np.ndarray:
     return np.argsort(np.where(np.isnan(value), np.inf, value), kind="stable")
 
 
+def form_term(form: str) -> str:
+    """The text of a term that finds these very words in a row, and nothing else."""
+    return " ".join(write_piece(Piece(word)) for word in form.split(" "))
+
+
+def near_term(query: str, window: int, word: str) -> str | None:
+    """A term for the hits of a simple search that have a word near them; None where the search is no term.
+
+    >>> near_term("lamb | lambs", 5, "market")
+    '(lamb | lambs) near:5 market'
+    >>> near_term("lamb AND NOT deer", 5, "market") is None
+    True
+    """
+    whole = as_one_term(parse_query(query))
+    if whole is None or ":" in whole:
+        return None
+    return f"{f'({whole})' if '|' in whole else whole} near:{window} {write_piece(Piece(word))}"
+
+
 def row_term(name: str, forms: list[str], unit: str, merge: str, language: str) -> str:
     """The text of a term that has the hits of a row of a word list.
 
@@ -86,7 +105,7 @@ def row_term(name: str, forms: list[str], unit: str, merge: str, language: str) 
     too many for one term, it is all forms of the lemma, or all words that begin with the stem.
     """
     if unit == "phrase":
-        return " ".join(write_piece(Piece(word)) for word in name.split(" "))
+        return form_term(name)
     written = " | ".join(write_piece(Piece(form)) for form in forms or [name])
     if len(written) <= MAX_CHARS and len(forms) < MOST_FORMS:
         return written

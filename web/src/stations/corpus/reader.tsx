@@ -2,14 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { api, data, type Schema } from "../../api/client";
-import { marksOf } from "../../data/comparison";
+import { marked as markedOf } from "../../data/comparison";
 import { keys } from "../../data/keys";
 import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
 import { type Interval, type Piece, pieces } from "../../lib/marks";
 import { date, plural } from "../../lib/numbers";
 import { toCodePoint } from "../../lib/offsets";
 import { useTabs } from "../../lib/tabs";
-import { written } from "../../lib/terms";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -190,10 +189,7 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
 /** The hits that are marked while reading: those of the open evidence. */
 function useMarked() {
   const { shown } = useEvidence();
-  return useMemo(() => {
-    const { terms, ...other } = marksOf(shown);
-    return { ...(terms ? { mark: terms.map(written).slice(0, 50) } : {}), ...other };
-  }, [shown]);
+  return useMemo(() => (shown ? { marked: markedOf(shown) } : {}), [shown]);
 }
 
 function Steps({ textId }: { textId: number }) {

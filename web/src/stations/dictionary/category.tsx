@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
-import { ofDictionary } from "../../data/comparison";
+import { ofDictionary, searchOf } from "../../data/comparison";
 import { keys } from "../../data/keys";
 import { useRateUnit } from "../../data/measures";
 import {
@@ -16,7 +16,6 @@ import {
 } from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
 import { splitName } from "../../lib/split";
-import { pathOf } from "../../lib/tree";
 import { Button, Dialog, Failure, Field, Input, Menu, Popover, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
@@ -121,19 +120,15 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     () => tell("Category deleted. Undo brings it back."),
     "terms",
   );
-  const openAll = () =>
-    show({
-      title: category.name,
-      colour: category.colour,
-      comparison: ofDictionary(dictionary.id, scope),
-      cell: { row: pathOf(dictionary, category) },
-    });
-  const context = () => {
-    const next = new URLSearchParams(search);
-    next.delete("q");
-    next.set("hits-of", `${dictionary.id}.${pathOf(dictionary, category)}`);
-    void navigate(`/projects/${project_id}/corpus/context?${next}`);
+  const all = {
+    title: category.name,
+    colour: category.colour,
+    comparison: ofDictionary(dictionary.id, scope),
+    cell: { row: category.path },
   };
+  const openAll = () => show(all);
+  const context = () =>
+    void navigate(`/projects/${project_id}/corpus/context?${searchOf(new URLSearchParams(search), all)}`);
   const verdicts = (kind: "hit" | "text", shows: "all" | "differ", term: Term | null) =>
     judge({
       subject: "category",

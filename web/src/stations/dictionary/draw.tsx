@@ -4,7 +4,6 @@ import { api, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useChange, useProjectId, useScope } from "../../data/project";
 import { date, plural } from "../../lib/numbers";
-import { written } from "../../lib/terms";
 import { Button, Dialog, Field, Input } from "../../parts/controls";
 import { useEvidence } from "../../shell/evidence";
 
@@ -56,7 +55,7 @@ function DrawForm({
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/review/{subject}/{subject_id}/samples", { params: path })),
   });
-  const name = drawing.term ? written(drawing.term) : "";
+  const name = drawing.term ? drawing.term.written : "";
   const open = (sample: Schema["SamplePublic"]) => {
     judge({
       subject: "category",

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useChange, useProjectId } from "../../data/project";
-import { written } from "../../lib/terms";
 import { Button, Field, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 
@@ -62,7 +61,7 @@ export function SplitForm({
           {category.terms.map((term) => (
             <label key={term.id} className="flex items-center gap-2 py-0.5">
               <input type="checkbox" checked={chosen.has(term.id)} onChange={() => toggle(term.id)} />
-              {written(term)}
+              {term.written}
             </label>
           ))}
         </div>

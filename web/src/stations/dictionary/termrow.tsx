@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
-import { ofTerms } from "../../data/comparison";
+import { ofTerms, searchOf } from "../../data/comparison";
 import { useChange, useProjectId, useScope, useUsualSplit } from "../../data/project";
 import { percent, three, whole } from "../../lib/numbers";
-import { languageName, optionWords, quoted, term as termAs, termOf, written } from "../../lib/terms";
+import { languageName, optionWords, term as termAs, termOf } from "../../lib/terms";
 import { Button, Dialog, Field, Menu, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -96,9 +96,12 @@ export function TermRow({
       ...(group ? { cell: { group } } : {}),
     });
   const context = () => {
-    const next = new URLSearchParams(search);
-    for (const key of ["category", "dictionary", "hits-of", "order"]) next.delete(key);
-    next.set("q", written(term));
+    const next = searchOf(new URLSearchParams(search), {
+      title: `“${term.source}” in ${category.name}`,
+      colour: category.colour,
+      comparison: ofTerms([termOf(term)], scope),
+    });
+    for (const key of ["category", "dictionary"]) next.delete(key);
     void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };
   const target = shown?.comparison.target;
@@ -265,7 +268,7 @@ export function TermRow({
                       show({
                         title: `“${one.form}” as ${term.source}`,
                         colour: category.colour,
-                        comparison: ofTerms([termAs(quoted(one.form))], scope),
+                        comparison: ofTerms([termAs(one.term)], scope),
                       })
                     }
                     className="hover:underline"

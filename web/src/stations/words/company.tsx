@@ -75,17 +75,11 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
   if (found.isPending) return <Waiting what="Looking around the hits" />;
   const first = found.data.pages[0]!;
   const rows = found.data.pages.flatMap((page) => page.rows);
-  const query = queryOf(asked);
-  const simple = query && !/\b(AND|OR|NOT)\b|:/.test(query) ? query : null;
-  const open = (word: Schema["CollocateRow"]) => {
-    const near = simple
-      ? `${simple.includes("|") ? `(${simple})` : simple} near:${window} ${word.term}`
-      : word.term;
+  const open = (word: Schema["CollocateRow"]) =>
     show({
-      title: simple ? `“${name}” within ${window} words of “${word.word}”` : `“${word.word}”`,
-      comparison: ofTerms([term(near)], scope),
+      title: word.near ? `“${name}” within ${window} words of “${word.word}”` : `“${word.word}”`,
+      comparison: ofTerms([term(word.near ?? word.term)], scope),
     });
-  };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-3 px-4 pb-2">

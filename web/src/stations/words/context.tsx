@@ -12,7 +12,7 @@ import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
 import { Company } from "./company";
 import { Line } from "./line";
-import { type Asked, askedFor, queryOf, useCategoryShown } from "./what";
+import { type Asked, askedFor, queryOf, useNamed } from "./what";
 
 export type LinesRequest = Schema["LinesRequest"];
 type Order = NonNullable<LinesRequest["sort"]>;
@@ -33,14 +33,14 @@ export function Context() {
   const [typed, setTyped] = useState(kept);
   const [view, setView] = useAddress("as", "lines");
   const { scope } = useScope();
-  const { dictionary_id, path, category, setCategory, asked: ofCategory } = useCategoryShown();
+  const { named, drop } = useNamed();
   useEffect(() => setTyped(kept), [kept]);
   useEffect(() => {
     const timer = setTimeout(() => typed !== kept && keep(typed), 500);
     return () => clearTimeout(timer);
   }, [typed, kept, keep]);
   const query = useDeferredValue(typed);
-  const asked = askedFor(query, ofCategory ? { dictionary_id, path } : null, scope);
+  const asked = askedFor(query, named, scope);
   return (
     <div className="flex h-full flex-col">
       <CorpusHead>
@@ -51,14 +51,14 @@ export function Context() {
         </About>
       </CorpusHead>
       <div className="flex shrink-0 items-center gap-3 px-4 py-2.5">
-        {ofCategory ? (
+        {named ? (
           <span className="flex items-center gap-2 rounded-md border border-line2 bg-sheet px-2.5 py-1 text-[14px]">
-            {category && <Swatch colour={category.colour} className="!mr-0" />}
-            <b>{category?.name ?? "A category"}</b> <span className="text-ink2">all its terms</span>
+            {named.colour !== undefined && <Swatch colour={named.colour} className="!mr-0" />}
+            <b>{named.title}</b>
             <button
               type="button"
               aria-label="Look for something else"
-              onClick={() => setCategory("")}
+              onClick={drop}
               className="px-1 text-ink2 hover:text-rust"
             >
               ×
@@ -87,14 +87,14 @@ export function Context() {
           ]}
         />
       </div>
-      {!asked && !ofCategory && (
+      {!asked && (
         <Empty title="What do you want to read in context?">
           Type a word, a phrase or a search above; or choose “Read it in context” at a word, a term or a
           category.
         </Empty>
       )}
       {asked && view === "lines" && <Lines asked={asked} />}
-      {asked && view === "company" && <Company asked={asked} name={category?.name ?? query.trim()} />}
+      {asked && view === "company" && <Company asked={asked} name={named?.title ?? query.trim()} />}
     </div>
   );
 }

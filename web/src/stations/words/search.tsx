@@ -286,7 +286,7 @@ function Actions({
   );
   const context = () => {
     const next = new URLSearchParams(search);
-    next.delete("hits-of");
+    next.delete("of");
     next.set("q", query);
     void navigate(`/projects/${project_id}/corpus/context?${next}`);
   };

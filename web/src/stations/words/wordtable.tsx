@@ -198,7 +198,7 @@ function RowMenu({
   const { search } = useLocation();
   const context = () => {
     const next = new URLSearchParams(search);
-    for (const key of ["hits-of", "order", "unit"]) next.delete(key);
+    for (const key of ["of", "order", "unit"]) next.delete(key);
     next.set("q", row.term);
     void navigate(`/projects/${project}/corpus/context?${next}`);
   };
