@@ -147,7 +147,7 @@ def test_a_locked_text_is_corrected_and_a_note_stays_on_its_words(filled):
     page.says("aside", "Corrections")
     page.find("button[aria-label=Undo]").click()
     page.wait(lambda: "Corrected now." not in page.find("[data-testid=body]").text)
-    assert page.find("[role=tab][aria-selected=true]").text == page.find("article h1").text
+    assert page.find("[aria-label='Open texts'] [aria-current=page]").text == page.find("article h1").text
 
 
 def test_variables_are_derived_merged_and_filled_from_a_table(filled, tmp_path):

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.slow import fold, tokens
-from winnower.core.check import calendar, differences, language_of, near_duplicates, repair
+from winnower.core.check import calendar, differences, is_tiny, language_of, near_duplicates, repair, settled
 from winnower.core.index import TokenIndex, build_segment
 from winnower.core.scope import NO_DATE, CategoryColumn, Columns, DateColumn
 
@@ -194,3 +194,17 @@ def test_the_calendar_counts_every_dated_text_once(rows):
         if n
     }
     assert got == expected
+
+
+@given(st.lists(st.integers(1, 5), max_size=6))
+def test_a_group_that_counts_once_keeps_its_first_text(sizes):
+    firsts = np.cumsum([0, *sizes])[:-1]
+    groups = [np.arange(first, first + size)[::-1] for first, size in zip(firsts, sizes, strict=True)]
+    places, aside = settled(groups, "once")
+    assert sorted(places) == list(range(sum(sizes)))
+    assert places[~aside].tolist() == [group[0] for group in groups]
+    assert settled(groups, "aside")[1].all() and not settled(groups, "all")[1].any()
+
+
+def test_an_empty_text_is_not_a_tiny_one():
+    assert is_tiny(np.array([0, 1, 4, 5])).tolist() == [False, True, True, False]

@@ -16,7 +16,7 @@ from winnower.api.schemas import checking as c
 from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.scope import Scoped
 from winnower.api.schemas.variables import Changed
-from winnower.core.check import calendar, differences, repair
+from winnower.core.check import TINY_WORDS, calendar, differences, is_tiny, repair, settled
 from winnower.core.errors import Conflict, NotFound
 from winnower.core.scope import Split, describe_fields
 from winnower.core.scope.conditions import missing
@@ -28,7 +28,6 @@ from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies, text_of
 
 router = APIRouter(prefix="/projects/{project_id}/check")
-TINY_WORDS = 5
 KEPT = "kept-alike"
 ASIDE_LABEL = "set aside"
 REPAIRED_AT_ONCE = 5_000
@@ -84,7 +83,7 @@ def check(desk: Reading) -> c.CheckPublic:
         made_at=job.ended_at if job is not None and done else None,
         texts=corpus.columns.n_texts,
         empty=int((words == 0).sum()),
-        tiny=int(((words > 0) & (words < TINY_WORDS)).sum()),
+        tiny=int(is_tiny(words).sum()),
         tiny_words=TINY_WORDS,
         aside=int(aside.sum()),
         languages=languages,
@@ -177,8 +176,8 @@ def settle(desk: Writing, given: c.SettleGroups) -> Changed:
     members = _members(corpus, found, given.kind)
     kept = _kept(desk)
     if given.groups is None:
-        aside = _aside(corpus)
-        chosen = [m for m in members if not aside[m].any() and _signature(corpus, m) not in kept]
+        settled_before = _aside(corpus)
+        chosen = [m for m in members if not settled_before[m].any() and _signature(corpus, m) not in kept]
     else:
         if any(not 0 <= at < len(members) for at in given.groups):
             raise NotFound("There is no such group; check the corpus again.")
@@ -188,12 +187,8 @@ def settle(desk: Writing, given: c.SettleGroups) -> Changed:
     variable = store.role_variable(recorder, "aside")
     corpus = desk.corpus_within()
     field = f"v{variable.id}"
-    first = {int(m[0]) for m in chosen}
-    places = np.concatenate(chosen) if chosen else np.empty(0, np.int64)
-    values = [
-        ASIDE_LABEL if given.way == "aside" or (given.way == "once" and int(place) not in first) else None
-        for place in places
-    ]
+    places, aside = settled(chosen, given.way)
+    values = [ASIDE_LABEL if one else None for one in aside]
     texts = store.set_values(recorder, corpus, field, places, values)
     recorder.save()
     signatures = {_signature(corpus, m) for m in chosen}

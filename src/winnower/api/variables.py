@@ -22,7 +22,6 @@ from winnower.core.scope import (
     derive,
     describe_fields,
     scope_from_plain,
-    scope_to_plain,
 )
 from winnower.core.scope.conditions import missing
 from winnower.jobs.filling import fill_from_table
@@ -289,9 +288,7 @@ def make_set(desk: Writing, given: v.SetCreate) -> v.Changed:
         raise WinnowerError(f"There is a set named “{name}” already.")
     texts = 0
     if given.rule is not None:
-        rule = scope_to_plain(Scope(given.rule))
-        if any(condition.get("field") in (f"v{variable.id}", "subcorpora") for condition in rule):
-            raise WinnowerError("The rule of a set cannot speak of sets or subcorpora.")
+        rule = store.rule_of_set(variable, Scope(given.rule))
         recorder.insert(VariableCategory(variable_id=variable.id, label=name, position=len(taken), rule=rule))
     else:
         if name not in taken:

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.texts import TextLine
+from winnower.core.check import Way
 
 
 class LabelCount(Model):
@@ -72,7 +73,7 @@ class SettleGroups(Model):
 
     kind: Literal["near", "same"]
     groups: list[int] | None = Field(default=None, max_length=10_000)
-    way: Literal["once", "aside", "all"]
+    way: Way
 
 
 class DifferencePart(Model):

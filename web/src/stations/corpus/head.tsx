@@ -64,8 +64,7 @@ function OpenTexts() {
     void navigate(`/projects/${project}/corpus${others.length ? `/${others.at(-1)!.id}` : ""}${search}`);
   };
   return (
-    <div
-      role="tablist"
+    <nav
       aria-label="Open texts"
       className="flex min-w-0 flex-1 items-center gap-1 overflow-x-auto border-l border-line pl-3"
     >
@@ -75,8 +74,7 @@ function OpenTexts() {
           className={`flex max-w-[180px] min-w-[70px] items-center gap-1 rounded px-1.5 py-0.5 ${tab.id === here ? "bg-tint font-semibold text-bottle" : "text-ink2 hover:bg-wash"}`}
         >
           <button
-            role="tab"
-            aria-selected={tab.id === here}
+            aria-current={tab.id === here ? "page" : undefined}
             type="button"
             title={tab.title}
             onClick={() => navigate(`/projects/${project}/corpus/${tab.id}${search}`)}
@@ -99,6 +97,6 @@ function OpenTexts() {
           close all
         </button>
       )}
-    </div>
+    </nav>
   );
 }
