@@ -1,0 +1,124 @@
+/** The names under which answers of the server are kept, and what each change makes stale. */
+import type { QueryKey } from "@tanstack/react-query";
+
+/** Everything that is asked of a project. A new kind of answer is a name here. */
+export type Resource =
+  | "all categories"
+  | "around"
+  | "beside"
+  | "calendar"
+  | "care"
+  | "check"
+  | "company"
+  | "compare"
+  | "counts"
+  | "deliveries"
+  | "dictionaries"
+  | "dictionary"
+  | "differences"
+  | "evidence"
+  | "expected"
+  | "fields"
+  | "fill"
+  | "goto"
+  | "jobs"
+  | "lines"
+  | "neighbours"
+  | "offers"
+  | "page"
+  | "preference"
+  | "preview"
+  | "profile"
+  | "quality"
+  | "samples"
+  | "scope"
+  | "search"
+  | "sides"
+  | "subcorpora"
+  | "suggestions"
+  | "summary"
+  | "term fields"
+  | "text"
+  | "try"
+  | "try rule"
+  | "values"
+  | "variables"
+  | "versions"
+  | "widen"
+  | "words";
+
+export const keys = {
+  me: ["me"] as const,
+  start: ["start"] as const,
+  projects: ["projects"] as const,
+  measures: ["measures"] as const,
+  help: (topic: string) => ["help", topic] as const,
+  /** Samples and verdicts under judgement: not among what a change of the project reads again, since places
+   * must not move under the keys of who judges. */
+  review: (project: number, ...asked: readonly unknown[]): QueryKey => ["review", project, ...asked],
+  project: (project: number) => ["project", project] as const,
+  of: (project: number, resource: Resource, ...asked: readonly unknown[]): QueryKey => [
+    "project",
+    project,
+    resource,
+    ...asked,
+  ],
+};
+
+const DICTIONARY: readonly Resource[] = [
+  "all categories",
+  "care",
+  "compare",
+  "counts",
+  "dictionaries",
+  "dictionary",
+  "evidence",
+  "fields",
+  "goto",
+  "lines",
+  "neighbours",
+  "company",
+  "profile",
+  "quality",
+  "sides",
+  "suggestions",
+  "variables",
+  "versions",
+];
+
+/**
+ * What a change makes stale, beside the summary, which tells the header and whether texts or values are
+ * others now. Answers that carry the revision of texts and values in their key need not be named for those.
+ */
+const STALE = {
+  terms: DICTIONARY,
+  versions: ["dictionaries", "dictionary", "versions", "compare", "sides"],
+  verdicts: ["quality", "samples"],
+  "word lists": ["words", "company", "suggestions", "offers"],
+  notes: ["beside", "text"],
+  values: [
+    "variables",
+    "fields",
+    "values",
+    "page",
+    "text",
+    "beside",
+    "around",
+    "check",
+    "goto",
+    "subcorpora",
+  ],
+  subcorpora: ["subcorpora", "fields", "variables", "goto", "scope"],
+  jobs: ["jobs", "deliveries", "check", "care"],
+  preferences: ["preference"],
+} satisfies Record<string, readonly Resource[]>;
+
+/** A kind of change; "anything" reads the whole project again: deliveries, corrections, undo and redo. */
+export type Change = keyof typeof STALE | "anything";
+
+/** The keys that a change makes stale. */
+export function stale(project: number, change: Change): readonly QueryKey[] {
+  if (change === "anything") return [keys.project(project)];
+  const resources: readonly Resource[] = STALE[change];
+  return ["summary" as const, ...resources].map((resource) => keys.of(project, resource));
+}
