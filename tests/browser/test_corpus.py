@@ -74,10 +74,10 @@ def test_chosen_texts_get_a_group_and_a_set_and_undo_takes_it_back(filled):
     box(page, 2).click()
     page.says("[data-testid=chosen]", "2 texts chosen")
     page.button("Put in a group").click()
-    page.find("[role=dialog] input").send_keys("First wave", Keys.ENTER)
+    page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("First wave", Keys.ENTER)
     page.says("aside[aria-label='Groups and sets']", "First wave")
     page.button("Add to a set").click()
-    page.find("[role=dialog] input").send_keys("Read twice", Keys.ENTER)
+    page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("Read twice", Keys.ENTER)
     page.says("aside[aria-label='Groups and sets']", "Read twice")
     page.find("button[aria-label=Undo]").click()
     page.wait(lambda: "Read twice" not in page.find("aside[aria-label='Groups and sets']").text)
@@ -88,7 +88,7 @@ def test_chosen_texts_get_a_group_and_a_set_and_undo_takes_it_back(filled):
 def test_texts_are_dragged_onto_a_set_and_a_rule_set_stays_current(filled):
     page = filled
     page.button("New set").click()
-    page.find("[role=dialog] input").send_keys("By hand")
+    page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("By hand")
     page.button("Make the set").click()
     page.says("aside[aria-label='Groups and sets']", "By hand")
     page.driver.execute_script(
@@ -103,7 +103,7 @@ def test_texts_are_dragged_onto_a_set_and_a_rule_set_stays_current(filled):
     page.says("aside[aria-label='Groups and sets']", "By hand")
     page.button("New set").click()
     page.text("By rule", "span").click()
-    page.find("[role=dialog] input").send_keys("On deer", Keys.ENTER)
+    page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("On deer", Keys.ENTER)
     page.wait(lambda: "rule\n25" in page.find("aside[aria-label='Groups and sets']").text)
 
 
@@ -118,7 +118,7 @@ def test_values_are_changed_in_the_table_by_keyboard(filled):
     page.says("[data-testid=chosen]", "40 texts chosen")
     page.button("Set a value").click()
     page.find("[role=dialog] select").send_keys("region")
-    page.find("[role=dialog] input").send_keys("valley", Keys.ENTER)
+    page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("valley", Keys.ENTER)
     page.text("region: valley: 40 texts changed.")
     page.find("button[aria-label=Undo]").click()
     page.text("Undone: region: valley")

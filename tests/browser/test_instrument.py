@@ -44,7 +44,7 @@ def test_terms_are_changed_moved_deleted_and_brought_back(project):
     page = project
     page.says("section[aria-label=Categories]", "1 term matches nothing")
     choose(page, "Menu of flock", "Change wording or note")
-    field = page.find("[role=dialog] input")
+    field = page.find("[role=dialog] input:not([type=radio], [type=checkbox])")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("flock*")
     page.says("[role=dialog] [data-testid=term-catches]", "Catches")
@@ -61,7 +61,7 @@ def test_terms_are_changed_moved_deleted_and_brought_back(project):
 def test_a_category_is_renamed_nested_deleted_and_brought_back(project):
     page = project
     choose(page, "Category menu", "Rename, describe, recolour")
-    field = page.find("[role=dialog] input")
+    field = page.find("[role=dialog] input:not([type=radio], [type=checkbox])")
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("Income")
     page.find("[role=dialog] textarea").send_keys("What the hill pays.")
