@@ -5,12 +5,12 @@ import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useProjectId, useSummary } from "../../data/project";
-import { DRAGGED_TEXTS, useSetValues } from "../../data/variables";
+import { DRAGGED_TEXTS } from "../../data/variables";
 import { date, plural, whole } from "../../lib/numbers";
 import { asked, EVERYTHING, extend, isChosen, NOTHING, type Selection, toggle } from "../../lib/selection";
 import { Empty, Failure, Waiting } from "../../parts/controls";
 import { BulkBar } from "./bulk";
-import { ValueInput } from "./editvalue";
+import { EditCell } from "./editcell";
 import { None, Value, written } from "./value";
 
 type Line = Schema["TextLine"];
@@ -381,46 +381,6 @@ function Cell({
       ) : (
         <Value value={value} kind={head.kind} />
       )}
-    </div>
-  );
-}
-
-function EditCell({
-  line,
-  head,
-  value,
-  onDone,
-}: {
-  line: Line;
-  head: Head;
-  value: string;
-  onDone: () => void;
-}) {
-  const [now, setNow] = useState(value);
-  const set = useSetValues();
-  const keep = () => {
-    if (now.trim() !== value)
-      set.mutate({
-        ids: [line.id],
-        scope: [],
-        find: "",
-        field: head.key,
-        value: now.trim() || null,
-        mode: "replace",
-      });
-    onDone();
-  };
-  return (
-    <div role="cell" className="px-1" onClick={(event) => event.stopPropagation()}>
-      <ValueInput
-        field={head.key}
-        kind={head.kind}
-        value={now}
-        onChange={setNow}
-        onKeep={keep}
-        onLeave={onDone}
-        autoFocus
-      />
     </div>
   );
 }

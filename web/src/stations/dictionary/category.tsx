@@ -5,31 +5,23 @@ import { api, data, type Schema } from "../../api/client";
 import { ofDictionary, searchOf } from "../../data/comparison";
 import { keys } from "../../data/keys";
 import { useRateUnit } from "../../data/measures";
-import {
-  useAddress,
-  useChange,
-  useFields,
-  useProjectId,
-  useScope,
-  useSummary,
-  useUsualSplit,
-} from "../../data/project";
-import { percent, whole } from "../../lib/numbers";
+import { useChange, useFields, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
+import { whole } from "../../lib/numbers";
 import { splitName } from "../../lib/split";
-import { Button, Dialog, Failure, Field, Input, Menu, Popover, Swatch } from "../../parts/controls";
+import { Dialog, Failure, Menu, Swatch } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
+import { DescribeForm } from "./describe";
 import { DrawSample } from "./draw";
 import { TermEntry } from "./entry";
 import { Quality } from "./quality";
 import { SplitForm } from "./split";
 import { Suggestions } from "./suggestions";
-import { TermRow, WHERE_WIDE } from "./termrow";
+import { TermTable } from "./termtable";
 
 type Category = Schema["CategoryPublic"];
 type Term = Schema["TermPublic"];
-type SortKey = "term" | "hits" | "texts" | "evenness" | "quality";
 
 interface Props {
   dictionary: Schema["DictionaryTree"];
@@ -254,255 +246,5 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
         />
       </Dialog>
     </div>
-  );
-}
-
-function DescribeForm({
-  category,
-  onSave,
-  onClose,
-}: {
-  category: Category;
-  onSave: (values: { name: string; description: string; colour: number }) => void;
-  onClose: () => void;
-}) {
-  const [name, setName] = useState(category.name);
-  const [description, setDescription] = useState(category.description);
-  const [colour, setColour] = useState(category.colour);
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        onSave({ name, description, colour });
-      }}
-    >
-      <Field label="Name">
-        {(id) => (
-          <Input
-            id={id}
-            value={name}
-            maxLength={120}
-            onChange={(event) => setName(event.target.value)}
-            autoFocus
-          />
-        )}
-      </Field>
-      <Field label="What belongs here">
-        {(id) => (
-          <textarea
-            id={id}
-            rows={4}
-            value={description}
-            onChange={(event) => setDescription(event.target.value)}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-          />
-        )}
-      </Field>
-      <div className="mb-1 text-[12px] font-bold text-ink2">Colour</div>
-      <div role="radiogroup" aria-label="Colour" className="mb-4 flex gap-1.5">
-        {[0, 1, 2, 3, 4, 5, 6, 7, 8, 9].map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="radio"
-            aria-checked={one === colour}
-            aria-label={`Colour ${one + 1}`}
-            onClick={() => setColour(one)}
-            className={`h-6 w-6 rounded border-2 ${one === colour ? "border-ink" : "border-transparent"}`}
-            style={{ background: `var(--c${one})` }}
-          />
-        ))}
-      </div>
-      <div className="flex justify-end gap-2">
-        <Button onClick={onClose}>Leave it</Button>
-        <Button look="main" type="submit" disabled={!name.trim()}>
-          Save
-        </Button>
-      </div>
-    </form>
-  );
-}
-
-interface TableProps {
-  dictionary: Schema["DictionaryTree"];
-  category: Category;
-  profiles: Schema["CategoryProfiles"] | undefined;
-  quality: Schema["ReviewQuality"] | undefined;
-  counts: Schema["DictionaryCounts"] | undefined;
-  care: Schema["CarePublic"] | undefined;
-  writes: boolean;
-  onJudge: (term: Term) => void;
-  onVerdicts: (term: Term) => void;
-}
-
-const MOST_ROWS = 300;
-
-function TermTable({
-  dictionary,
-  category,
-  profiles,
-  quality,
-  counts,
-  care,
-  writes,
-  onJudge,
-  onVerdicts,
-}: TableProps) {
-  const [sort, setSort] = useState<{ key: SortKey; down: boolean }>({ key: "hits", down: true });
-  const [shown, setShown] = useState(MOST_ROWS);
-  const [wanted, setWanted] = useAddress("precision", "0.8");
-  if (!category.terms.length)
-    return (
-      <p className="mt-4 text-ink2">
-        No term in this category itself yet. Type one above: what it catches shows while you type.
-      </p>
-    );
-  const profileOf = (term: Term) => profiles?.terms[String(term.id)];
-  const value = (term: Term): string | number => {
-    const profile = profileOf(term);
-    if (sort.key === "term") return term.source.toLowerCase();
-    if (sort.key === "quality") return quality?.parts[String(term.id)]?.share ?? (sort.down ? -1 : 2);
-    return (
-      (sort.key === "hits" ? profile?.hits : sort.key === "texts" ? profile?.texts : profile?.evenness) ?? -1
-    );
-  };
-  const terms = [...category.terms].sort((a, b) => {
-    const [x, y] = [value(a), value(b)];
-    const order = typeof x === "string" ? x.localeCompare(String(y)) : x - Number(y);
-    return (sort.down ? -order : order) || a.id - b.id;
-  });
-  const head = (key: SortKey, name: string, left = false, more = "") => (
-    <th
-      aria-sort={sort.key === key ? (sort.down ? "descending" : "ascending") : "none"}
-      className={`border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 ${more} ${left ? "w-[34%] text-left" : "text-right"}`}
-    >
-      <button
-        type="button"
-        onClick={() =>
-          setSort({ key, down: sort.key === key ? !sort.down : key !== "term" && key !== "quality" })
-        }
-        className="font-semibold whitespace-nowrap hover:text-ink"
-      >
-        {name}
-        {sort.key === key ? (sort.down ? " ↓" : " ↑") : ""}
-      </button>
-    </th>
-  );
-  const top = Math.max(
-    0,
-    ...Object.values(profiles?.terms ?? {}).flatMap((p) => p.group_rates.map((r) => r ?? 0)),
-  );
-  const notesOf = (term: Term) => {
-    const notes: { text: string; title: string }[] = [];
-    const profile = profileOf(term);
-    if (counts?.double_terms.includes(term.id))
-      notes.push({ text: "in two categories", title: "The same wording stands in another category" });
-    if (profile?.remark) notes.push({ text: "very common", title: profile.remark });
-    if (care?.idle.includes(term.id))
-      notes.push({ text: "adds nothing", title: "Every hit is caught by other terms of this category" });
-    const carries = care?.carrying.find((one) => one.term_id === term.id);
-    if (carries)
-      notes.push({
-        text: `carries ${percent(carries.share)}`,
-        title: "Most of the category’s hits come from this term alone",
-      });
-    const mixed = care?.mixed.find((one) => one.term_id === term.id);
-    if (mixed)
-      notes.push({
-        text: "two meanings?",
-        title: `Stands in two kinds of company: ${mixed.words.map((words) => words.join(", ")).join("; or ")}`,
-      });
-    return notes;
-  };
-  return (
-    <>
-      <div className="@container mt-3 overflow-x-auto rounded-md border border-line bg-sheet">
-        <table className="w-full min-w-[600px]" aria-label="Terms">
-          <thead>
-            <tr>
-              {head("term", "Term", true)}
-              {head("hits", "Hits")}
-              {head("texts", "Texts")}
-              <th className="border-b border-line2 px-2.5 py-1.5 text-left font-semibold whitespace-nowrap text-ink2">
-                Where it falls <span className="font-normal">(by source)</span>
-              </th>
-              {head("evenness", "Evenness", false, WHERE_WIDE)}
-              <th
-                aria-sort={sort.key === "quality" ? (sort.down ? "descending" : "ascending") : "none"}
-                className="border-b border-line2 px-2.5 py-1.5 text-right font-semibold whitespace-nowrap text-ink2"
-              >
-                <button
-                  type="button"
-                  onClick={() =>
-                    setSort({ key: "quality", down: sort.key === "quality" ? !sort.down : false })
-                  }
-                  className="font-semibold hover:text-ink"
-                >
-                  Judged right{sort.key === "quality" ? (sort.down ? " ↓" : " ↑") : ""}
-                </button>
-                <Popover
-                  width={230}
-                  trigger={
-                    <button
-                      type="button"
-                      aria-label="Precision that is wanted"
-                      className="ml-1 text-ink3 hover:text-ink"
-                    >
-                      ▾
-                    </button>
-                  }
-                >
-                  <Field
-                    label="Terms below this stand out"
-                    hint="Judged right over judged. Terms are in rust where the share is lower."
-                  >
-                    {(id) => (
-                      <Input
-                        id={id}
-                        type="number"
-                        min={0}
-                        max={1}
-                        step={0.05}
-                        value={wanted}
-                        onChange={(event) => setWanted(event.target.value)}
-                      />
-                    )}
-                  </Field>
-                </Popover>
-              </th>
-              <th className="border-b border-line2">
-                <span className="sr-only">Actions</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {terms.slice(0, shown).map((term) => (
-              <TermRow
-                key={term.id}
-                dictionary={dictionary}
-                category={category}
-                term={term}
-                profile={profileOf(term)}
-                quality={quality?.parts[String(term.id)]}
-                groups={profiles?.groups ?? []}
-                top={top}
-                notes={notesOf(term)}
-                wanted={Number(wanted)}
-                writes={writes}
-                onJudge={onJudge}
-                onVerdicts={onVerdicts}
-              />
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {terms.length > shown && (
-        <div className="mt-2 text-center">
-          <Button onClick={() => setShown(shown + 1000)}>
-            Show {whole(Math.min(1000, terms.length - shown))} more of {whole(terms.length)} terms
-          </Button>
-        </div>
-      )}
-    </>
   );
 }

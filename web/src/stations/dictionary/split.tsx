@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useChange, useProjectId } from "../../data/project";
+import { plural } from "../../lib/numbers";
 import { Button, Field, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 
@@ -68,7 +69,7 @@ export function SplitForm({
         <p className="mt-1 text-ink2">Verdicts stay with {category.name}, where they were given.</p>
       </fieldset>
       <Button look="main" type="submit" disabled={!name.trim() || !chosen.size || split.isPending}>
-        Split off {chosen.size === 1 ? "1 term" : `${chosen.size} terms`}
+        {chosen.size ? `Split off ${plural(chosen.size, "term")}` : "Split off"}
       </Button>
     </form>
   );

@@ -4,24 +4,17 @@ import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, ProblemError, type Schema } from "../../api/client";
 import { ofSearch } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import {
-  useAddress,
-  useChange,
-  useFields,
-  useProjectId,
-  useScope,
-  useSummary,
-  useUsualSplit,
-} from "../../data/project";
+import { useAddress, useFields, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { languageName } from "../../lib/terms";
-import { Button, Dialog, Empty, Failure, Field, Input, Select, Waiting } from "../../parts/controls";
+import { Button, Dialog, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { PassageItem, useEvidence } from "../../shell/evidence";
 import { CorpusHead } from "../corpus/head";
 import { Fault } from "../dictionary/fault";
 import { AddTerm } from "./addterm";
+import { SetForm } from "./setform";
 
 const EXAMPLES = [
   "lamb* AND compensat*",
@@ -261,29 +254,7 @@ function Actions({
   const writes = useSummary().data?.role !== "reader";
   const [adding, setAdding] = useState<string | null>(null);
   const [naming, setNaming] = useState(false);
-  const [name, setName] = useState("");
-  const [byRule, setByRule] = useState(true);
   const condition = { kind: "matches", query, exclude: false } as Condition;
-  const make = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/sets", {
-          params: { path: { project_id } },
-          body: byRule
-            ? { name, scope: [], find: "", ids: [], rule: [...scope, condition] }
-            : ({ name, scope: [...scope, condition], find: "", ids: null, rule: null } as never),
-        }),
-      ),
-    () => {
-      setNaming(false);
-      tell(
-        byRule
-          ? `Set “${name}” made; it stays current as texts come and change.`
-          : `Set “${name}” made of ${plural(result.texts, "text")}.`,
-      );
-    },
-    "values",
-  );
   const context = () => {
     const next = new URLSearchParams(search);
     next.delete("of");
@@ -327,50 +298,7 @@ function Actions({
       )}
       <AddTerm source={adding} onClose={() => setAdding(null)} />
       <Dialog title="Make a set of these texts" open={naming} onClose={() => setNaming(false)}>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            make.mutate(undefined);
-          }}
-        >
-          <Field label="Name">
-            {(id) => (
-              <Input
-                id={id}
-                autoFocus
-                value={name}
-                maxLength={300}
-                onChange={(event) => setName(event.target.value)}
-              />
-            )}
-          </Field>
-          <label className="mb-2 flex items-start gap-2">
-            <input
-              type="radio"
-              name="how"
-              className="mt-0.5"
-              checked={byRule}
-              onChange={() => setByRule(true)}
-            />{" "}
-            <span>By rule: all texts that this search finds, now and later</span>
-          </label>
-          <label className="mb-4 flex items-start gap-2">
-            <input
-              type="radio"
-              name="how"
-              className="mt-0.5"
-              checked={!byRule}
-              onChange={() => setByRule(false)}
-            />{" "}
-            <span>By hand: the {plural(result.texts, "text")} found now</span>
-          </label>
-          <div className="flex justify-end gap-2">
-            <Button onClick={() => setNaming(false)}>Leave it</Button>
-            <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
-              Make the set
-            </Button>
-          </div>
-        </form>
+        <SetForm condition={condition} texts={result.texts} onDone={() => setNaming(false)} />
       </Dialog>
     </>
   );
