@@ -132,7 +132,7 @@ export function TermRow({
             </button>
             {options && <span className="shrink-0 text-ink2">{options}</span>}
             {notes.map((note) => (
-              <span key={note.text} className="min-w-0 shrink-[20] truncate text-rust" title={note.title}>
+              <span key={note.text} className="min-w-0 shrink-[999] truncate text-rust" title={note.title}>
                 {note.text}
               </span>
             ))}
