@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import csv
+import datetime as dt
 import io
 import math
 
+import orjson
 import xlsxwriter
 
-from winnower.core.compare import MEASURES, Table, how_counted, statements
+from winnower.core.compare import MEASURES, Table, how_counted, statements, to_plain
 
 #: How values of each form are shown in a workbook.
 NUMBER_FORMATS = {"number": "0.000", "percent": "0.0%", "count": "#,##0"}
+#: When a workbook says it was made: always the same, so that the same numbers are the same file.
+MADE = dt.datetime(2000, 1, 1)
 #: The measures in the long table: all that have an interval; counts stand before them.
 MEASURED = tuple(one for one in MEASURES.values() if one.has_interval)
 
@@ -81,6 +85,7 @@ def comparison_xlsx(table: Table) -> bytes:
     book = xlsxwriter.Workbook(
         buffer, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
     )
+    book.set_properties({"created": MADE})
     bold = book.add_format({"bold": True})
     wrap = book.add_format({"text_wrap": True, "valign": "top"})
     _grid(book, bold, table)
@@ -138,3 +143,6 @@ def _about(book, bold, wrap, table: Table) -> None:
         if values[name] is not None:
             sheet.write_number(row, 1, values[name])
         row += 1
+    # the request itself, so that the numbers can be computed again from it
+    sheet.write_string(row, 0, "Request", bold)
+    sheet.write_string(row, 1, orjson.dumps(to_plain(table.comparison)).decode())

@@ -19,6 +19,11 @@ export function useRateUnit(): string {
   return useMeasures().find((one) => one.name === "rate")?.axis ?? "";
 }
 
+/** The level of an interval as it is written: "95%". */
+export function levelText(level: number | undefined): string {
+  return `${Math.round((level ?? 0.95) * 1e4) / 100}%`;
+}
+
 /** A value as it is shown in the form of its measure; a dash where it is not defined. */
 export function written(value: number | null, form: Measure["form"]): string {
   if (form === "percent") return percent(value);

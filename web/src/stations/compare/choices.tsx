@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, data, type Schema } from "../../api/client";
 import { ofDictionary, type Target } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { useMeasures } from "../../data/measures";
+import { levelText, useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { Field, Segments, Select } from "../../parts/controls";
 import { type Compared, PERIODS } from "./settings";
@@ -80,7 +80,8 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
       </div>
       <div className="mb-1 text-[12px] font-bold text-ink2">Uncertainty</div>
       <p className="text-ink2">
-        95% intervals with the text as the unit, so that one long article cannot decide the result.
+        {levelText(comparison.level)} intervals with the text as the unit, so that one long article cannot
+        decide the result.
       </p>
     </section>
   );

@@ -3,6 +3,7 @@ import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { useDictionaries } from "../../data/dictionaries";
 import { keys } from "../../data/keys";
+import { levelText } from "../../data/measures";
 import { useProjectId, useSummary } from "../../data/project";
 import { splitName } from "../../lib/split";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
@@ -80,8 +81,9 @@ function View({
           <h1 className="text-[19px] font-[650]">{headline(compared, found.data?.nouns)}</h1>
           <span className="ml-auto">
             <About topic="compare">
-              Each dot is a category in a group of texts; the line through it is the 95% interval, with the
-              text as the unit. Click a dot or a number to read the passages under it.
+              Each dot is a category in a group of texts; the line through it is the{" "}
+              {levelText(comparison.level)} interval, with the text as the unit. Click a dot or a number to
+              read the passages under it.
             </About>
           </span>
         </div>

@@ -110,7 +110,7 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
                       <g
                         role="button"
                         tabIndex={0}
-                        aria-label={cellLabel(row, group, cell, measure)}
+                        aria-label={cellLabel(row, group, cell, table)}
                         data-testid={`dot-${row.name}-${group}`}
                         className="group cursor-pointer outline-none"
                         onClick={() => onOpen(row, group)}
@@ -121,7 +121,7 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
                           }
                         }}
                       >
-                        <title>{cellLabel(row, group, cell, measure)}</title>
+                        <title>{cellLabel(row, group, cell, table)}</title>
                         {cell.low !== null && cell.high !== null && (
                           <line
                             x1={x(cell.low)}

@@ -67,8 +67,8 @@ export function NumberTable({
                   <td key={group} className="px-1 text-right" style={{ background: tint(cell) }}>
                     <button
                       type="button"
-                      title={cellLabel(row, group, cell, measure) + residualLabel(cell)}
-                      aria-label={cellLabel(row, group, cell, measure)}
+                      title={cellLabel(row, group, cell, table) + residualLabel(cell)}
+                      aria-label={cellLabel(row, group, cell, table)}
                       onClick={() => onOpen(row, group)}
                       className="w-full px-1.5 py-0.5 text-right hover:underline"
                     >

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Measure, TableCell, TableRow } from "../../data/comparison";
+import { type Measure, ofSearch, type TableCell, type TableRow } from "../../data/comparison";
 import { written } from "../../data/measures";
 import { cellLabel, tickLabel, top } from "./scale";
 import { runs } from "./trend";
@@ -46,13 +46,17 @@ test("an interval far beyond all values does not stretch the scale", () => {
   expect(top([row(cell(0))])).toBe(1);
 });
 
+const asked = (level: number) => ({
+  measure: measure("number"),
+  comparison: { ...ofSearch("lamb", []), level },
+});
+
 test("a cell says its value, interval and base", () => {
-  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), measure("number"))).toBe(
+  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), asked(0.95))).toBe(
     "Livelihood in Hill Farmer: 9.40, 95% interval 8.00 to 11.0; 12 hits in 3 texts",
   );
-  expect(cellLabel(row(), "Posts", cell(0), measure("number"))).toBe(
-    "Livelihood in Posts: 0; 12 hits in 3 texts",
-  );
+  expect(cellLabel(row(), "Hill Farmer", cell(9.4, 8, 11), asked(0.9))).toContain("90% interval 8.00");
+  expect(cellLabel(row(), "Posts", cell(0), asked(0.9))).toBe("Livelihood in Posts: 0; 12 hits in 3 texts");
 });
 
 test("periods without texts part the line", () => {

@@ -1,5 +1,5 @@
-import type { Measure, TableCell, TableRow } from "../../data/comparison";
-import { written } from "../../data/measures";
+import type { Measure, Table, TableCell, TableRow } from "../../data/comparison";
+import { levelText, written } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
 
 /** The largest value to draw; an interval far beyond all values does not stretch the scale. */
@@ -14,9 +14,18 @@ export function tickLabel(value: number, measure: Measure): string {
   return measure.form === "percent" ? `${Math.round(value * 1000) / 10}%` : value.toLocaleString("en-GB");
 }
 
-export function cellLabel(row: TableRow, group: string, cell: TableCell, measure: Measure): string {
+export function cellLabel(
+  row: TableRow,
+  group: string,
+  cell: TableCell,
+  table: Pick<Table, "measure" | "comparison">,
+): string {
+  const { measure, comparison } = table;
   const [value, low, high] = [cell.value, cell.low, cell.high].map((one) => written(one, measure.form));
-  const interval = cell.low !== null && cell.high !== null ? `, 95% interval ${low} to ${high}` : "";
+  const interval =
+    cell.low !== null && cell.high !== null
+      ? `, ${levelText(comparison.level)} interval ${low} to ${high}`
+      : "";
   return `${row.label} in ${group}: ${value}${interval}; ${whole(cell.hits)} hits in ${whole(cell.texts)} texts`;
 }
 

@@ -80,12 +80,12 @@ export function TrendPlot({
                     key={group}
                     role="button"
                     tabIndex={0}
-                    aria-label={cellLabel(row, group, cell, measure)}
+                    aria-label={cellLabel(row, group, cell, table)}
                     className="group cursor-pointer outline-none"
                     onClick={() => onOpen(row, group)}
                     onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && onOpen(row, group)}
                   >
-                    <title>{cellLabel(row, group, cell, measure)}</title>
+                    <title>{cellLabel(row, group, cell, table)}</title>
                     {cell.low !== null && cell.high !== null && (
                       <line
                         x1={x(g)}
