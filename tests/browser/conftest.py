@@ -52,6 +52,7 @@ def page(address, database, downloads, tmp_path):
         page.sign_in(name, "a long password")
         yield page
         assert page.errors() == []
+        assert page.barriers() == [], "where the journey ended"
 
 
 @pytest.hookimpl(hookwrapper=True)
