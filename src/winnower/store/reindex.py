@@ -91,11 +91,15 @@ def publish(session: Session, project: Project, folder: Path, names: list[str]) 
     settle(session, project)
 
 
-def clear_up(folder: Path, revision: int) -> None:
-    """Remove what only older states needed; parts of imports that are at work stay."""
+def clear_up(folder: Path, revision: int) -> list[str]:
+    """Remove what only older states needed; parts of imports that are at work stay. The parts there are.
+
+    The project's row must be locked: nobody else is making its next state.
+    """
     names = read_manifest(folder, revision)
     if names is not None:
         tidy(folder, revision, names, keep="job")
+    return names or []
 
 
 def rewrite(
