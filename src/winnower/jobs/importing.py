@@ -23,7 +23,7 @@ from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import ImportReport
-from winnower.jobs.run import BATCH_IDLE_S, Hold, Progress, Stage, carry_out
+from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.jobs.sources import Piece, Pieces
 from winnower.jobs.storing import Labels, column_frame, store_texts
 from winnower.readers.prepare import PreparedTexts
@@ -233,7 +233,6 @@ class ImportRun:
     ) -> tuple[ImportReport, list[str]]:
         """Rows, index part and checkpoint of a batch; the report counts it from its commit on."""
         name = f"{self.prefix}-{ready.number:05d}"
-        jobs.limit_idling(session, BATCH_IDLE_S)
         if len(ready.texts):
             self._store_texts(session, ready, n_words, self.folder / name)
         report = ImportReport.from_plain(self.report.plain())

@@ -30,7 +30,7 @@ OUTAGE_S = 600
 #: How often a holder renews its lease.
 RENEW_S = jobs.LEASE_S / 5
 #: A transaction of a batch, and one that publishes, may be idle for so long.
-BATCH_IDLE_S, PUBLISH_IDLE_S = 30, 600
+BATCH_IDLE_S, PUBLISH_IDLE_S = jobs.LEASE_S, 600
 
 
 class Stopped(BaseException):
@@ -90,6 +90,7 @@ class Hold:
         while True:
             try:
                 with self.database.session() as session:
+                    jobs.limit_idling(session, BATCH_IDLE_S)
                     return work(session)
             except (Unavailable, DatabaseRefused) as error:
                 passing = isinstance(error, Unavailable) or is_passing(error)
@@ -125,6 +126,7 @@ class Hold:
             while not over.wait(RENEW_S):
                 try:
                     with self.database.session() as session:
+                        jobs.limit_idling(session, BATCH_IDLE_S)
                         self.confirm(session)
                 except jobs.Taken:
                     return  # the next thing the run writes will tell it
