@@ -28,7 +28,9 @@ MAPPING = Mapping((Target("id", "key"), Target("source", "source"), Target("text
 
 def table(path: Path, rows: int, first: int = 0) -> Path:
     """A table of short texts with keys."""
-    lines = [f"{i},Source {i % 7},the lamb number {i} was counted on the hill" for i in range(first, first + rows)]
+    lines = [
+        f"{i},Source {i % 7},the lamb number {i} was counted on the hill" for i in range(first, first + rows)
+    ]
     path.write_text("id,source,text\n" + "\n".join(lines) + "\n", encoding="utf-8")
     return path
 
@@ -82,12 +84,17 @@ class Fault:
             mine = select(func.count()).select_from(TextRow).where(TextRow.project_id == project.id)
             texts = session.scalar(mine)
             bodies = session.scalar(
-                select(func.count()).select_from(TextBody).join(TextRow).where(TextRow.project_id == project.id)
+                select(func.count())
+                .select_from(TextBody)
+                .join(TextRow)
+                .where(TextRow.project_id == project.id)
             )
             deliveries = list(session.scalars(select(Delivery).where(Delivery.project_id == project.id)))
             corpus = open_corpus(session, project, self.settings.index / str(project.id))
             ids = np.sort(corpus.columns.text_id)
-            stored = np.sort(session.scalars(select(TextRow.id).where(TextRow.project_id == project.id)).all())
+            stored = np.sort(
+                session.scalars(select(TextRow.id).where(TextRow.project_id == project.id)).all()
+            )
         expected = rows if job.state == "done" else 0
         assert texts == bodies == len(ids) == expected, (job.state, job.message, texts, bodies, len(ids))
         assert np.array_equal(ids, stored)

@@ -173,9 +173,7 @@ class Progress:
             self._hold.lasting(lambda session, done=done: self._hold.beat(session, batches_done=done))  # type: ignore[misc]
 
 
-def carry_out(
-    hold: Hold, run: Run, tell: Callable[[dict[str, Any]], None] | None = None
-) -> dict[str, Any]:
+def carry_out(hold: Hold, run: Run, tell: Callable[[dict[str, Any]], None] | None = None) -> dict[str, Any]:
     """Take a job and bring its run to an end; what ``publish`` told. Raises Taken and Conflict where it cannot
     be taken, or has been taken by somebody else; Cancelled, or the error that ended it: then nothing of it
     is left, and the job says so."""
@@ -184,7 +182,9 @@ def carry_out(
         try:
             _begin(hold, run)
             if job.deaths >= jobs.MOST_DEATHS:
-                raise WinnowerError(f"{run.what} was begun {job.deaths} times, and each time its process died.")
+                raise WinnowerError(
+                    f"{run.what} was begun {job.deaths} times, and each time its process died."
+                )
             for stage in run.stages():
                 progress = Progress(hold, stage, tell or (lambda _: None))
                 progress.tell(0, at_once=True)

@@ -15,7 +15,17 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
 
-__all__ = ["AWAY", "Database", "DatabaseRefused", "RowRefused", "Session", "alembic_config", "is_away", "is_busy", "is_passing"]
+__all__ = [
+    "AWAY",
+    "Database",
+    "DatabaseRefused",
+    "RowRefused",
+    "Session",
+    "alembic_config",
+    "is_away",
+    "is_busy",
+    "is_passing",
+]
 
 #: What the database says when it is away, or refuses a row or a statement; ``is_away`` tells which.
 AWAY = (OperationalError, InterfaceError)
@@ -23,6 +33,7 @@ DatabaseRefused = DBAPIError
 RowRefused = IntegrityError
 #: A lock was waited for too long, or two transactions wanted each other's rows: tried again, it works.
 _BUSY = {1205, 1213, 1020}
+_UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
 _AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
 
@@ -76,6 +87,12 @@ def is_busy(error: DBAPIError) -> bool:
     """Whether a statement was refused only because others were at the same rows."""
     args: tuple[Any, ...] = getattr(error.orig, "args", ())
     return bool(args) and args[0] in _BUSY
+
+
+def is_unfit(error: DBAPIError) -> bool:
+    """Whether a value was refused as too large, too long or of another kind than its column."""
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return bool(args) and args[0] in _UNFIT
 
 
 def is_passing(error: DBAPIError) -> bool:

@@ -22,6 +22,7 @@ from winnower.core.index import Segment, build_segment, merge_segments, take_tex
 from winnower.store.fields import (
     column_from_database,
     field_revisions,
+    lock_project,
     overlay_path,
     read_overlay,
     settle,
@@ -100,6 +101,13 @@ def clear_up(folder: Path, revision: int) -> list[str]:
     if names is not None:
         tidy(folder, revision, names, keep="job")
     return names or []
+
+
+def clear_after(session: Session, project: Project, folder: Path) -> None:
+    """After a change was committed: remove what only older states needed. Whoever reads an older state has
+    its files open, and keeps them."""
+    lock_project(session, project)
+    clear_up(folder, project.corpus_revision)
 
 
 def rewrite(

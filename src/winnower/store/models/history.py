@@ -50,7 +50,7 @@ class Command(Base):
     account_id: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     label: Mapped[str] = mapped_column(String(300))
     changes: Mapped[list[Any]] = mapped_column(JSON)
-    undone: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
+    undone: Mapped[int] = mapped_column(SmallInteger, server_default="0")
     made_at: Mapped[dt.datetime] = made_at()
 
 

@@ -1,4 +1,4 @@
-"""Jobs are held by one process at a time."""
+"""Jobs are held by one process at a time; sessions can be listed."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -16,3 +16,10 @@ def upgrade() -> None:
     op.add_column("job", sa.Column("lease_until", DATETIME(fsp=6), nullable=True))
     for name in ("attempts", "deaths"):
         op.add_column("job", sa.Column(name, sa.Integer(), server_default="0", nullable=False))
+    now = sa.text("current_timestamp()")
+    op.add_column("sign_in", sa.Column("made_at", sa.DateTime(), server_default=now, nullable=False))
+    op.add_column("sign_in", sa.Column("about", sa.String(200), server_default="", nullable=False))
+
+
+def downgrade() -> None:
+    raise NotImplementedError("Go back by restoring a copy of the data folder.")
