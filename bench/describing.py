@@ -18,7 +18,8 @@ from winnower.store.accounts import local_account, project_named
 from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database
 from winnower.store.fields import lock_project
-from winnower.store.history import Recorder, undo
+from winnower.store.history import Recorder
+from winnower.store.undo import undo
 from winnower.store.models import Project
 from winnower.store.reindex import follow
 from winnower.store.variables import make_variable, set_values

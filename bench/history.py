@@ -14,7 +14,8 @@ from sqlalchemy import delete, insert, select
 from winnower.store.accounts import local_account, make_project
 from winnower.store.bulk import insert_frame
 from winnower.store.database import Database, Session
-from winnower.store.history import Recorder, redo, undo
+from winnower.store.history import Recorder
+from winnower.store.undo import redo, undo
 from winnower.store.models import CommandData, Delivery, Project, TextRow, VerdictRow
 
 TEXTS = 2_000

@@ -17,6 +17,10 @@ def _number(name: str, default: int) -> int:
         raise SystemExit(f"{name} must be a whole number, not “{value}”.") from None
 
 
+def _names(name: str) -> tuple[str, ...]:
+    return tuple(one.strip() for one in os.environ.get(name, "").split(",") if one.strip())
+
+
 @dataclass(frozen=True)
 class Settings:
     """data: folder of the database, index and uploads; database_url: another MariaDB, if given."""
@@ -30,6 +34,8 @@ class Settings:
     session_hours: int
     jobs_at_once: int
     memory_bytes: int
+    #: Names under which the server may be asked, without ports; "*" for any.
+    hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
 
     @property
     def index(self) -> Path:
@@ -52,4 +58,5 @@ def load_settings() -> Settings:
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
         jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),
         memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),
+        hosts=(*_names("WINNOWER_HOSTS"), "127.0.0.1", "localhost", "[::1]"),
     )

@@ -14,10 +14,11 @@ from tests.conftest import NEWS_ROWS, write_table
 from winnower.core.errors import Conflict
 from winnower.core.pattern import find_term, parse_term
 from winnower.core.scope import value_at
-from winnower.store import history
+from winnower.store import undo
 from winnower.store.corpus import CorpusCache, open_corpus, with_new_values
 from winnower.store.corrections import correct_texts
 from winnower.store.fields import lock_project
+from winnower.store.history import Recorder
 from winnower.store.models import Delivery, Project, TextBody, TextPlace, TextRow
 from winnower.store.reindex import follow
 from winnower.store.variables import (
@@ -45,7 +46,7 @@ class Work:
             project = session.get_one(Project, self.project_id)
             lock_project(session, project)
             base = self.cache.open(session, project)
-            recorder = history.Recorder(session, self.project_id, self.account_id, label)
+            recorder = Recorder(session, self.project_id, self.account_id, label)
             out = change(recorder, lambda: with_new_values(session, project, base))
             recorder.save()
             return out
@@ -144,10 +145,10 @@ def test_any_run_of_changes_and_steps_back_agrees_with_the_database(work, seed):
         if work.do(change):
             seen.append(said(work.corpus()))
     for expected in reversed(seen[:-1]):
-        work.step(history.undo)
+        work.step(undo.undo)
         assert said(work.corpus()) == expected
     for expected in seen[1:]:
-        work.step(history.redo)
+        work.step(undo.redo)
         assert said(work.corpus()) == expected
     assert said(work.made_again()) == seen[-1]
 
@@ -180,10 +181,10 @@ def test_corrections_and_deliveries_agree_with_the_database(work, deliver, tmp_p
                 continue
         seen.append((said(work.corpus()), work.bodies()))
     for expected in reversed(seen[:-1]):
-        work.step(history.undo)
+        work.step(undo.undo)
         assert (said(work.corpus()), work.bodies()) == expected
     for expected in seen[1:]:
-        work.step(history.redo)
+        work.step(undo.redo)
         assert (said(work.corpus()), work.bodies()) == expected
     assert said(work.made_again()) == seen[-1][0]
 
@@ -222,7 +223,7 @@ def test_pages_stay_on_their_words(work):
             return work.bodies()[text_id][row.start :]
 
     assert place().startswith("A flock")
-    work.step(history.undo)
+    work.step(undo.undo)
     assert place().startswith("A flock")
 
 
@@ -231,10 +232,10 @@ def test_a_deleted_variable_comes_back_with_its_values_and_order(work):
     key = next(k for k, name in work.corpus().columns.names.items() if name == "Tags")
     work.do(lambda r, c: delete_variable(r, c(), variable_of(r.session, work.project_id, int(key[1:]))))
     assert all("Tags" not in text for text in said(work.corpus()).values())
-    work.step(history.undo)
+    work.step(undo.undo)
     assert said(work.corpus()) == before
-    work.step(history.redo)
-    work.step(history.undo)
+    work.step(undo.redo)
+    work.step(undo.undo)
     assert said(work.made_again()) == before
 
 
@@ -260,9 +261,9 @@ def test_a_variable_is_given_another_kind_and_back(work, name, kind, kept, lost)
     assert work.do(convert) == (kept, lost)
     after = said(work.corpus())
     assert sum(text[name] not in (None, []) for text in after.values()) == kept
-    work.step(history.undo)
+    work.step(undo.undo)
     assert said(work.corpus()) == before
-    work.step(history.redo)
+    work.step(undo.redo)
     assert said(work.corpus()) == after
     assert said(work.made_again()) == after
 

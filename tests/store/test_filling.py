@@ -6,7 +6,7 @@ from tests.conftest import write_table
 from tests.store.test_describing import Work, said
 from winnower.core.errors import ReadError
 from winnower.jobs.filling import fill_from_table
-from winnower.store import history
+from winnower.store import undo
 
 
 @pytest.fixture
@@ -62,7 +62,7 @@ def test_new_variables_of_every_kind_and_undo(fill):
         "y",
     ]
     assert values(fill.work, "day")["Nine pages"] == "2031-06-03" and values(fill.work, "cat")["Deer"] == "b"
-    fill.work.step(history.undo)
+    fill.work.step(undo.undo)
     assert said(fill.work.corpus()) == before
 
 

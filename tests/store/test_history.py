@@ -7,7 +7,7 @@ from winnower.core.dictionary import TermEntry
 from winnower.core.errors import Conflict, DictionaryError, NotFound
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.store import dictionaries as store
-from winnower.store import history
+from winnower.store import undo
 from winnower.store.accounts import (
     NotAllowed,
     SignInError,
@@ -77,10 +77,10 @@ BEFORE = {"Livelihood": ["flock", "lamb*"], "Ecology": ["deer"], "Ecology > Tree
 
 def test_an_imported_dictionary_is_stored_whole_and_undone_whole(database, project, account, frames, tree):
     assert tree() == BEFORE
-    step(database, project, account, history.undo)
+    step(database, project, account, undo.undo)
     with database.session() as session:
         assert not store.dictionaries_of(session, project.id)
-    step(database, project, account, history.redo)
+    step(database, project, account, undo.redo)
     assert tree() == BEFORE
 
 
@@ -123,19 +123,19 @@ def test_every_change_can_be_undone_and_done_again(
     act(lambda recorder: change(recorder, frames))
     if after is not None:
         assert tree() == after
-    step(database, project, account, history.undo)
+    step(database, project, account, undo.undo)
     assert tree() == BEFORE
-    step(database, project, account, history.redo)
+    step(database, project, account, undo.redo)
     if after is not None:
         assert tree() == after
 
 
 def test_a_new_change_ends_redo(database, project, account, frames, act):
     act(lambda r: store.make_category(r, loaded(r, frames), "Wonder"))
-    step(database, project, account, history.undo)
+    step(database, project, account, undo.undo)
     act(lambda r: store.make_category(r, loaded(r, frames), "Fear"))
     with pytest.raises(NotFound, match="nothing to do again"):
-        step(database, project, account, history.redo)
+        step(database, project, account, undo.redo)
 
 
 def test_undo_takes_back_ones_own_changes_only(database, project, account, frames, act, tree):
@@ -144,13 +144,13 @@ def test_undo_takes_back_ones_own_changes_only(database, project, account, frame
         session.add(Member(project_id=project.id, account_id=other.id, role="coder"))
     act(lambda r: store.make_category(r, loaded(r, frames), "Wonder"), by=other)
     with database.session() as session:
-        assert history.next_commands(session, project.id, other.id)[0].label == "change"
+        assert undo.next_commands(session, project.id, other.id)[0].label == "change"
         row = session.scalar(select(Command).where(Command.account_id == other.id))
         assert row.made_at is not None
-    step(database, project, other, history.undo)
+    step(database, project, other, undo.undo)
     assert tree() == BEFORE
     with pytest.raises(NotFound, match="nothing to undo"):
-        step(database, project, other, history.undo)
+        step(database, project, other, undo.undo)
 
 
 def test_undo_refuses_where_somebody_changed_the_same_since(database, project, account, frames, act, tree):
@@ -169,7 +169,7 @@ def test_undo_refuses_where_somebody_changed_the_same_since(database, project, a
         by=other,
     )
     with pytest.raises(Conflict, match="changed by somebody else"):
-        step(database, project, account, history.undo)
+        step(database, project, account, undo.undo)
     assert "Earnings" in tree()
 
 
@@ -242,8 +242,8 @@ def test_versions_grow_with_what_is_kept(database, project, account, frames, act
         )
     )
     assert version() == 2
-    step(database, project, account, history.undo)
-    step(database, project, account, history.undo)
+    step(database, project, account, undo.undo)
+    step(database, project, account, undo.undo)
     assert version() == 1
 
 
@@ -270,10 +270,10 @@ def test_kept_scopes_can_be_undone(database, project, account, act):
             )
         )
     )
-    step(database, project, account, history.undo)
+    step(database, project, account, undo.undo)
     with database.session() as session:
         assert not session.scalars(select(Subcorpus).where(Subcorpus.project_id == project.id)).all()
-    step(database, project, account, history.redo)
+    step(database, project, account, undo.redo)
     with database.session() as session:
         kept = session.scalars(select(Subcorpus).where(Subcorpus.project_id == project.id)).one()
     assert kept.scope == [{"kind": "terms", "terms": ["ewe"]}]

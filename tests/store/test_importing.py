@@ -17,7 +17,6 @@ from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, tables
 from winnower.readers.mapping import guess_documents
 from winnower.store import bulk, jobs, reindex
-from winnower.store.imports import project_lock
 from winnower.store.models import (
     Delivery,
     Job,
@@ -196,7 +195,6 @@ def interrupted(database, settings, account, project, path, monkeypatch, after):
         params = {"name": "a", "paths": [(path.name, str(path))], "mapping": mapping_to_plain(NEWS_MAPPING)}
         job = jobs.make_job(session, project.id, account.id, "import", params)
     run = ImportRun(database, settings, job.id)
-    monkeypatch.setattr("winnower.jobs.run._end", lambda *_: None)  # a dead process cannot tidy up
     store, done = run._store, []
 
     def dying(ready):
@@ -208,6 +206,8 @@ def interrupted(database, settings, account, project, path, monkeypatch, after):
     monkeypatch.setattr(run, "_store", dying)
     with pytest.raises(KeyboardInterrupt):
         run.run()
+    with database.session() as session:
+        session.get_one(Job, job.id).lease_until = None  # a dead process does not renew it
     return job.id
 
 
@@ -258,9 +258,14 @@ def test_a_file_without_any_text_is_refused_whole(database, project, deliver, tm
     assert counts(database, Delivery, project_id=project.id) == 0
 
 
-def test_two_imports_of_a_project_do_not_run_together(database, project, deliver, news):
-    with project_lock(database, project.id), pytest.raises(Conflict, match="Another import"):
+def test_two_imports_of_a_project_do_not_run_together(database, account, project, deliver, news):
+    with database.session() as session:
+        other = jobs.make_job(session, project.id, account.id, "import", {"name": "other"})
+        jobs.claim(session, other.id, jobs.new_holder())
+    with pytest.raises(Conflict, match="Another import"):
         deliver(news)
+    with database.session() as session:
+        session.get_one(Job, other.id).lease_until = None
     assert deliver(news).new == 5
 
 

@@ -13,7 +13,7 @@ from tests.store.test_describing import Work
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict, DictionaryError, TermError, TreeError, WinnowerError
 from winnower.store import dictionaries as store
-from winnower.store import history, versions
+from winnower.store import undo, versions
 from winnower.store.category_tree import merge_categories, move_category
 from winnower.store.corrections import correct_texts
 from winnower.store.merging import merge_into
@@ -122,11 +122,11 @@ def test_random_changes_are_taken_back_and_done_again(work, seed):
     last = states[-1]
     undone = 0
     while frames.state() != states[0]:
-        work.step(history.undo)
+        work.step(undo.undo)
         undone += 1
         assert undone < 40
     for _ in range(undone):
-        work.step(history.redo)
+        work.step(undo.redo)
     assert frames.state() == last
 
 
@@ -182,11 +182,11 @@ def test_verdicts_follow_their_words_through_corrections(work):
     work.do(verdict)
     work.do(lambda r, _: correct_texts(r, work.folder, {text_id: "Indeed: " + text}, "Corrected"))
     assert places() == [(start + 8, start + 13, 1)]
-    work.step(history.undo)
+    work.step(undo.undo)
     assert places() == [(start, start + 5, 1)]
     work.do(lambda r, _: correct_texts(r, work.folder, {text_id: "Nothing of it is left."}, "Corrected"))
     assert places() == []
-    work.step(history.undo)
+    work.step(undo.undo)
     assert places() == [(start, start + 5, 1)]
 
 
@@ -215,6 +215,6 @@ def test_long_stop_words_and_dismissals(work):
         work.do(lambda r, _: dismiss(r, 77, "Wool "))
     with work.database.session() as session:
         assert dismissed(session, 77) == {"wool"}
-    work.step(history.undo)
+    work.step(undo.undo)
     with work.database.session() as session:
         assert dismissed(session, 77) == frozenset()

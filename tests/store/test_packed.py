@@ -11,7 +11,7 @@ from tests.conftest import write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict
 from winnower.store import dictionaries as store
-from winnower.store import history
+from winnower.store import undo
 from winnower.store.anchored import ANCHORED
 from winnower.store.history import PACKED_FROM, Recorder
 from winnower.store.models import Base, Command, Project, TermRow, TextNote, TextRow, VerdictRow
@@ -91,10 +91,10 @@ def test_many_new_changed_and_deleted_rows_come_and_go_with_undo_and_redo(
     assert fewer == changed[500:]
     states = [fewer, changed, made, []]
     for state in states[1:]:
-        step(history.undo)
+        step(undo.undo)
         assert stored(database, project) == state
     for state in states[::-1][1:]:
-        step(history.redo)
+        step(undo.redo)
         assert stored(database, project) == state
 
 
@@ -103,7 +103,7 @@ def test_what_somebody_changed_since_is_not_overwritten(database, project, accou
     with database.session() as session:
         session.execute(update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(verdict=0, end=999))
     with pytest.raises(Conflict, match="1 of 2,000 entries were changed"):
-        step(history.undo)
+        step(undo.undo)
     assert len(stored(database, project)) == 2_000
 
 
@@ -113,10 +113,10 @@ def test_a_large_dictionary_is_kept_as_columns_and_taken_back(database, project,
     with database.session() as session:
         command = session.scalar(select(Command).where(Command.project_id == project.id))
         assert {"packed": 0, "of": "term", "rows": len(entries)} in command.changes
-    step(history.undo)
+    step(undo.undo)
     with database.session() as session:
         assert store.dictionaries_of(session, project.id) == []
-    step(history.redo)
+    step(undo.redo)
     with database.session() as session:
         (row,) = store.dictionaries_of(session, project.id)
         assert store.load(session, row).value.categories[0].terms == entries

@@ -7,7 +7,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 import markdown_it
-from fastapi import APIRouter, FastAPI, Request
+from fastapi import APIRouter, FastAPI
 from fastapi.responses import FileResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.gzip import GZipMiddleware
@@ -33,16 +33,17 @@ from winnower.api import (
 )
 from winnower.api import schemas as s
 from winnower.api.context import House
-from winnower.core.errors import NotFound
+from winnower.api.gate import Gate
+from winnower.core.errors import NotFound, WinnowerError
 from winnower.jobs.runner import Runner
 from winnower.settings import ROOT, Settings
+from winnower.store import accounts
 from winnower.store.corpus import CorpusCache
 from winnower.store.database import Database
 from winnower.store.memory import Memory
 
 WEB = ROOT / "web" / "dist"
 HELP = ROOT / "docs" / "help"
-SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 help_router = APIRouter()
 
 
@@ -81,7 +82,12 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
-    app.middleware("http")(same_site_only)
+    app.add_middleware(
+        Gate,
+        hosts=settings.hosts,
+        form_bytes=settings.limit_upload_bytes,
+        signed_in=lambda token: _signed_in(database, token),
+    )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
     for part in (*parts, versions, instruments, termwork, review, verdicts, comparing, imports):
@@ -92,25 +98,13 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     return app
 
 
-async def same_site_only(request: Request, call_next) -> Response:
-    """Changes are taken from pages of this very address only."""
-    origin = request.headers.get("origin")
-    if (
-        request.method not in SAFE_METHODS
-        and origin
-        and origin.split("//")[-1] != request.headers.get("host")
-    ):
-        return errors.problem(
-            403, "Not allowed", "This request came from another site and was not carried out."
-        )
-    response = await call_next(request)
-    response.headers.setdefault("X-Content-Type-Options", "nosniff")
-    response.headers.setdefault("Referrer-Policy", "same-origin")
-    response.headers.setdefault(
-        "Content-Security-Policy",
-        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'",
-    )
-    return response
+def _signed_in(database: Database, token: str) -> bool:
+    try:
+        with database.session() as session:
+            accounts.account_of(session, token)
+    except WinnowerError:
+        return False
+    return True
 
 
 def _serve_web(app: FastAPI, web: Path) -> None:

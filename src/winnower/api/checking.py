@@ -283,6 +283,7 @@ def repair_texts(desk: Writing, given: c.RepairTexts) -> Changed:
     recorder = desk.recorder(f"Repair characters in {len(mended):,} texts")
     count = correct_texts(recorder, desk.folder, mended, "Characters repaired")
     recorder.save()
+    desk.clear_up()
     return Changed(texts=count, label=recorder.label)
 
 

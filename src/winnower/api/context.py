@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import Cookie, Depends, Request
+from fastapi import Depends, Query, Request
 
+from winnower.api.gate import session_token
+from winnower.api.schemas.base import MOST_INT
+from winnower.api.signing_in import Door
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
 from winnower.store.corpus import CorpusCache, with_new_values
@@ -17,8 +20,7 @@ from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
-
-COOKIE = "winnower_session"
+from winnower.store.reindex import clear_after
 
 
 @dataclass
@@ -28,6 +30,7 @@ class House:
     settings: Settings
     database: Database
     corpora: CorpusCache
+    door: Door = field(default_factory=Door)
 
 
 def house(request: Request) -> House:
@@ -46,8 +49,8 @@ def session(at: HouseDep) -> Iterator[Session]:
 SessionDep = Annotated[Session, Depends(session, scope="function")]
 
 
-def account(session: SessionDep, winnower_session: Annotated[str | None, Cookie()] = None) -> Account:
-    return account_of(session, winnower_session)
+def account(session: SessionDep, request: Request) -> Account:
+    return account_of(session, session_token(request.scope))
 
 
 AccountDep = Annotated[Account, Depends(account)]
@@ -80,6 +83,12 @@ class Desk:
         base = self.house.corpora.last(self.project) or self.corpus
         return with_new_values(self.session, self.project, base)
 
+    def clear_up(self) -> None:
+        """Commit, and remove what only older states of the index needed."""
+        self.session.commit()  # nothing can be asked in this session afterwards
+        with self.house.database.session() as session:
+            clear_after(session, session.get_one(Project, self.project.id), self.folder)
+
     def recorder(self, label: str) -> Recorder:
         return Recorder(self.session, self.project.id, self.account.id, label)
 
@@ -94,3 +103,6 @@ def writing_desk(project_id: int, at: HouseDep, session: SessionDep, account: Ac
 
 Reading = Annotated[Desk, Depends(reading_desk)]
 Writing = Annotated[Desk, Depends(writing_desk)]
+
+#: The revision a deletion was decided on: it is refused where there has been another one since.
+Seen = Annotated[int | None, Query(ge=0, le=MOST_INT)]

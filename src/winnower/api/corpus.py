@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Query
 from pydantic import ValidationError
 
 from winnower.api import schemas as s
-from winnower.api.context import Desk, Reading, Writing
+from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.evidence import looked_up
 from winnower.core.compare import Cell, Comparison, rows_of
 from winnower.core.errors import ComparisonError
@@ -193,10 +193,10 @@ def keep_subcorpus(desk: Writing, given: s.SubcorpusCreate) -> s.SubcorpusPublic
 
 
 @router.delete("/subcorpora/{subcorpus_id}", status_code=204)
-def drop_subcorpus(desk: Writing, subcorpus_id: int) -> None:
+def drop_subcorpus(desk: Writing, subcorpus_id: int, revision: Seen = None) -> None:
     row = overview.subcorpus_of(desk.session, desk.project.id, subcorpus_id)
     recorder = desk.recorder(f"Delete subcorpus {row.name}")
-    recorder.delete(row)
+    recorder.delete(row, revision)
     recorder.save()
 
 

@@ -9,9 +9,11 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from winnower.api.signing_in import TooOften
 from winnower.core import errors
 from winnower.store.accounts import NotAllowed, SignInError
-from winnower.store.database import DatabaseRefused, RowRefused, is_away
+from winnower.store.database import DatabaseRefused, RowRefused, is_away, is_busy, is_unfit
+from winnower.store.undo import Stuck
 
 log = logging.getLogger("winnower")
 
@@ -26,6 +28,8 @@ STATUS: tuple[tuple[type[errors.WinnowerError], int, str], ...] = (
     (errors.IndexDamaged, 503, "Index is being made again"),
     (errors.WinnowerError, 422, "Cannot be done"),
 )
+BUSY = "Somebody else is at the same rows just now. Nothing was changed; try again in a moment."
+UNFIT = "A number or text in the request is larger than what it is meant for. Nothing was changed."
 AWAY = "The database does not answer. Nothing was changed; try again in a moment."
 
 
@@ -44,8 +48,17 @@ def install(app: FastAPI) -> None:
         if isinstance(error, errors.TermError):
             more["position"] = error.position
         if isinstance(error, errors.Conflict) and error.current:
-            more["current"] = {key: str(value) for key, value in error.current.items()}
+            more["current"] = {key: str(value) for key, value in error.current.items() if value is not None}
+        if isinstance(error, Stuck):
+            more["command"] = error.command_id
         return problem(status, title, error.message, **more)
+
+    @app.exception_handler(TooOften)
+    async def too_often(_: Request, error: TooOften) -> JSONResponse:
+        wait = "a second" if error.wait == 1 else f"{error.wait} seconds"
+        answer = problem(429, "Wait", f"Too many wrong passwords for this name. Try again in {wait}.")
+        answer.headers["Retry-After"] = str(error.wait)
+        return answer
 
     @app.exception_handler(RowRefused)
     async def taken(_: Request, error: RowRefused) -> JSONResponse:
@@ -56,6 +69,12 @@ def install(app: FastAPI) -> None:
     async def database(_: Request, error: DatabaseRefused) -> JSONResponse:
         if is_away(error):
             return problem(503, "Away for a moment", AWAY)
+        if is_busy(error):
+            answer = problem(503, "Busy", BUSY)
+            answer.headers["x-again"] = "1"  # the gate carries it out again, see api/gate.py
+            return answer
+        if is_unfit(error):
+            return problem(422, "Cannot be done", UNFIT)
         log.error("database", exc_info=error)
         return problem(500, "Unexpected", "The database refused the request; nothing was changed.")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from winnower.api import schemas as s
-from winnower.api.context import Desk, Reading, Writing
+from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.core.errors import TermError
 from winnower.core.pattern import write_term
 from winnower.store import dictionaries as store
@@ -18,6 +18,11 @@ router = APIRouter(prefix="/projects/{project_id}")
 
 def loaded(desk: Desk, dictionary_id: int) -> store.StoredDictionary:
     return store.load(desk.session, store.dictionary_row(desk.session, desk.project.id, dictionary_id))
+
+
+def held(desk: Desk, dictionary_id: int) -> store.StoredDictionary:
+    """A dictionary that is to be changed: nobody else changes it until the end of the request."""
+    return store.load(desk.session, store.hold_dictionary(desk.session, desk.project.id, dictionary_id))
 
 
 def dictionary_public(row: DictionaryRow) -> s.DictionaryPublic:
@@ -81,10 +86,10 @@ def term_public(row: TermRow) -> s.TermPublic:
 
 
 @router.delete("/dictionaries/{dictionary_id}", status_code=204)
-def delete_dictionary(desk: Writing, dictionary_id: int) -> None:
-    stored = loaded(desk, dictionary_id)
+def delete_dictionary(desk: Writing, dictionary_id: int, revision: Seen = None) -> None:
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Delete dictionary {stored.row.name}")
-    store.delete_dictionary(recorder, stored)
+    store.delete_dictionary(recorder, stored, revision)
     recorder.save()
 
 
@@ -92,7 +97,7 @@ def delete_dictionary(desk: Writing, dictionary_id: int) -> None:
 def make_category(desk: Writing, dictionary_id: int, given: s.CategoryCreate) -> s.Done:
     recorder = desk.recorder(f"New category {given.name}")
     row = store.make_category(
-        recorder, loaded(desk, dictionary_id), given.name, given.parent_id, given.description
+        recorder, held(desk, dictionary_id), given.name, given.parent_id, given.description
     )
     recorder.save()
     return s.Done(label=str(row.id))
@@ -100,7 +105,7 @@ def make_category(desk: Writing, dictionary_id: int, given: s.CategoryCreate) ->
 
 @router.patch("/dictionaries/{dictionary_id}/categories/{category_id}")
 def change_category(desk: Writing, dictionary_id: int, category_id: int, given: s.CategoryUpdate) -> s.Done:
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     values = given.model_dump(exclude={"revision"}, exclude_none=True)
     recorder = desk.recorder(f"Change category {store.category_in(stored, category_id).name}")
     store.change_category(recorder, stored, category_id, values, given.revision)
@@ -111,7 +116,7 @@ def change_category(desk: Writing, dictionary_id: int, category_id: int, given: 
 @router.post("/dictionaries/{dictionary_id}/categories/{category_id}/move")
 def move_category(desk: Writing, dictionary_id: int, category_id: int, given: s.CategoryMove) -> s.Done:
     """Put a category under another or at the top, before a sibling or last."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Move category {store.category_in(stored, category_id).name}")
     move(recorder, stored, category_id, given.parent_id, given.before_id, given.revision)
     recorder.save()
@@ -121,7 +126,7 @@ def move_category(desk: Writing, dictionary_id: int, category_id: int, given: s.
 @router.post("/dictionaries/{dictionary_id}/categories/{category_id}/merge")
 def merge_category(desk: Writing, dictionary_id: int, category_id: int, given: s.CategoryMerge) -> s.Done:
     """Take a category's terms into another and remove it."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     names = [store.category_in(stored, one).name for one in (category_id, given.into_id)]
     recorder = desk.recorder(f"Merge category {names[0]} into {names[1]}")
     merge_categories(recorder, stored, category_id, given.into_id)
@@ -132,7 +137,7 @@ def merge_category(desk: Writing, dictionary_id: int, category_id: int, given: s
 @router.post("/dictionaries/{dictionary_id}/categories/{category_id}/split", status_code=201)
 def split(desk: Writing, dictionary_id: int, category_id: int, given: s.CategorySplit) -> s.Done:
     """Take some terms of a category out into a new one beside it."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     name = store.category_in(stored, category_id).name
     recorder = desk.recorder(f"Split {given.name} off {name}")
     split_category(recorder, stored, category_id, given.name, given.term_ids)
@@ -143,7 +148,7 @@ def split(desk: Writing, dictionary_id: int, category_id: int, given: s.Category
 @router.patch("/dictionaries/{dictionary_id}")
 def change_dictionary(desk: Writing, dictionary_id: int, given: s.DictionaryUpdate) -> s.DictionaryPublic:
     """Rename or describe a dictionary."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Change dictionary {stored.row.name}")
     row = store.change_dictionary(
         recorder, stored, given.model_dump(exclude={"revision"}, exclude_none=True), given.revision
@@ -155,7 +160,7 @@ def change_dictionary(desk: Writing, dictionary_id: int, given: s.DictionaryUpda
 @router.post("/dictionaries/{dictionary_id}/copy", status_code=201)
 def copy_dictionary(desk: Writing, dictionary_id: int, given: s.DictionaryCreate) -> s.DictionaryPublic:
     """The same dictionary under another name."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Copy dictionary {stored.row.name}")
     row = store.import_dictionary(recorder, given.name, stored.value)
     recorder.save()
@@ -163,10 +168,10 @@ def copy_dictionary(desk: Writing, dictionary_id: int, given: s.DictionaryCreate
 
 
 @router.delete("/dictionaries/{dictionary_id}/categories/{category_id}", status_code=204)
-def delete_category(desk: Writing, dictionary_id: int, category_id: int) -> None:
-    stored = loaded(desk, dictionary_id)
+def delete_category(desk: Writing, dictionary_id: int, category_id: int, revision: Seen = None) -> None:
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Delete category {store.category_in(stored, category_id).name}")
-    store.delete_category(recorder, stored, category_id)
+    store.delete_category(recorder, stored, category_id, revision)
     recorder.save()
 
 
@@ -185,14 +190,14 @@ def add_terms(desk: Writing, dictionary_id: int, category_id: int, given: s.Term
             refused.append(s.Refusal(what=term.source, reason=error.message))
     label = f"Add term {given.terms[0].source}" if len(given.terms) == 1 else f"Add {len(entries)} terms"
     recorder = desk.recorder(label)
-    rows, doubles = store.add_terms(recorder, loaded(desk, dictionary_id), category_id, entries)
+    rows, doubles = store.add_terms(recorder, held(desk, dictionary_id), category_id, entries)
     recorder.save()
     return s.TermsAdded(added=len(rows), doubles=doubles, refused=refused)
 
 
 @router.patch("/dictionaries/{dictionary_id}/terms/{term_id}")
 def change_term(desk: Writing, dictionary_id: int, term_id: int, given: s.TermUpdate) -> s.TermPublic:
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Change term {store.term_in(stored, term_id).source}")
     values = given.model_dump(exclude={"revision"}, exclude_none=True)
     row = store.change_term(recorder, stored, term_id, values, given.revision)
@@ -201,8 +206,8 @@ def change_term(desk: Writing, dictionary_id: int, term_id: int, given: s.TermUp
 
 
 @router.delete("/dictionaries/{dictionary_id}/terms/{term_id}", status_code=204)
-def delete_term(desk: Writing, dictionary_id: int, term_id: int) -> None:
-    term = store.term_in(loaded(desk, dictionary_id), term_id)
+def delete_term(desk: Writing, dictionary_id: int, term_id: int, revision: Seen = None) -> None:
+    term = store.term_in(held(desk, dictionary_id), term_id)
     recorder = desk.recorder(f"Delete term {term.source}")
-    recorder.delete(term)
+    recorder.delete(term, revision)
     recorder.save()

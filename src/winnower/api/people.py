@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-from fastapi import APIRouter, Cookie, Response
+from anyio import to_thread
+from fastapi import APIRouter, Request, Response
 
 from winnower.api import schemas as s
-from winnower.api.context import COOKIE, AccountDep, Desk, HouseDep, Reading, SessionDep, Writing
-from winnower.store import accounts, history, overview
+from winnower.api.context import AccountDep, Desk, House, HouseDep, Reading, SessionDep, Writing
+from winnower.api.gate import cookie_name, session_token
+from winnower.store import accounts, overview
+from winnower.store import undo as history
+from winnower.store.database import Session
+from winnower.store.models import Account
 from winnower.store.reindex import follow
 
 router = APIRouter()
@@ -21,29 +24,93 @@ def start(session: SessionDep) -> s.Start:
 
 
 @router.post("/start", status_code=201)
-def first_account(given: s.FirstAccount, at: HouseDep, session: SessionDep, response: Response) -> s.Me:
+def first_account(
+    given: s.FirstAccount, at: HouseDep, session: SessionDep, request: Request, response: Response
+) -> s.Me:
     """Make the first account of an empty installation, and sign it in."""
-    accounts.make_first_account(session, given.name, given.full_name, given.password)
-    return sign_in(s.SignIn(name=given.name.strip(), password=given.password), at, session, response)
+    account = accounts.make_first_account(session, given.name, given.full_name, given.password)
+    return _signed_in(at, session, account, request, response)
 
 
 @router.post("/sign-in")
-def sign_in(given: s.SignIn, at: HouseDep, session: SessionDep, response: Response) -> s.Me:
+async def sign_in(given: s.SignIn, at: HouseDep, request: Request, response: Response) -> s.Me:
     """Start a session; the token goes into a cookie scripts cannot read."""
-    account, token = accounts.sign_in(session, given.name, given.password, at.settings.session_hours)
+    account_id, password_hash = await to_thread.run_sync(_hash_of, at, given.name)
+    # no connection is held while the password is checked
+    right = await at.door.check(given.name, password_hash, given.password)
+    if not right or account_id is None:
+        raise accounts.SignInError(accounts.WRONG)
+    return await to_thread.run_sync(_begin, at, account_id, request, response)
+
+
+def _hash_of(at: House, name: str) -> tuple[int | None, str]:
+    with at.database.session() as session:
+        return accounts.hash_of(session, name)
+
+
+def _begin(at: House, account_id: int, request: Request, response: Response) -> s.Me:
+    with at.database.session() as session:
+        return _signed_in(at, session, session.get_one(Account, account_id), request, response)
+
+
+def _signed_in(at: House, session: Session, account: Account, request: Request, response: Response) -> s.Me:
+    hours, about = at.settings.session_hours, request.headers.get("user-agent", "")
+    token = accounts.open_session(session, account.id, hours, about)
     response.set_cookie(
-        COOKIE, token, max_age=at.settings.session_hours * 3600, httponly=True, samesite="strict", path="/"
+        cookie_name(request.scope),
+        token,
+        max_age=hours * 3600,
+        httponly=True,
+        samesite="strict",
+        secure=request.url.scheme == "https",
+        path="/",
     )
     return s.Me(id=account.id, name=account.name, full_name=account.full_name)
 
 
 @router.post("/sign-out", status_code=204)
-def sign_out(
-    session: SessionDep, response: Response, winnower_session: Annotated[str | None, Cookie()] = None
-) -> None:
-    if winnower_session:
-        accounts.sign_out(session, winnower_session)
-    response.delete_cookie(COOKIE, path="/")
+def sign_out(session: SessionDep, request: Request, response: Response) -> None:
+    if token := session_token(request.scope):
+        accounts.sign_out(session, token)
+    response.delete_cookie(cookie_name(request.scope), path="/")
+
+
+@router.get("/sessions")
+def list_sessions(session: SessionDep, account: AccountDep, request: Request) -> list[s.SessionPublic]:
+    """Where you are signed in."""
+    token = session_token(request.scope)
+    return [
+        s.SessionPublic(
+            made_at=row.made_at,
+            expires_at=row.expires_at,
+            about=row.about,
+            this=accounts.is_session(row, token),
+        )
+        for row in accounts.sessions_of(session, account)
+    ]
+
+
+@router.post("/sessions/end-others")
+def end_others(session: SessionDep, account: AccountDep, request: Request) -> s.Ended:
+    """End all your sessions but for this one."""
+    return s.Ended(sessions=accounts.end_sessions(session, account, session_token(request.scope)))
+
+
+@router.post("/password")
+async def change_password(
+    given: s.PasswordChange, at: HouseDep, account: AccountDep, request: Request
+) -> s.Ended:
+    """A new password; your other sessions end."""
+    if not await at.door.check(account.name, account.password_hash, given.old):
+        raise accounts.NotAllowed("The present password is another one.")
+    return await to_thread.run_sync(_change_password, at, account.id, given, session_token(request.scope))
+
+
+def _change_password(at: House, account_id: int, given: s.PasswordChange, token: str | None) -> s.Ended:
+    with at.database.session() as session:
+        account = session.get_one(Account, account_id)
+        accounts.set_own_password(session, account, given.new)
+        return s.Ended(sessions=accounts.end_sessions(session, account, token))
 
 
 @router.get("/me")
@@ -86,17 +153,24 @@ def project(desk: Reading) -> s.ProjectSummary:
 
 
 @router.post("/projects/{project_id}/undo")
-def undo(desk: Writing) -> s.Done:
+def take_back(desk: Writing) -> s.Done:
     """Take back your own last change."""
     return _follow(desk, history.undo(desk.session, desk.project, desk.account.id, desk.corpus_within))
 
 
 @router.post("/projects/{project_id}/redo")
-def redo(desk: Writing) -> s.Done:
+def do_again(desk: Writing) -> s.Done:
     """Do your last undone change again."""
     return _follow(desk, history.redo(desk.session, desk.project, desk.account.id, desk.corpus_within))
 
 
+@router.post("/projects/{project_id}/changes/{command_id}/pass-over")
+def pass_over(desk: Writing, command_id: int) -> s.Done:
+    """Leave a change that cannot be taken back or repeated as it is; the one beside it comes next."""
+    return s.Done(label=history.pass_over(desk.session, desk.project, desk.account.id, command_id))
+
+
 def _follow(desk: Desk, effects: history.Effects) -> s.Done:
     follow(desk.session, desk.project, desk.folder, effects.bodies, effects.deliveries)
+    desk.clear_up()
     return s.Done(label=effects.label)

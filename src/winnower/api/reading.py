@@ -7,7 +7,7 @@ from pathlib import Path
 
 from fastapi import APIRouter, Request
 
-from winnower.api.context import Desk, Reading, Writing
+from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.imports import Received, job_public, keep_upload
 from winnower.api.schemas import reading as r
 from winnower.api.schemas.imports import JobPublic
@@ -106,6 +106,7 @@ def correct(desk: Writing, text_id: int, given: r.BodyUpdate) -> Changed:
         limit_chars=desk.house.settings.limit_text_chars,
     )
     recorder.save()
+    desk.clear_up()
     return Changed(texts=texts, label=recorder.label)
 
 
@@ -135,14 +136,17 @@ def attach(desk: Writing, text_id: int, files: Received) -> Changed:
     places = [(seq, p.kind, p.start, p.label) for seq, p in enumerate(document.places, 1_000)]
     add_places(desk.session, text_id, places)
     recorder.save()
+    desk.clear_up()
     return Changed(texts=texts, label=recorder.label)
 
 
 @router.put("/texts/{text_id}/reference")
-def set_reference(desk: Writing, text_id: int, given: r.ReferenceFields) -> Changed:
+def set_reference(desk: Writing, text_id: int, given: r.ReferenceUpdate) -> Changed:
     row, _, _ = text_of(desk.session, desk.project.id, text_id)
     recorder = desk.recorder(f"Reference of “{row.title[:120]}”")
-    recorder.update(row, {"reference": {name: value for name, value in given.model_dump().items() if value}})
+    fields = given.model_dump(exclude={"revision"})
+    reference = {name: value for name, value in fields.items() if value}
+    recorder.update(row, {"reference": reference}, given.revision)
     recorder.save()
     return Changed(texts=1, label=recorder.label)
 
@@ -179,10 +183,10 @@ def change_note(desk: Writing, note_id: int, given: r.NoteUpdate) -> Changed:
 
 
 @router.delete("/notes/{note_id}")
-def delete_note(desk: Writing, note_id: int) -> Changed:
+def delete_note(desk: Writing, note_id: int, revision: Seen = None) -> Changed:
     note = reading.note_of(desk.session, desk.project.id, note_id)
     recorder = desk.recorder("Delete a note")
-    recorder.delete(note)
+    recorder.delete(note, revision)
     recorder.save()
     return Changed(texts=1, label=recorder.label)
 

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request
 from winnower.api import schemas as s
 from winnower.api.company import company_of
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.instruments import loaded, term_public
+from winnower.api.instruments import held, loaded, term_public
 from winnower.api.numbers import plain
 from winnower.api.review import subject_asked
 from winnower.api.schemas import termwork as t
@@ -130,7 +130,7 @@ def as_text(desk: Reading, given: t.TermFieldsModel) -> t.TermText:
 @router.post("/dictionaries/{dictionary_id}/terms/{term_id}/exclude")
 def exclude(desk: Writing, dictionary_id: int, term_id: int, given: t.ExcludeForm) -> s.TermPublic:
     """Leave one of the forms a term catches out of it."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     row = store.term_in(stored, term_id)
     term = exclude_form(store.entry_of(row).parse(), given.form)
     recorder = desk.recorder(f"Leave “{given.form}” out of {row.source}")

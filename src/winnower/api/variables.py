@@ -9,7 +9,7 @@ import numpy as np
 from fastapi import APIRouter, Query
 from pydantic import TypeAdapter
 
-from winnower.api.context import Reading, Writing
+from winnower.api.context import Reading, Seen, Writing
 from winnower.api.imports import upload_paths
 from winnower.api.schemas import variables as v
 from winnower.core.errors import Conflict, NotFound, WinnowerError
@@ -28,6 +28,7 @@ from winnower.jobs.filling import fill_from_table
 from winnower.store import variables as store
 from winnower.store.corpus import labels_of
 from winnower.store.fields import FIXED
+from winnower.store.history import plain
 from winnower.store.models import Variable, VariableCategory
 from winnower.store.opened import OpenCorpus
 from winnower.store.rules import rule_from_plain
@@ -161,7 +162,7 @@ def convert_variable(desk: Writing, variable_id: int, given: v.ConvertVariable) 
     desk.corpus_to_change()
     row = store.variable_of(desk.session, desk.project.id, variable_id)
     if row.revision != given.revision:
-        raise Conflict("Somebody changed this variable in the meantime. Look at it again.")
+        raise Conflict("Somebody changed this variable in the meantime.", plain(row))
     recorder = desk.recorder(f"{row.name} as {given.kind}")
     texts, lost = store.convert_variable(recorder, desk.corpus_within, row, given.kind)
     recorder.save()
@@ -169,10 +170,12 @@ def convert_variable(desk: Writing, variable_id: int, given: v.ConvertVariable) 
 
 
 @router.delete("/variables/{variable_id}")
-def delete_variable(desk: Writing, variable_id: int) -> v.Changed:
+def delete_variable(desk: Writing, variable_id: int, revision: Seen = None) -> v.Changed:
     """Take a variable away with its values; undo brings them back."""
     corpus = desk.corpus_to_change()
     row = store.variable_of(desk.session, desk.project.id, variable_id)
+    if revision is not None and revision != row.revision:
+        raise Conflict("Somebody changed this variable in the meantime.", plain(row))
     recorder = desk.recorder(f"Delete variable {row.name}")
     texts = store.delete_variable(recorder, corpus, row)
     recorder.save()

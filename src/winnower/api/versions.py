@@ -11,7 +11,7 @@ from fastapi import APIRouter, File, Form, Response, UploadFile
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.files import EXCEL, download
-from winnower.api.instruments import dictionary_public, loaded
+from winnower.api.instruments import dictionary_public, held, loaded
 from winnower.api.schemas import versions as v
 from winnower.core.compare import side_by_side
 from winnower.core.dictionary import LEVEL_SIGN, Dictionary, DictionaryRows, TermEntry
@@ -54,7 +54,7 @@ def list_versions(desk: Reading, dictionary_id: int) -> list[v.VersionPublic]:
 @router.post("/{dictionary_id}/versions", status_code=201)
 def name_version(desk: Writing, dictionary_id: int, given: v.VersionName) -> s.Done:
     """Give the present state a name."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     number = kept.name_version(desk.session, stored, desk.account.id, given.name, given.note)
     return s.Done(label=str(number))
 
@@ -62,7 +62,7 @@ def name_version(desk: Writing, dictionary_id: int, given: v.VersionName) -> s.D
 @router.post("/{dictionary_id}/versions/{number}/back")
 def go_back(desk: Writing, dictionary_id: int, number: int) -> s.Done:
     """Make the dictionary what it was in a version; can be undone."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     store.keep_version(desk.session, stored, desk.account.id)  # what is there now is kept as well
     version = kept.version_numbered(desk.session, stored, number)
     recorder = desk.recorder(f"Back to version {number} of {stored.row.name}")
@@ -249,7 +249,7 @@ def merge_file(
     into: Annotated[int | None, Form()] = None,
 ) -> s.TermsAdded:
     """Take a file into the dictionary; ``take_theirs`` is a JSON list of the conflicts to follow."""
-    stored = loaded(desk, dictionary_id)
+    stored = held(desk, dictionary_id)
     read = _read(file)
     keys = json.loads(take_theirs)
     recorder = desk.recorder(f"Merge {read.dictionary.name} into {stored.row.name}")

@@ -19,7 +19,7 @@ import polars as pl
 from winnower.core.check import SIGNS_OF_DAMAGE, language_of, near_duplicates, repair
 from winnower.core.scope import NO_DATE, DateColumn
 from winnower.jobs.executor import executor, in_order
-from winnower.jobs.run import Progress, Stage, carry_out
+from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.settings import Settings
 from winnower.store.bulk import chunks
 from winnower.store.corpus import open_corpus
@@ -54,11 +54,12 @@ class CheckRun:
     what = "The check"
 
     def __init__(self, database: Database, settings: Settings, job_id: int) -> None:
-        self.database, self.settings, self.job_id = database, settings, job_id
+        self.settings = settings
+        self.hold = Hold(database, job_id)
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""
-        carry_out(self.database, self.job_id, self)
+        carry_out(self.hold, self)
 
     def begin(self, session: Session, job: Job) -> None:
         self.threshold = float(job.params.get("threshold", DEFAULT_THRESHOLD))
@@ -87,13 +88,15 @@ class CheckRun:
         return {"threshold": self.threshold, "revision": self.corpus.revision}
 
     def take_back(self, session: Session) -> str:
-        self.path.with_suffix(".part").unlink(missing_ok=True)
         return ""
+
+    def sweep(self) -> None:
+        self.path.with_suffix(".part").unlink(missing_ok=True)
 
     def _compare(self, progress: Progress) -> None:
         corpus = self.corpus
         self.near = near_duplicates(corpus.index, self.threshold, earliest_first(corpus), progress.tell)
-        with self.database.session() as session:
+        with self.hold.database.session() as session:
             rows = contents_of(session, self.project.id)
         self.same = same_bodies(rows, corpus.columns.text_id)
 
@@ -116,7 +119,7 @@ class CheckRun:
         self.lost = np.concatenate(lost) if lost else np.zeros(0, np.int32)
 
     def _bodies(self, ids: np.ndarray) -> list[str]:
-        with self.database.session() as session:
+        with self.hold.database.session() as session:
             found = bodies(session, [int(i) for i in ids])
         return [found.get(int(i), "") for i in ids]
 

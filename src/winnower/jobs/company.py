@@ -17,7 +17,7 @@ from winnower.core.scope import Scope, Split
 from winnower.core.suggest import Company, build_company
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.core.words import count_words
-from winnower.jobs.run import Progress, Stage, carry_out
+from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.settings import Settings
 from winnower.store.corpus import open_corpus
 from winnower.store.database import Database, Session
@@ -43,11 +43,12 @@ class CompanyRun:
     what = "Working out the company of words"
 
     def __init__(self, database: Database, settings: Settings, job_id: int) -> None:
-        self.database, self.settings, self.job_id = database, settings, job_id
+        self.settings = settings
+        self.hold = Hold(database, job_id)
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""
-        carry_out(self.database, self.job_id, self)
+        carry_out(self.hold, self)
 
     def begin(self, session: Session, job: Job) -> None:
         project = session.get_one(Project, job.project_id)
@@ -67,8 +68,10 @@ class CompanyRun:
         return {"words": len(self.found.folds)}
 
     def take_back(self, session: Session) -> str:
-        self.path.with_suffix(".part").unlink(missing_ok=True)
         return ""
+
+    def sweep(self) -> None:
+        self.path.with_suffix(".part").unlink(missing_ok=True)
 
     def _build(self, progress: Progress) -> None:
         corpus = self.corpus

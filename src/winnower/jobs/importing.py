@@ -19,11 +19,11 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from winnower.core.errors import Conflict, ReadError, Unavailable
+from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import ImportReport
-from winnower.jobs.run import Progress, Stage, carry_out
+from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.jobs.sources import Piece, Pieces
 from winnower.jobs.storing import Labels, column_frame, store_texts
 from winnower.readers.prepare import PreparedTexts
@@ -31,24 +31,21 @@ from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.bulk import take_ids
 from winnower.store.corpus import open_corpus
-from winnower.store.database import AWAY, Database, Session, is_away
+from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
 from winnower.store.imports import (
     delivery_of,
     drop_undone,
     identities_of,
-    other_running_imports,
-    project_lock,
     settle_positions,
     stored_contents,
 )
 from winnower.store.models import Delivery, Job, Project
 from winnower.store.opened import OpenCorpus
-from winnower.store.parts import read_manifest, tidy, write_columns
-from winnower.store.reindex import present_parts, publish
-from winnower.store.rollback import remove_delivery
+from winnower.store.parts import write_columns
+from winnower.store.reindex import clear_up, present_parts, publish
+from winnower.store.rollback import remove_delivery, remove_parts
 
-TRIES = 6
 BATCHES_AHEAD = 3
 
 
@@ -76,29 +73,23 @@ class ImportRun:
         tell: Callable[[dict[str, Any]], None] | None = None,
     ) -> None:
         self.database, self.settings, self.job_id = database, settings, job_id
+        self.hold = Hold(database, job_id)
         self.tell = tell or (lambda progress: None)
         self._started = time.monotonic()
 
     what = "The import"
 
     def run(self) -> ImportReport:
-        """Do it. Raises Cancelled, or the error that ended it; in both cases nothing of it is left."""
-        with self.database.session() as session:
-            self.project_id = session.get_one(Job, self.job_id).project_id
-        try:
-            with project_lock(self.database, self.project_id):
-                carry_out(self.database, self.job_id, self, self._tell)
-                self._after()
-                self._drop_upload()
-        except Conflict as error:
-            with self.database.session() as session:
-                jobs.finish_unbegun(session, self.job_id, error.message)
-            raise
+        """Do it. Raises Cancelled, or the error that ended it; in both cases nothing of it is left. Raises
+        Conflict where another import of the project is at work; then this one has not begun."""
+        carry_out(self.hold, self, self._tell)
         return self.report
 
     def begin(self, session: Session, job: Job) -> None:
         self.project_id, self.account_id, self.params = job.project_id, job.account_id, job.params
         checkpoint = job.checkpoint or {}
+        # what an earlier holder may still be writing has other names
+        self.prefix = f"job{job.id}-{job.attempts}"
         self.batches_done = job.batches_done
         self.folder = self.settings.index / str(self.project_id)
         self.report = ImportReport.from_plain(checkpoint.get("report", {}))
@@ -115,13 +106,16 @@ class ImportRun:
     def _clear(self, _: Progress) -> None:
         """Imports of this project that were interrupted and not taken up again are removed, and deliveries
         that were undone give way."""
-        with self.database.session() as session:
-            for job_id in other_running_imports(session, self.project_id, self.job_id):
-                remove_delivery(session, self.folder, job_id)
-                jobs.finish(session, job_id, "failed", message="It was interrupted. Nothing of it was kept.")
-            drop_undone(session, self.project_id)
-            name = self.params["name"]
-            self.delivery_id = delivery_of(session, self.project_id, self.job_id, name, self.account_id)
+        self.hold.lasting(self._make_room)
+
+    def _make_room(self, session: Session) -> None:
+        for left in jobs.left_imports(session, self.project_id, self.job_id):
+            remove_delivery(session, left.id)
+            jobs.give_up(session, left, "It was interrupted. Nothing of it was kept.")
+        drop_undone(session, self.project_id)
+        name = self.params["name"]
+        self.delivery_id = delivery_of(session, self.project_id, self.job_id, name, self.account_id)
+        self.hold.confirm(session)
 
     def _all_batches(self, progress: Progress) -> None:
         self._load_known()
@@ -159,9 +153,11 @@ class ImportRun:
         self.tell({**progress, "new": self.report.new, "seconds": time.monotonic() - self._started})
 
     def _load_known(self) -> None:
-        with self.database.session() as session:
+        def stored(session: Session) -> list[np.ndarray]:
             known = identities_of(session, self.project_id, finished=False)
-            parts = [shorten(list(part)) for part in known]
+            return [shorten(list(part)) for part in known]
+
+        parts = self.hold.lasting(stored)
         self._identities = Identities()
         self._known = KnownIdentities(np.concatenate(parts) if parts else np.empty(0, np.uint64))
         # what was handed over for storing and may not be committed yet
@@ -182,7 +178,7 @@ class ImportRun:
         report.add(piece.problems)
         keep = self._select_new(piece.texts, contents, identities, report)
         texts = take(piece.texts, keep)
-        name = f"job{self.job_id}-{number:05d}"
+        name = f"{self.prefix}-{number:05d}"
         words = pool.submit(_build, self.folder / name, texts.body)
         hashes = [identities[i] for i in keep], [contents[i] for i in keep]
         return _Ready(number, piece, texts, *hashes, words, report)
@@ -195,8 +191,9 @@ class ImportRun:
         stored: dict[bytes, bytes] = {}
         if maybe.any():
             wanted = [identities[i] for i in np.flatnonzero(maybe)]
-            with self.database.session() as session:
-                stored = stored_contents(session, self.project_id, wanted)
+            stored = self.hold.lasting(
+                lambda session: stored_contents(session, self.project_id, wanted, self.delivery_id)
+            )
         for handed_over in self._pending:
             stored.update(handed_over)
         keep: list[int] = []
@@ -217,21 +214,25 @@ class ImportRun:
     def _store(self, ready: _Ready) -> None:
         """One transaction a batch, tried again while the database is away."""
         n_words = ready.words.result()
-        for attempt in range(TRIES):
-            try:
-                with self.database.session() as session:
-                    self._store_once(session, ready, n_words)
-                return
-            except (Unavailable, *AWAY) as error:
-                away = isinstance(error, Unavailable) or is_away(error)
-                if not away or attempt == TRIES - 1:
-                    raise
-                self._labels = None
-                time.sleep(min(2**attempt, 15))
 
-    def _store_once(self, session: Session, ready: _Ready, n_words: np.ndarray) -> None:
+        def store(session: Session) -> tuple[ImportReport, list[str]]:
+            job = session.get_one(Job, self.job_id)
+            if job.batches_done > ready.number:  # it was committed; only the answer was lost
+                kept = job.checkpoint or {}
+                return ImportReport.from_plain(kept["report"]), kept["parts"]
+            try:
+                return self._store_once(session, ready, n_words)
+            except BaseException:
+                self._labels = None  # what it knows of is not committed
+                raise
+
+        self.report, self.parts = self.hold.lasting(store)
+
+    def _store_once(
+        self, session: Session, ready: _Ready, n_words: np.ndarray
+    ) -> tuple[ImportReport, list[str]]:
         """Rows, index part and checkpoint of a batch; the report counts it from its commit on."""
-        name = f"job{self.job_id}-{ready.number:05d}"
+        name = f"{self.prefix}-{ready.number:05d}"
         if len(ready.texts):
             self._store_texts(session, ready, n_words, self.folder / name)
         report = ImportReport.from_plain(self.report.plain())
@@ -240,8 +241,8 @@ class ImportRun:
         report.words += int(n_words.sum())
         parts = [*self.parts, name] if len(ready.texts) else self.parts
         checkpoint = {"report": report.plain(), "parts": parts, "made_variables": self.made_variables}
-        jobs.beat(session, self.job_id, batches_done=ready.number + 1, checkpoint=checkpoint)
-        self.report, self.parts = report, parts
+        self.hold.beat(session, batches_done=ready.number + 1, checkpoint=checkpoint)
+        return report, parts
 
     def _store_texts(self, session: Session, ready: _Ready, n_words: np.ndarray, part: Path) -> None:
         texts, targets = ready.texts, ready.piece.mapping.variables
@@ -278,20 +279,23 @@ class ImportRun:
         delivery.state, delivery.report = "done", self.report.plain()
         return {"delivery_id": self.delivery_id, **self.report.plain()}
 
-    def _after(self) -> None:
-        """Tidy the index folder, and prepare what the table of texts opens with."""
-        with self.database.session() as session:
-            project = session.get_one(Project, self.project_id)
-            revision = project.corpus_revision
-            tidy(self.folder, revision, read_manifest(self.folder, revision) or [])
-            corpus: OpenCorpus = open_corpus(session, project, self.folder)
-            corpus.order("title")
-
     def take_back(self, session: Session) -> str:
-        self._drop_upload()
-        remove_delivery(session, self.folder, self.job_id, self.made_variables)
+        remove_delivery(session, self.job_id, self.made_variables)
         session.get_one(Job, self.job_id).result = self.report.plain()
         return "Nothing of this delivery was kept."
+
+    def sweep(self) -> None:
+        """Tidy the index folder, and prepare what the table of texts opens with."""
+        self._drop_upload()
+        with self.database.session() as session:
+            project = session.get_one(Project, self.project_id)
+            lock_project(session, project)
+            names = clear_up(self.folder, project.corpus_revision)
+            remove_parts(self.folder, self.job_id, names)
+        if names:
+            with self.database.session() as session:
+                corpus: OpenCorpus = open_corpus(session, project, self.folder)
+                corpus.order("title")
 
     def _drop_upload(self) -> None:
         """Files that were received for this import are not needed any more."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import shutil
 import subprocess
@@ -12,10 +13,14 @@ import time
 from winnower.core.errors import Unavailable
 from winnower.settings import Settings
 from winnower.store import jobs
-from winnower.store.database import Database
+from winnower.store.database import Database, DatabaseRefused
+from winnower.store.rollback import remove_abandoned, remove_parts
 
+log = logging.getLogger("winnower")
 LOOK_EVERY_S = 0.25
+AGAIN_AFTER_S = 1
 IDLE_S = 5
+STOP_LIMIT_S = 5
 UPLOADS_KEPT_S = 7 * 24 * 3600
 
 
@@ -28,6 +33,7 @@ class Runner:
         self._stop = threading.Event()
         self._wake = threading.Event()
         self._at_work: dict[int, subprocess.Popen[bytes]] = {}
+        self._not_before: dict[int, float] = {}
         self._thread: threading.Thread | None = None
 
     def start(self) -> None:
@@ -43,9 +49,14 @@ class Runner:
         """End; running jobs are interrupted and go on with the next start."""
         self._stop.set()
         self._wake.set()
-        for process in list(self._at_work.values()):
-            if process.poll() is None:
-                process.terminate()
+        working = [process for process in self._at_work.values() if process.poll() is None]
+        for process in working:
+            process.terminate()
+        for process in working:
+            try:
+                process.wait(STOP_LIMIT_S)
+            except subprocess.TimeoutExpired:
+                process.kill()
         if self._thread is not None:
             self._thread.join(10)
 
@@ -58,29 +69,41 @@ class Runner:
 
     def _work(self) -> None:
         self._drop_old_uploads()
-        first = True
+        swept = False
         while not self._stop.is_set():
             self._note_ended()
             begun = False
-            if len(self._at_work) < self._settings.jobs_at_once:
-                begun = self._begin_next(first)
-                first = False
+            try:
+                swept = swept or self._sweep()
+                if len(self._at_work) < self._settings.jobs_at_once:
+                    begun = self._begin_next()
+            except (Unavailable, DatabaseRefused) as error:
+                log.warning("jobs wait: %s", error.__class__.__name__)
             if not begun:
                 self._wake.wait(LOOK_EVERY_S if self._at_work else IDLE_S)
                 self._wake.clear()
 
-    def _begin_next(self, first: bool) -> bool:
-        """Begin the job whose turn it is. At the first look jobs are taken up that were running: whoever ran
-        them is gone."""
-        try:
-            with self._database.session() as session:
-                found = jobs.unfinished(session, silent_only=not first)
-                waiting = [(job.id, job.project_id, job.kind) for job in found if job.id not in self._at_work]
-                running = [(job.project_id, job.kind) for job in jobs.by_ids(session, list(self._at_work))]
-        except Unavailable:
-            return False
+    def _sweep(self) -> bool:
+        """Remove what ended jobs left behind, so that what a job says and what is there agree."""
+        with self._database.session() as session:
+            left = remove_abandoned(session)
+        for project_id, job_id in left:
+            remove_parts(self._settings.index / str(project_id), job_id, ())
+        return True
+
+    def _begin_next(self) -> bool:
+        """Begin the job whose turn it is: queued, or left by a holder that is gone."""
+        now = time.monotonic()
+        with self._database.session() as session:
+            waiting = [
+                (job.id, job.project_id, job.kind)
+                for job in jobs.to_take(session)
+                if job.id not in self._at_work and self._not_before.get(job.id, 0) < now
+            ]
+            running = jobs.at_work(session)
         job_id = jobs.next_in_turn(waiting, running)
         if job_id is not None:
+            self._not_before.pop(job_id, None)
             self._at_work[job_id] = self._started(job_id)
         return job_id is not None
 
@@ -101,19 +124,5 @@ class Runner:
             if code is None:
                 continue
             del self._at_work[job_id]
-            if code not in (0, 1):
-                self._give_up(job_id, code)
-
-    def _give_up(self, job_id: int, code: int) -> None:
-        """A worker that died without a word would be started again for ever: once is enough."""
-        try:
-            with self._database.session() as session:
-                job = jobs.begin(session, job_id)
-                if (job.checkpoint or {}).get("died"):
-                    message = f"The worker died twice (code {code}). Nothing of it was kept."
-                    jobs.finish(session, job_id, "failed", message=message)
-                else:
-                    job.checkpoint = (job.checkpoint or {}) | {"died": True}
-                    job.heartbeat = None
-        except Unavailable:
-            return
+            if code != 0:  # one that died, or could not have it, is not begun again in the same moment
+                self._not_before[job_id] = time.monotonic() + AGAIN_AFTER_S

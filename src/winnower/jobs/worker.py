@@ -1,20 +1,24 @@
-"""``python -m winnower.jobs.worker JOB``: do one job, then end. Code 1 says that it failed in order."""
+"""``python -m winnower.jobs.worker JOB``: do one job, then end. Code 1 says that it failed in order, 3 that it
+is not to be had now."""
 
 from __future__ import annotations
 
 import logging
+import signal
 import sys
 
-from winnower.core.errors import WinnowerError
+from winnower.core.errors import Conflict, WinnowerError
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
 from winnower.jobs.importing import ImportRun
+from winnower.jobs.run import Stopped
 from winnower.settings import load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
 RUNS = {"import": ImportRun, "check": CheckRun, "company": CompanyRun}
+FAILED, NOT_NOW, STOPPED = 1, 3, 4
 log = logging.getLogger("winnower")
 
 
@@ -22,21 +26,33 @@ def main(job_id: int) -> int:
     settings = load_settings()
     if settings.database_url is None:
         raise SystemExit("WINNOWER_DATABASE_URL is not set.")
+    signal.signal(signal.SIGTERM, _stop)
     database = Database(settings.database_url)
     with database.session() as session:
         kind = session.get_one(Job, job_id).kind
         if kind not in RUNS:
-            jobs.finish(session, job_id, "failed", message=f"Nobody knows how to do “{kind}”.")
-            return 1
+            jobs.finish_unbegun(session, job_id, f"Nobody knows how to do “{kind}”.")
+            return FAILED
     try:
         RUNS[kind](database, settings, job_id).run()
+    except Stopped:
+        return STOPPED
+    except Conflict as error:
+        with database.session() as session:
+            begun = session.get_one(Job, job_id).state not in jobs.UNFINISHED
+        log.warning("job %s: %s", job_id, error.message)
+        return FAILED if begun else NOT_NOW
     except WinnowerError as error:
         log.warning("job %s: %s", job_id, error.message)
-        return 1
+        return FAILED
     except Exception:
         log.exception("job %s", job_id)
-        return 1
+        return FAILED
     return 0
+
+
+def _stop(*_: object) -> None:
+    raise Stopped
 
 
 if __name__ == "__main__":

@@ -34,6 +34,9 @@ MIN_PASSWORD = 8
 MAX_NAME = 60
 
 
+WRONG = "Name and password do not go together."
+
+
 class SignInError(WinnowerError):
     """Name and password do not go together, or the session has ended."""
 
@@ -87,9 +90,7 @@ def make_first_account(session: Session, name: str, full_name: str, password: st
 def set_password(session: Session, name: str, password: str) -> None:
     """Raises NotFound, WinnowerError for a password that is too short. All sessions of the account end."""
     account = account_named(session, name)
-    if len(password) < MIN_PASSWORD:
-        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
-    account.password_hash = _hasher.hash(password)
+    set_own_password(session, account, password)
     session.execute(delete(SignIn).where(SignIn.account_id == account.id))
 
 
@@ -149,26 +150,70 @@ def demo_people(
     return owner, project, True
 
 
-def sign_in(session: Session, name: str, password: str, hours: int) -> tuple[Account, str]:
-    """The account and a fresh session token. Raises SignInError."""
+def hash_of(session: Session, name: str) -> tuple[int | None, str]:
+    """The number of an account and what its password is checked against; for an unknown name, something that
+    takes as long."""
     account = session.scalar(select(Account).where(Account.name == name))
+    return (account.id, account.password_hash) if account else (None, _nobody())
+
+
+def fits(password_hash: str, password: str) -> bool:
+    """Whether a password is the one. Takes some 64 MB and a tenth of a second, on purpose."""
     try:
-        _hasher.verify(account.password_hash if account else _nobody(), password)
-    except (VerificationError, InvalidHashError) as error:
-        raise SignInError("Name and password do not go together.") from error
-    if account is None:
-        raise SignInError("Name and password do not go together.")
+        return _hasher.verify(password_hash, password)
+    except (VerificationError, InvalidHashError):
+        return False
+
+
+def open_session(session: Session, account_id: int, hours: int, about: str = "") -> str:
+    """A fresh session token of an account whose password was right; ``about`` tells the browser."""
     token = secrets.token_urlsafe(32)
     now = utc_now()
     session.execute(delete(SignIn).where(SignIn.expires_at < now))
     session.add(
         SignIn(
             token_hash=_digest(token),
-            account_id=account.id,
+            account_id=account_id,
+            made_at=now,
             expires_at=now + dt.timedelta(hours=hours),
+            about=about[:200],
         )
     )
-    return account, token
+    return token
+
+
+def sign_in(session: Session, name: str, password: str, hours: int) -> tuple[Account, str]:
+    """The account and a fresh session token. Raises SignInError."""
+    account_id, password_hash = hash_of(session, name)
+    if not fits(password_hash, password) or account_id is None:
+        raise SignInError(WRONG)
+    return session.get_one(Account, account_id), open_session(session, account_id, hours)
+
+
+def sessions_of(session: Session, account: Account) -> list[SignIn]:
+    """Where somebody is signed in, newest first."""
+    mine = select(SignIn).where(SignIn.account_id == account.id, SignIn.expires_at > utc_now())
+    return list(session.scalars(mine.order_by(SignIn.made_at.desc()).limit(100)))
+
+
+def end_sessions(session: Session, account: Account, but: str | None) -> int:
+    """End all sessions of an account but for the one with this token; how many."""
+    mine = delete(SignIn).where(SignIn.account_id == account.id)
+    if but is not None:
+        mine = mine.where(SignIn.token_hash != _digest(but))
+    return session.execute(mine).rowcount  # type: ignore[attr-defined, no-any-return]
+
+
+def is_session(row: SignIn, token: str | None) -> bool:
+    """Whether a session is the one of this token."""
+    return token is not None and row.token_hash == _digest(token)
+
+
+def set_own_password(session: Session, account: Account, new: str) -> None:
+    """Raises WinnowerError for a password that is too short."""
+    if len(new) < MIN_PASSWORD:
+        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
+    account.password_hash = _hasher.hash(new)
 
 
 def account_of(session: Session, token: str | None) -> Account:

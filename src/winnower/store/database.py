@@ -15,13 +15,26 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
 
-__all__ = ["AWAY", "Database", "DatabaseRefused", "RowRefused", "Session", "alembic_config", "is_away"]
+__all__ = [
+    "AWAY",
+    "Database",
+    "DatabaseRefused",
+    "RowRefused",
+    "Session",
+    "alembic_config",
+    "is_away",
+    "is_busy",
+    "is_passing",
+]
 
 #: What the database says when it is away, or refuses a row or a statement; ``is_away`` tells which.
 AWAY = (OperationalError, InterfaceError)
 DatabaseRefused = DBAPIError
 RowRefused = IntegrityError
-_AWAY = {1040, 1053, 1077, 2002, 2003, 2006, 2013, 2014, 2055}
+#: A lock was waited for too long, or two transactions wanted each other's rows: tried again, it works.
+_BUSY = {1205, 1213, 1020}
+_UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
+_AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
 
 class Database:
@@ -68,6 +81,23 @@ def is_away(error: DBAPIError) -> bool:
     """Whether a database error says that the server is not there."""
     args: tuple[Any, ...] = getattr(error.orig, "args", ())
     return bool(error.connection_invalidated) or (bool(args) and args[0] in _AWAY | {0})
+
+
+def is_busy(error: DBAPIError) -> bool:
+    """Whether a statement was refused only because others were at the same rows."""
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return bool(args) and args[0] in _BUSY
+
+
+def is_unfit(error: DBAPIError) -> bool:
+    """Whether a value was refused as too large, too long or of another kind than its column."""
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return bool(args) and args[0] in _UNFIT
+
+
+def is_passing(error: DBAPIError) -> bool:
+    """Whether the same will work when it is tried again."""
+    return is_away(error) or is_busy(error)
 
 
 def alembic_config() -> Config:

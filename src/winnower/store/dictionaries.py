@@ -14,8 +14,8 @@ from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.dictionary.rows import MAX_NAME, read_path
 from winnower.core.errors import Conflict, DictionaryError, NotFound
 from winnower.core.tree import Tree, in_tree_order
-from winnower.store.history import Recorder
-from winnower.store.models import CategoryRow, DictionaryRow, DictionaryVersion, TermRow
+from winnower.store.history import Recorder, plain
+from winnower.store.models import CategoryRow, DictionaryRow, DictionaryVersion, Project, TermRow
 
 NOUN, NOUNS, MAX_DEPTH = "category", "categories", 8
 
@@ -44,6 +44,16 @@ def dictionary_row(session: Session, project_id: int, dictionary_id: int) -> Dic
     if row is None or row.project_id != project_id:
         raise NotFound("There is no such dictionary in this project.")
     return row
+
+
+def hold_dictionary(session: Session, project_id: int, dictionary_id: int) -> DictionaryRow:
+    """A dictionary that is to be changed, held until the end of the transaction: its tree and its terms are
+    changed by one at a time, and each sees what the one before did. Raises NotFound."""
+    # the project first, as undo does, so that nobody waits for the other way round
+    session.execute(select(Project.id).where(Project.id == project_id).with_for_update(read=True))
+    held = select(DictionaryRow).where(DictionaryRow.id == dictionary_id).with_for_update()
+    session.scalar(held.execution_options(populate_existing=True))
+    return dictionary_row(session, project_id, dictionary_id)
 
 
 def dictionary_named(session: Session, project_id: int, name: str) -> DictionaryRow:
@@ -165,8 +175,13 @@ def change_dictionary(
     return stored.row
 
 
-def delete_dictionary(recorder: Recorder, stored: StoredDictionary) -> None:
-    """Remove a dictionary with all in it; can be undone."""
+def delete_dictionary(recorder: Recorder, stored: StoredDictionary, revision: int | None = None) -> None:
+    """Remove a dictionary with all in it and its kept versions; can be undone. Raises Conflict."""
+    if revision is not None and stored.row.revision != revision:
+        raise Conflict("Somebody changed this in the meantime.", plain(stored.row))
+    kept = select(DictionaryVersion).where(DictionaryVersion.dictionary_id == stored.row.id)
+    for version in recorder.session.scalars(kept):
+        recorder.delete(version)
     for category in reversed(stored.categories):
         _delete_one(recorder, stored, category)
     recorder.delete(stored.row)
@@ -233,9 +248,14 @@ def change_category(
     return category
 
 
-def delete_category(recorder: Recorder, stored: StoredDictionary, category_id: int) -> None:
-    """Remove a category with its terms and all below it; can be undone."""
-    at = stored.categories.index(category_in(stored, category_id))
+def delete_category(
+    recorder: Recorder, stored: StoredDictionary, category_id: int, revision: int | None = None
+) -> None:
+    """Remove a category with its terms and all below it; can be undone. Raises Conflict."""
+    category = category_in(stored, category_id)
+    if revision is not None and category.revision != revision:
+        raise Conflict("Somebody changed this in the meantime.", plain(category))
+    at = stored.categories.index(category)
     for place in reversed(stored.value.with_children(at)):
         _delete_one(recorder, stored, stored.categories[place])
 

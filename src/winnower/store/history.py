@@ -1,27 +1,23 @@
-"""Commands: every change with its author, its time and its inverse; undo and redo.
+"""Commands: every change with its author, its time and its inverse.
 
-A command lists the rows it changed as they were before and after. Undo puts the rows back, provided
-they are still as the command left them; if somebody changed them since, it says so and does nothing.
-Values of many texts (store/values.py) and many rows of one table (store/packed.py) are kept packed beside
-the command. What follows in the index from a change of texts is done by the caller from what ``undo`` and
-``redo`` return.
+A command lists the rows it changed as they were before and after; store/undo.py turns them back. Values of
+many texts (store/values.py) and many rows of one table (store/packed.py) are kept packed beside the command.
 """
 
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Callable
-from dataclasses import dataclass, field
 from itertools import groupby
 from typing import Any
 
 import polars as pl
-from sqlalchemy import ColumnElement, delete, insert, select, update
+from sqlalchemy import delete, select
+from sqlalchemy.exc import InvalidRequestError
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
 from winnower.store.bulk import chunks
-from winnower.store.fields import lock_project, touch
+from winnower.store.fields import touch
 from winnower.store.models import (
     Base,
     CategoryRow,
@@ -29,6 +25,7 @@ from winnower.store.models import (
     CommandData,
     Delivery,
     DictionaryRow,
+    DictionaryVersion,
     DismissedSuggestion,
     Project,
     Source,
@@ -46,7 +43,6 @@ from winnower.store.models import (
 )
 from winnower.store.opened import OpenCorpus
 from winnower.store.packed import (
-    UNCOMPARED,
     RowChange,
     carry_out,
     frame_of,
@@ -56,13 +52,14 @@ from winnower.store.packed import (
     with_defaults,
 )
 from winnower.store.rules import uses_dictionary
-from winnower.store.values import apply_change, packed, turned, unpacked
+from winnower.store.values import apply_change, packed
 
 #: Tables whose changes can be undone, parents before children.
 TABLES: dict[str, type[Base]] = {
     model.__tablename__: model
     for model in (
         DictionaryRow,
+        DictionaryVersion,
         CategoryRow,
         TermRow,
         Subcorpus,
@@ -86,16 +83,6 @@ _COUNTED = {"dictionary", "category", "term"}
 ROWS_AT_ONCE = 1_000
 #: From so many rows of one table in a row on they are kept packed.
 PACKED_FROM = 200
-
-
-@dataclass
-class Effects:
-    """What undo or redo did: bodies by text as (before, after), and to which deliveries (True: part of
-    the project)."""
-
-    label: str
-    bodies: dict[int, tuple[str, str]] = field(default_factory=dict)
-    deliveries: dict[int, bool] = field(default_factory=dict)
 
 
 class Recorder:
@@ -151,13 +138,13 @@ class Recorder:
         after = frame.sort("id").select("id", *names)
         before = rows_of(self.session, model, after["id"]).select("id", *names)
         change = RowChange(model.__tablename__, before, after.cast(before.schema))
-        carry_out(self.session, model, change, self.label)
+        carry_out(self.session, model, change)
         self._keep_packed(change)
 
     def delete_frame(self, model: type[Base], ids: pl.Series) -> None:
         """Remove very many rows; what hangs on them must have been removed before."""
         change = RowChange(model.__tablename__, rows_of(self.session, model, ids), None)
-        carry_out(self.session, model, change, self.label)
+        carry_out(self.session, model, change)
         self._keep_packed(change)
 
     def _keep_packed(self, change: RowChange) -> None:
@@ -167,8 +154,8 @@ class Recorder:
 
     def update(self, row: Any, values: dict[str, Any], revision: int | None = None) -> None:
         """Change a row. Raises Conflict where it is no longer at ``revision``."""
-        if revision is not None and row.revision != revision:
-            raise Conflict("Somebody changed this in the meantime.", plain(row))
+        if revision is not None:
+            self._at(row, revision)
         before = plain(row)
         for name, value in values.items():
             setattr(row, name, value)
@@ -177,8 +164,21 @@ class Recorder:
         self.session.flush()
         self.changes.append({"table": row.__tablename__, "before": before, "after": plain(row)})
 
-    def delete(self, row: Any) -> None:
-        """Remove a row; what hangs on it must have been removed before."""
+    def _at(self, row: Any, revision: int) -> None:
+        """Hold a row until the end of the transaction. Raises Conflict where it is at another revision by
+        now: of two changes at the same moment the second waits here, and then sees the first."""
+        try:
+            self.session.refresh(row, with_for_update=True)
+        except InvalidRequestError as error:
+            raise NotFound("Somebody deleted this in the meantime.") from error
+        if row.revision != revision:
+            raise Conflict("Somebody changed this in the meantime.", plain(row))
+
+    def delete(self, row: Any, revision: int | None = None) -> None:
+        """Remove a row; what hangs on it must have been removed before. Raises Conflict where it is no longer
+        at ``revision``."""
+        if revision is not None:
+            self._at(row, revision)
         self.changes.append({"table": row.__tablename__, "before": plain(row), "after": None})
         self.session.delete(row)
         self.session.flush()
@@ -258,163 +258,3 @@ def _plain(value: Any) -> Any:
     if isinstance(value, (dt.datetime, dt.date)):
         return value.isoformat()
     return value.hex() if isinstance(value, bytes) else value
-
-
-def next_commands(
-    session: Session, project_id: int, account_id: int
-) -> tuple[Command | None, Command | None]:
-    """The commands that undo and redo would take, of this account."""
-    mine = select(Command).where(Command.project_id == project_id, Command.account_id == account_id)
-    undo = mine.where(Command.undone == 0).order_by(Command.id.desc()).limit(1)
-    redo = mine.where(Command.undone == 1).order_by(Command.id).limit(1)
-    return session.scalar(undo), session.scalar(redo)
-
-
-CorpusOf = Callable[[], OpenCorpus]
-
-
-def undo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
-    """Take back this account's last command. Raises NotFound or Conflict.
-
-    ``corpus`` opens the project's corpus as it is within this transaction.
-    """
-    lock_project(session, project)
-    command = next_commands(session, project.id, account_id)[0]
-    if command is None:
-        raise NotFound("There is nothing to undo.")
-    effects = _apply(session, project, command, corpus, back=True)
-    command.undone = True
-    return effects
-
-
-def redo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
-    """Do the last undone command again. Raises NotFound or Conflict."""
-    lock_project(session, project)
-    command = next_commands(session, project.id, account_id)[1]
-    if command is None:
-        raise NotFound("There is nothing to do again.")
-    effects = _apply(session, project, command, corpus, back=False)
-    command.undone = False
-    return effects
-
-
-Step = tuple[str, dict[str, Any] | None, dict[str, Any] | None]
-
-
-def _apply(session: Session, project: Project, command: Command, corpus: CorpusOf, back: bool) -> Effects:
-    """Turn each row from one state into the other; nothing at all where one is not as expected."""
-    changes = list(reversed(command.changes)) if back else command.changes
-    rows: list[Step] = [
-        (c["table"], c["after"], c["before"]) if back else (c["table"], c["before"], c["after"])
-        for c in changes
-        if "table" in c
-    ]
-    _check(session, command, rows)
-    effects = Effects(command.label)
-    for change in changes:
-        if "packed" in change:
-            kept = RowChange.unpacked(session.get_one(CommandData, (command.id, change["packed"])).data)
-            turn = kept.turned() if back else kept
-            carry_out(session, TABLES[turn.table], turn, command.label)
-        elif "data" in change:
-            data = session.get_one(CommandData, (command.id, change["data"])).data
-            field_key, frame = unpacked(data)
-            session.expire_all()
-            apply_change(session, project, corpus(), field_key, turned(frame) if back else frame)
-        else:
-            before, after = change["before"], change["after"]
-            step = (change["table"], after, before) if back else (change["table"], before, after)
-            _turn(session, *step)
-            _note_effects(effects, *step)
-            if change["table"] == "variable":
-                # a column that comes or goes must be known before values of it are put back
-                touch(session, project)
-    session.expire_all()
-    note_rules(session, project, {change.get("table") or change.get("of", "") for change in changes})
-    return effects
-
-
-def _check(session: Session, command: Command, steps: list[Step]) -> None:
-    seen = _current(session, steps)
-    for table, before, after in steps:
-        key = (table, _key(table, before or after or {}))
-        if not _alike(seen.get(key), before):
-            raise Conflict(
-                f"“{command.label}” cannot be taken back or repeated: the same entry was changed by "
-                "somebody else since. Nothing was changed.",
-                seen.get(key),
-            )
-        seen[key] = after or {}
-        if after is None:
-            del seen[key]
-
-
-def _key(table: str, row: dict[str, Any]) -> int:
-    found: int = row["text_id" if table == "text_body" else "id"]
-    return found
-
-
-def _key_column(model: type[Base]) -> ColumnElement[int]:
-    return model.__table__.c["text_id" if model is TextBody else "id"]
-
-
-def _gave_way(session: Session, delivery: dict[str, Any]) -> bool:
-    """Whether the texts of an undone delivery were removed for good by a later import."""
-    return bool((delivery.get("report") or {}).get("new")) and not session.scalar(
-        select(TextRow.id).where(TextRow.delivery_id == delivery["id"]).limit(1)
-    )
-
-
-def _turn(session: Session, table: str, before: dict[str, Any] | None, after: dict[str, Any] | None) -> None:
-    model = TABLES[table]
-    key = _key_column(model)
-    if table == "delivery" and after and after["state"] == "done" and _gave_way(session, after):
-        raise Conflict("A later import has taken the place of this delivery. Import its files again.")
-    if after is None:
-        session.execute(delete(model).where(key == _key(table, before or {})))
-    elif before is None:
-        session.execute(insert(model).values(**_typed(model, after)))
-    else:
-        session.execute(update(model).where(key == _key(table, after)).values(**_typed(model, after)))
-
-
-def _note_effects(
-    effects: Effects, table: str, before: dict[str, Any] | None, after: dict[str, Any] | None
-) -> None:
-    if table == "text_body" and after is not None:
-        effects.bodies[after["text_id"]] = ((before or {}).get("body", ""), after["body"])
-    elif table == "delivery" and after is not None and before is not None:
-        effects.deliveries[after["id"]] = after["state"] == "done"
-
-
-def _current(session: Session, steps: list[Any]) -> dict[tuple[str, int], dict[str, Any]]:
-    """The rows the steps speak of as they are now, one query per table."""
-    wanted: dict[str, set[int]] = {}
-    for table, before, after in steps:
-        wanted.setdefault(table, set()).add(_key(table, before or after or {}))
-    found = {}
-    for table, ids in wanted.items():
-        model = TABLES[table]
-        for row in session.scalars(select(model).where(_key_column(model).in_(ids))):
-            values = plain(row)
-            found[(table, _key(table, values))] = values
-    return found
-
-
-def _alike(now: dict[str, Any] | None, expected: dict[str, Any] | None) -> bool:
-    if now is None or expected is None:
-        return now is expected
-    return all(now[name] == value for name, value in expected.items() if name not in UNCOMPARED)
-
-
-def _typed(model: type[Base], values: dict[str, Any]) -> dict[str, Any]:
-    """Plain values as the columns want them."""
-    out = {}
-    for name, value in values.items():
-        kind = model.__table__.c[name].type.python_type
-        if isinstance(value, str) and kind in (dt.datetime, dt.date):
-            value = kind.fromisoformat(value)
-        elif isinstance(value, str) and kind is bytes:
-            value = bytes.fromhex(value)
-        out[name] = value
-    return out

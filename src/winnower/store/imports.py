@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from contextlib import contextmanager
 from typing import Any
 
 from sqlalchemy import func, select
-from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from winnower.core.errors import Conflict, Unavailable
 from winnower.store.corpus import natural
-from winnower.store.database import Database
 from winnower.store.models import (
     Account,
     Delivery,
-    Job,
     KeptMapping,
     Source,
     TextPlace,
@@ -80,15 +75,17 @@ def settle_positions(session: Session, project_id: int) -> None:
             row.position = position
 
 
-def stored_contents(session: Session, project_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
-    """Identity to content hash of those that are stored."""
+def stored_contents(
+    session: Session, project_id: int, identities: Sequence[bytes], delivery_id: int | None = None
+) -> dict[bytes, bytes]:
+    """Identity to content hash of those that are part of the project, or of a delivery on its way into it."""
     found = session.execute(
         select(TextRow.identity, TextRow.content)
         .join(Delivery, Delivery.id == TextRow.delivery_id)
         .where(
             TextRow.project_id == project_id,
             TextRow.identity.in_(identities),
-            Delivery.state != "undone",
+            (Delivery.state == "done") | (Delivery.id == delivery_id),
         )
     )
     return {row.identity: row.content for row in found}
@@ -121,14 +118,6 @@ def contents_of(session: Session, project_id: int) -> list[tuple[int, bytes]]:
         select(TextRow.id, TextRow.content).where(TextRow.project_id == project_id, TextRow.placeholder == 0)
     )
     return [(row.id, row.content) for row in rows]
-
-
-def other_running_imports(session: Session, project_id: int, job_id: int) -> list[int]:
-    """Ids of the imports of the project that are noted as running, but for this one."""
-    running = select(Job.id).where(
-        Job.project_id == project_id, Job.kind == "import", Job.state == "running", Job.id != job_id
-    )
-    return list(session.scalars(running))
 
 
 def drop_undone(session: Session, project_id: int) -> None:
@@ -202,25 +191,3 @@ def add_places(session: Session, text_id: int, places: Collection[tuple[int, str
         TextPlace(text_id=text_id, seq=seq, kind=kind, start=start, label=label[:300])
         for seq, kind, start, label in places
     )
-
-
-@contextmanager
-def project_lock(database: Database, project_id: int) -> Iterator[None]:
-    """Holds a project for one import; freed by the server should this process die.
-
-    Raises Conflict where another import is at work in the project.
-    """
-    try:
-        connection = database.engine.connect()
-    except OperationalError as error:
-        raise Unavailable("The database does not answer. Nothing was changed.") from error
-    try:
-        name = f"winnower-import-{project_id}"
-        if not connection.exec_driver_sql("select get_lock(%s, 0)", (name,)).scalar():
-            raise Conflict(
-                "Another import is at work in this project. Wait until it has ended, or cancel it."
-            )
-        yield
-    finally:
-        connection.invalidate()  # ends the server's session, and the lock with it
-        connection.close()

@@ -127,7 +127,7 @@ def _plain(value: Any) -> Any:
     return int(value) if isinstance(value, bool) else value
 
 
-def carry_out(session: Session, model: type[Base], change: RowChange, label: str) -> None:
+def carry_out(session: Session, model: type[Base], change: RowChange) -> None:
     """Turn the rows from ``before`` into ``after``. Raises Conflict where they are no longer as ``before``."""
     connection, name = session.connection(), model.__tablename__
     session.flush()
@@ -136,8 +136,7 @@ def carry_out(session: Session, model: type[Base], change: RowChange, label: str
         alike = _alike(connection, model, change.before.columns)
         if alike != change.rows:
             raise Conflict(
-                f"“{label}” cannot be taken back or repeated: {change.rows - alike:,} of {change.rows:,} "
-                "entries were changed by somebody else since. Nothing was changed."
+                f"{change.rows - alike:,} of {change.rows:,} entries were changed by somebody else since"
             )
     if change.after is None:
         connection.exec_driver_sql(f"delete t from `{name}` t join {_TEMPORARY} c on c.id = t.id")

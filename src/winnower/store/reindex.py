@@ -22,6 +22,7 @@ from winnower.core.index import Segment, build_segment, merge_segments, take_tex
 from winnower.store.fields import (
     column_from_database,
     field_revisions,
+    lock_project,
     overlay_path,
     read_overlay,
     settle,
@@ -91,11 +92,22 @@ def publish(session: Session, project: Project, folder: Path, names: list[str]) 
     settle(session, project)
 
 
-def clear_up(folder: Path, revision: int) -> None:
-    """Remove what only older states needed; parts of imports that are at work stay."""
+def clear_up(folder: Path, revision: int) -> list[str]:
+    """Remove what only older states needed; parts of imports that are at work stay. The parts there are.
+
+    The project's row must be locked: nobody else is making its next state.
+    """
     names = read_manifest(folder, revision)
     if names is not None:
         tidy(folder, revision, names, keep="job")
+    return names or []
+
+
+def clear_after(session: Session, project: Project, folder: Path) -> None:
+    """After a change was committed: remove what only older states needed. Whoever reads an older state has
+    its files open, and keeps them."""
+    lock_project(session, project)
+    clear_up(folder, project.corpus_revision)
 
 
 def rewrite(

@@ -22,14 +22,12 @@ from winnower.store.models import (
 ROWS_AT_ONCE = 20_000
 
 
-def remove_delivery(session: Session, folder: Path, job_id: int, made_variables: Sequence[int] = ()) -> None:
-    """Remove the texts of a job's delivery, the labels only they used, and their index parts."""
+def remove_delivery(session: Session, job_id: int, made_variables: Sequence[int] = ()) -> None:
+    """Remove the texts of a job's delivery, and the labels only they used."""
     job = session.get_one(Job, job_id)
     made = set(made_variables) | set((job.checkpoint or {}).get("made_variables", []))
     for delivery in session.scalars(select(Delivery).where(Delivery.job_id == job_id)).all():
-        if delivery.state == "done":
-            continue
-        if delivery.state == "undone":
+        if delivery.state != "running":
             continue
         remove_texts(session, delivery)
         session.delete(delivery)
@@ -38,8 +36,29 @@ def remove_delivery(session: Session, folder: Path, job_id: int, made_variables:
         unused = ~exists().where(TextValue.variable_id == Variable.id)
         session.execute(delete(Variable).where(Variable.id.in_(made), unused))
     _remove_unused_labels(session, job.project_id)
+
+
+def remove_parts(folder: Path, job_id: int, names: Sequence[str]) -> None:
+    """Remove the index parts a job made, but for those in ``names``."""
     for part in folder.glob(f"job{job_id}-*"):
-        shutil.rmtree(part, ignore_errors=True)
+        if part.name not in names:
+            shutil.rmtree(part, ignore_errors=True)
+
+
+def remove_abandoned(session: Session) -> list[tuple[int, int]]:
+    """Remove the texts of deliveries on their way whose job has ended: nobody brings them in any more. Their
+    projects and jobs."""
+    ended = (
+        select(Delivery)
+        .outerjoin(Job, Job.id == Delivery.job_id)
+        .where(Delivery.state == "running", (Job.id.is_(None)) | Job.state.not_in(("queued", "running")))
+    )
+    found = session.scalars(ended).all()
+    for delivery in found:
+        remove_texts(session, delivery)
+        session.delete(delivery)
+    session.flush()
+    return [(delivery.project_id, delivery.job_id or 0) for delivery in found]
 
 
 def remove_texts(session: Session, delivery: Delivery) -> None:

@@ -186,9 +186,10 @@ class Server:
                 try:
                     fcntl.flock(users, fcntl.LOCK_EX | fcntl.LOCK_NB)
                 except BlockingIOError:
-                    return
-                if not (self.folder / "keep").exists():
-                    self.stop()
+                    pass  # somebody else uses it still
+                else:
+                    if not (self.folder / "keep").exists():
+                        self.stop()
 
     def keep(self, on: bool) -> None:
         """Leave the server running after the last user has left, or not."""

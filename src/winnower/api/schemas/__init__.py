@@ -1,6 +1,6 @@
 """What goes over the wire, in the words of the trade."""
 
-from winnower.api.schemas.base import Model, Problem
+from winnower.api.schemas.base import MOST_INT, Model, Problem
 from winnower.api.schemas.comparing import (
     Done,
     EvidencePage,
@@ -60,11 +60,14 @@ from winnower.api.schemas.instruments import (
     TryRequest,
 )
 from winnower.api.schemas.people import (
+    Ended,
     FirstAccount,
     Me,
+    PasswordChange,
     ProjectCreate,
     ProjectPublic,
     ProjectSummary,
+    SessionPublic,
     SignIn,
     Start,
 )
@@ -89,6 +92,10 @@ from winnower.api.schemas.texts import (
 )
 
 __all__ = [
+    "Ended",
+    "MOST_INT",
+    "PasswordChange",
+    "SessionPublic",
     "DictionaryUpdate",
     "DictionaryImported",
     "CategoryMove",

@@ -2,7 +2,21 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict
+import datetime as dt
+from typing import Annotated
+
+from pydantic import AfterValidator, BaseModel, ConfigDict
+
+#: The largest number a column of the database holds.
+MOST_INT = 2**63 - 1
+
+
+def _with_zone(when: dt.datetime) -> dt.datetime:
+    """The database keeps times in UTC, without saying so."""
+    return when if when.tzinfo else when.replace(tzinfo=dt.UTC)
+
+
+Utc = Annotated[dt.datetime, AfterValidator(_with_zone)]
 
 
 class Model(BaseModel):
@@ -18,3 +32,4 @@ class Problem(Model):
     detail: str
     position: int | None = None
     current: dict | None = None
+    command: int | None = None

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 from winnower.api.schemas.texts import TextLine
 from winnower.core.check import Way
 
@@ -30,7 +29,7 @@ class CheckPublic(Model):
     state: Literal["none", "stale", "ready"]
     job_id: int | None
     threshold: float
-    made_at: dt.datetime | None
+    made_at: Utc | None
     texts: int
     same_groups: int
     same_texts: int

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 
 
 class UploadPublic(Model):
@@ -135,7 +134,7 @@ class JobPublic(Model):
 class DeliveryPublic(Model):
     id: int
     name: str
-    made_at: dt.datetime
+    made_at: Utc
     made_by: str
     report: dict
     state: Literal["done", "undone"]

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import datetime as dt
-
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 
 
 class SignIn(Model):
@@ -29,7 +27,7 @@ class ProjectPublic(Model):
     name: str
     role: str
     texts: int
-    made_at: dt.datetime
+    made_at: Utc
 
 
 class ProjectSummary(Model):
@@ -58,3 +56,23 @@ class FirstAccount(Model):
     name: str = Field(min_length=1, max_length=60)
     full_name: str = Field(default="", max_length=120)
     password: str = Field(min_length=8, max_length=500)
+
+
+class SessionPublic(Model):
+    """A place where somebody is signed in; ``this`` is the one that asks."""
+
+    made_at: Utc
+    expires_at: Utc
+    about: str
+    this: bool
+
+
+class PasswordChange(Model):
+    old: str = Field(max_length=500)
+    new: str = Field(min_length=8, max_length=500)
+
+
+class Ended(Model):
+    """How many sessions ended."""
+
+    sessions: int

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 
 
 class PlacePublic(Model):
@@ -24,7 +24,7 @@ class NotePublic(Model):
     body: str
     start: int | None
     end: int | None
-    made_at: dt.datetime
+    made_at: Utc
     revision: int
     mine: bool
 
@@ -53,6 +53,10 @@ class ReferenceFields(Model):
     place: str = ""
     doi: str = ""
     url: str = ""
+
+
+class ReferenceUpdate(ReferenceFields):
+    revision: int | None = None
     date: str = ""
 
 
@@ -71,7 +75,7 @@ class EditPublic(Model):
     id: int
     what: str
     made_by: str
-    made_at: dt.datetime
+    made_at: Utc
     removed: str
     added: str
 

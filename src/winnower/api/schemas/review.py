@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 from winnower.api.schemas.comparing import PassagePublic
 from winnower.api.schemas.scope import Scoped
 
@@ -26,7 +25,7 @@ class Verdict(Model):
     mine: bool
     verdict: int
     version: int
-    made_at: dt.datetime
+    made_at: Utc
 
 
 class SampleItem(Model):
@@ -52,7 +51,7 @@ class SamplePublic(Model):
     judged: int
     version: int
     by: str
-    made_at: dt.datetime
+    made_at: Utc
 
 
 class SampleItems(Model):

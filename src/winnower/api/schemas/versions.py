@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Utc
 from winnower.api.schemas.instruments import Refusal
 from winnower.api.schemas.scope import Scoped
 from winnower.core.scope import Split
@@ -22,7 +21,7 @@ class VersionPublic(Model):
     terms: int
     categories: int
     by: str
-    made_at: dt.datetime
+    made_at: Utc
     now: bool
 
 

@@ -6,7 +6,7 @@ import datetime as dt
 from typing import Any
 
 from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Index, Integer, SmallInteger, String, Text
-from sqlalchemy.dialects.mysql import LONGBLOB
+from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from winnower.store.models.base import JOB_STATES, Base, key_to, made_at, one_of
@@ -31,7 +31,10 @@ class Job(Base):
     result: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     message: Mapped[str | None] = mapped_column(Text)
     cancel: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
-    heartbeat: Mapped[dt.datetime | None] = mapped_column(DateTime())
+    holder: Mapped[str | None] = mapped_column(String(120))
+    lease_until: Mapped[dt.datetime | None] = mapped_column(DATETIME(fsp=6))
+    attempts: Mapped[int] = mapped_column(Integer, server_default="0")
+    deaths: Mapped[int] = mapped_column(Integer, server_default="0")
     made_at: Mapped[dt.datetime] = made_at()
     started_at: Mapped[dt.datetime | None] = mapped_column(DateTime())
     ended_at: Mapped[dt.datetime | None] = mapped_column(DateTime())
@@ -47,7 +50,7 @@ class Command(Base):
     account_id: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     label: Mapped[str] = mapped_column(String(300))
     changes: Mapped[list[Any]] = mapped_column(JSON)
-    undone: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
+    undone: Mapped[int] = mapped_column(SmallInteger, server_default="0")
     made_at: Mapped[dt.datetime] = made_at()
 
 

@@ -29,7 +29,9 @@ class SignIn(Base):
         LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
     )
     account_id: Mapped[int] = key_to("account.id")
+    made_at: Mapped[dt.datetime] = made_at()
     expires_at: Mapped[dt.datetime] = mapped_column(DateTime())
+    about: Mapped[str] = mapped_column(String(200), server_default="")
 
 
 class Project(Base):

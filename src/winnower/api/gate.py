@@ -1,0 +1,222 @@
+"""What every request passes before anything of it is read: from where it comes, how large it is, who sends it.
+
+A body is limited before it is read, and a large one is read only from somebody who is signed in. JSON is
+looked at once for what no part of the program could take: depth without end, numbers that are none, halves
+of characters. Every answer, refusals too, gets the headers that keep it private.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from http.cookies import CookieError, SimpleCookie
+
+import numpy as np
+import orjson
+from anyio import to_thread
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from winnower.api.errors import problem
+
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+#: Bytes of a JSON request; files come as forms and have their own limit.
+JSON_BYTES = 8_000_000
+#: Bytes that are read of somebody who is not signed in.
+STRANGER_BYTES = 64_000
+DEEPEST = 64
+#: A request whose rows another one wanted in the other order is carried out again, so often at most.
+TRIES = 4
+AGAIN = "x-again"
+_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "Content-Security-Policy": (
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+        "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    ),
+    "Cross-Origin-Opener-Policy": "same-origin",
+}
+
+
+def cookie_name(scope: Scope) -> str:
+    """The session's cookie; browsers part cookies by host alone, so the port is in its name."""
+    server = scope.get("server") or ("", 0)
+    return f"winnower_{server[1]}"
+
+
+def session_token(scope: Scope) -> str | None:
+    """The token in the session's cookie, None where there is none."""
+    try:
+        found = SimpleCookie(Headers(scope=scope).get("cookie", "")).get(cookie_name(scope))
+    except CookieError:
+        return None
+    return found.value if found else None
+
+
+class Gate:
+    """ASGI middleware; ``hosts`` are the names under which this may be asked, ``signed_in`` tells whether a
+    session's token is good."""
+
+    def __init__(
+        self, app: ASGIApp, hosts: tuple[str, ...], form_bytes: int, signed_in: Callable[[str], bool]
+    ) -> None:
+        self.app, self.hosts, self.form_bytes, self.signed_in = app, hosts, form_bytes, signed_in
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        sent = _dressed(scope, send)
+        refusal = self._refused(scope)
+        if refusal is not None:
+            await problem(*refusal)(scope, receive, sent)
+            return
+        if scope["method"] in SAFE_METHODS:
+            await self.app(scope, receive, sent)
+            return
+        await self._change(scope, receive, sent)
+
+    def _refused(self, scope: Scope) -> tuple[int, str, str] | None:
+        headers = Headers(scope=scope)
+        host = headers.get("host", "")
+        if "*" not in self.hosts and _name(host) not in self.hosts:
+            return 421, "Not here", "This address is not known here. Use the one the program printed."
+        origin = headers.get("origin")
+        if scope["method"] not in SAFE_METHODS and origin and origin.split("//")[-1] != host:
+            return 403, "Not allowed", "This request came from another site and was not carried out."
+        return None
+
+    async def _change(self, scope: Scope, receive: Receive, send: Send) -> None:
+        headers = Headers(scope=scope)
+        is_form = headers.get("content-type", "").startswith("multipart/")
+        length = headers.get("content-length", "")
+        size = int(length) if length.isdigit() else None
+        most = self.form_bytes if is_form else JSON_BYTES
+        if size is None or size > STRANGER_BYTES:
+            token = session_token(scope)
+            if token is None or not await to_thread.run_sync(self.signed_in, token):
+                most = STRANGER_BYTES
+        if size is not None and size > most:
+            await _too_large(most)(scope, receive, send)
+        elif is_form:
+            await self._form(scope, receive, send, most)
+        else:
+            await self._json(scope, receive, send, most)
+
+    async def _form(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
+        read, over = 0, False
+
+        async def limited() -> Message:
+            nonlocal read, over
+            message = await receive()
+            read += len(message.get("body", b""))
+            if read > most:
+                over = True
+                return {"type": "http.disconnect"}
+            return message
+
+        async def answered(message: Message) -> None:
+            if not over:
+                await send(message)
+
+        try:
+            await self.app(scope, limited, answered)
+        except Exception:
+            if not over:
+                raise
+        if over:
+            await _too_large(most)(scope, receive, send)
+
+    async def _json(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
+        body = b""
+        more = True
+        while more:
+            message = await receive()
+            if message["type"] == "http.disconnect":
+                return
+            body += message.get("body", b"")
+            more = message.get("more_body", False)
+            if len(body) > most:
+                await _too_large(most)(scope, receive, send)
+                return
+        if body and (wrong := wrong_json(body)):
+            await problem(422, "Not understood", wrong)(scope, receive, send)
+            return
+        for attempt in range(TRIES):
+            if await self._once(scope, receive, send, body, last=attempt == TRIES - 1):
+                return
+
+    async def _once(self, scope: Scope, receive: Receive, send: Send, body: bytes, *, last: bool) -> bool:
+        """Carry the request out; False where it should be carried out again and nothing was sent."""
+        handed_over = again = False
+
+        async def given() -> Message:
+            nonlocal handed_over
+            if handed_over:
+                return await receive()
+            handed_over = True
+            return {"type": "http.request", "body": body, "more_body": False}
+
+        async def answered(message: Message) -> None:
+            nonlocal again
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                again = not last and AGAIN in headers
+                del headers[AGAIN]
+            if not again:
+                await send(message)
+
+        await self.app(dict(scope), given, answered)
+        return not again
+
+
+def wrong_json(body: bytes) -> str:
+    """What is wrong with a JSON body, in a sentence; empty where nothing is."""
+    try:
+        value = orjson.loads(body)
+    except orjson.JSONDecodeError:
+        return "The request is not valid JSON, or holds a number or character that is none."
+    signs = np.frombuffer(body, np.uint8)
+    opened = np.isin(signs, (0x5B, 0x7B)).astype(np.int32) - np.isin(signs, (0x5D, 0x7D))
+    # brackets in texts count too here; only then the value itself is walked through
+    if int(np.cumsum(opened).max(initial=0)) > DEEPEST and _depth(value) > DEEPEST:
+        return f"The request is nested more than {DEEPEST} deep."
+    return ""
+
+
+def _depth(value: object) -> int:
+    depth, level = 0, [value]
+    while level:
+        level = [
+            one
+            for outer in level
+            if isinstance(outer, (list, dict))
+            for one in (outer.values() if isinstance(outer, dict) else outer)
+        ]
+        depth += 1
+    return depth - 1
+
+
+def _name(host: str) -> str:
+    """The host without its port."""
+    return host.rsplit(":", 1)[0] if not host.endswith("]") else host
+
+
+def _too_large(most: int) -> ASGIApp:
+    size = f"{most / 1e6:,.0f} MB" if most >= 1e6 else f"{most / 1e3:,.0f} kB"
+    return problem(413, "Too large", f"The request is too large; the limit here is {size}.")
+
+
+def _dressed(scope: Scope, send: Send) -> Send:
+    private = scope["path"].startswith("/api/")
+
+    async def dressed(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            headers = MutableHeaders(scope=message)
+            for name, value in _HEADERS.items():
+                headers.setdefault(name, value)
+            if private:
+                headers.setdefault("Cache-Control", "no-store")
+        await send(message)
+
+    return dressed

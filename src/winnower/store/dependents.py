@@ -1,0 +1,93 @@
+"""What hangs on a row: before a row goes by undo, whether somebody has built on it since."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from functools import cache
+from typing import Any
+
+from sqlalchemy import Column, Select, func, select
+from sqlalchemy.orm import Session
+
+from winnower.store.models import Account, Base, Command, ReviewSample, VerdictRow
+
+#: How people call one row of a table, and several.
+NAMES = {
+    "category": ("category", "categories"),
+    "term": ("term", "terms"),
+    "dictionary_version": ("kept version", "kept versions"),
+    "variable_category": ("value", "values"),
+    "text_value": ("text with a value", "texts with values"),
+    "text_note": ("note", "notes"),
+    "text": ("text", "texts"),
+    "verdict": ("verdict", "verdicts"),
+    "review_sample": ("drawn sample", "drawn samples"),
+}
+#: Tables whose rows are not worth a refusal: they are found anew, or mean nothing without the other row.
+_LIGHT = {"dismissed_suggestion", "field_revision"}
+
+
+@cache
+def references(table: str) -> tuple[tuple[type[Base], Column[Any]], ...]:
+    """Tables with a key to ``table``, and the column that holds it."""
+    found = []
+    for mapper in Base.registry.mappers:
+        model = mapper.class_
+        for column in model.__table__.columns:
+            for key in column.foreign_keys:
+                if key.column.table.name == table and model.__tablename__ not in _LIGHT:
+                    found.append((model, column))
+    return tuple(found)
+
+
+def hanging_on(session: Session, table: str, ids: Sequence[int]) -> str:
+    """What hangs on rows that are to go, and whose it is: "2 terms by Orla Venn"; empty where nothing does.
+
+    The rows should be locked: whoever adds to them then waits, and nothing can be added unseen.
+    """
+    told: list[str] = []
+    for model, column in references(table):
+        told += _told(session, model, select(model.__table__).where(column.in_(ids)))
+    if table == "category":
+        for model in (VerdictRow, ReviewSample):
+            of_category = (model.subject == "category", model.subject_id.in_(ids))
+            told += _told(session, model, select(model.__table__).where(*of_category))
+    return ", ".join(told)
+
+
+def _told(session: Session, model: type[Base], rows: Select[Any]) -> Iterator[str]:
+    counted = session.scalar(select(func.count()).select_from(rows.subquery())) or 0
+    if not counted:
+        return
+    one, many = NAMES.get(model.__tablename__, ("entry", "entries"))
+    names = _whose(session, model, rows)
+    by = f" by {' and '.join(names)}" if names else ""
+    yield f"{counted:,} {one if counted == 1 else many}{by}"
+
+
+def _whose(session: Session, model: type[Base], rows: Select[Any]) -> list[str]:
+    """Names of who made rows; by their column, else by the changes that made them."""
+    some = rows.subquery()
+    if "made_by" in some.c:
+        asked = select(Account.full_name).where(Account.id.in_(select(some.c.made_by).distinct()))
+        return sorted(session.scalars(asked))
+    key = "text_id" if "id" not in some.c else "id"
+    ids = set(session.scalars(select(some.c[key]).limit(50)))
+    project_of = {command.account_id for command in _later(session) if _touches(command, model, ids)}
+    return sorted(session.scalars(select(Account.full_name).where(Account.id.in_(project_of))))
+
+
+def _later(session: Session, most: int = 500) -> list[Command]:
+    return list(
+        session.scalars(select(Command).where(Command.undone == 0).order_by(Command.id.desc()).limit(most))
+    )
+
+
+def _touches(command: Command, model: type[Base], ids: set[int]) -> bool:
+    table = model.__tablename__
+    for change in command.changes:
+        if table == "text_value" and "data" in change:
+            return True
+        if change.get("table") == table and (change["after"] or {}).get("id") in ids:
+            return True
+    return False

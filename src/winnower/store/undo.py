@@ -1,0 +1,266 @@
+"""Undo and redo: a command's rows are put back, provided that they are still as it left them and nobody has
+built on them since; else it says what is in the way, and whose it is, and does nothing.
+
+What follows in the index from a change of texts is done by the caller from what ``undo`` and ``redo`` return.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import polars as pl
+from sqlalchemy import ColumnElement, delete, insert, select, update
+from sqlalchemy.orm import Session
+
+from winnower.core.errors import Conflict, NotFound
+from winnower.store.bulk import chunks
+from winnower.store.dependents import hanging_on
+from winnower.store.fields import lock_project, touch
+from winnower.store.history import ROWS_AT_ONCE, TABLES, note_rules, plain
+from winnower.store.models import Base, Command, CommandData, DictionaryRow, Project, TextBody, TextRow
+from winnower.store.opened import OpenCorpus
+from winnower.store.packed import UNCOMPARED, RowChange, carry_out
+from winnower.store.values import apply_change, turned, unpacked
+
+#: Where a command stands; what was passed over is neither undone nor done again any more.
+DONE, UNDONE, PASSED_OVER = 0, 1, 2
+
+
+@dataclass
+class Effects:
+    """What undo or redo did: bodies by text as (before, after), and to which deliveries (True: part of
+    the project)."""
+
+    label: str
+    bodies: dict[int, tuple[str, str]] = field(default_factory=dict)
+    deliveries: dict[int, bool] = field(default_factory=dict)
+
+
+def next_commands(
+    session: Session, project_id: int, account_id: int
+) -> tuple[Command | None, Command | None]:
+    """The commands that undo and redo would take, of this account."""
+    mine = select(Command).where(Command.project_id == project_id, Command.account_id == account_id)
+    undo = mine.where(Command.undone == 0).order_by(Command.id.desc()).limit(1)
+    redo = mine.where(Command.undone == 1).order_by(Command.id).limit(1)
+    return session.scalar(undo), session.scalar(redo)
+
+
+CorpusOf = Callable[[], OpenCorpus]
+
+
+def undo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
+    """Take back this account's last command. Raises NotFound or Conflict.
+
+    ``corpus`` opens the project's corpus as it is within this transaction.
+    """
+    lock_project(session, project)
+    command = next_commands(session, project.id, account_id)[0]
+    if command is None:
+        raise NotFound("There is nothing to undo.")
+    effects = _apply(session, project, command, corpus, back=True)
+    command.undone = UNDONE
+    return effects
+
+
+def redo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
+    """Do the last undone command again. Raises NotFound or Conflict."""
+    lock_project(session, project)
+    command = next_commands(session, project.id, account_id)[1]
+    if command is None:
+        raise NotFound("There is nothing to do again.")
+    effects = _apply(session, project, command, corpus, back=False)
+    command.undone = DONE
+    return effects
+
+
+def pass_over(session: Session, project: Project, account_id: int, command_id: int) -> str:
+    """Leave a change of this account as it is, for good: undo and redo go on with the ones beside it. Its
+    label. Raises NotFound where it is not the next one for either."""
+    lock_project(session, project)
+    for command in next_commands(session, project.id, account_id):
+        if command is not None and command.id == command_id:
+            command.undone = PASSED_OVER
+            session.flush()
+            return command.label
+    raise NotFound("This change is not the next one to undo or do again.")
+
+
+class Stuck(Conflict):
+    """A change cannot be taken back or repeated as it is; it can be passed over."""
+
+    def __init__(self, command: Command, why: str, current: dict[str, Any] | None = None) -> None:
+        super().__init__(
+            f"“{command.label}” cannot be taken back or repeated: {why}. Nothing was changed.", current
+        )
+        self.command_id = command.id
+
+
+Step = tuple[str, dict[str, Any] | None, dict[str, Any] | None]
+
+
+def _apply(session: Session, project: Project, command: Command, corpus: CorpusOf, back: bool) -> Effects:
+    """Turn each row from one state into the other; nothing at all where one is not as expected."""
+    changes = list(reversed(command.changes)) if back else command.changes
+    rows: list[Step] = [
+        (c["table"], c["after"], c["before"]) if back else (c["table"], c["before"], c["after"])
+        for c in changes
+        if "table" in c
+    ]
+    _hold_dictionaries(session, rows)
+    _check(session, command, rows)
+    effects = Effects(command.label)
+    for change in changes:
+        if "packed" in change:
+            kept = RowChange.unpacked(session.get_one(CommandData, (command.id, change["packed"])).data)
+            turn = kept.turned() if back else kept
+            _carry_out(session, command, turn)
+        elif "data" in change:
+            data = session.get_one(CommandData, (command.id, change["data"])).data
+            field_key, frame = unpacked(data)
+            session.expire_all()
+            _put_values(session, project, command, corpus, field_key, turned(frame) if back else frame)
+        else:
+            before, after = change["before"], change["after"]
+            step = (change["table"], after, before) if back else (change["table"], before, after)
+            _turn(session, command, *step)
+            _note_effects(effects, *step)
+            if change["table"] == "variable":
+                # a column that comes or goes must be known before values of it are put back
+                touch(session, project)
+    session.expire_all()
+    note_rules(session, project, {change.get("table") or change.get("of", "") for change in changes})
+    return effects
+
+
+def _put_values(
+    session: Session,
+    project: Project,
+    command: Command,
+    corpus: CorpusOf,
+    field_key: str,
+    frame: pl.DataFrame,
+) -> None:
+    try:
+        apply_change(session, project, corpus(), field_key, frame)
+    except (Conflict, NotFound) as error:
+        raise Stuck(command, "some of these values were changed by somebody else since") from error
+
+
+def _hold_dictionaries(session: Session, steps: list[Step]) -> None:
+    """Whoever changes a dictionary holds its row: a tree is changed by one at a time."""
+    rows = [row for table, *states in steps if table == "category" for row in states if row]
+    ids = sorted({row["dictionary_id"] for row in rows})
+    if ids:
+        session.execute(select(DictionaryRow.id).where(DictionaryRow.id.in_(ids)).with_for_update())
+
+
+def _carry_out(session: Session, command: Command, change: RowChange) -> None:
+    if change.after is None and change.before is not None:
+        ids = change.before["id"].to_list()
+        for part in chunks(ids, ROWS_AT_ONCE):
+            _not_built_on(session, command, change.table, part)
+    try:
+        carry_out(session, TABLES[change.table], change)
+    except Conflict as error:
+        raise Stuck(command, error.message) from error
+
+
+def _not_built_on(session: Session, command: Command, table: str, ids: list[int]) -> None:
+    """Raises Stuck where somebody has added to rows that are to go."""
+    if hanging := hanging_on(session, table, ids):
+        raise Stuck(command, f"{hanging} would go with it")
+
+
+def _check(session: Session, command: Command, steps: list[Step]) -> None:
+    seen = _current(session, steps)
+    for table, before, after in steps:
+        key = (table, _key(table, before or after or {}))
+        if not _alike(seen.get(key), before):
+            raise Stuck(command, "the same entry was changed by somebody else since", seen.get(key))
+        seen[key] = after or {}
+        if after is None:
+            del seen[key]
+
+
+def _key(table: str, row: dict[str, Any]) -> int:
+    found: int = row["text_id" if table == "text_body" else "id"]
+    return found
+
+
+def _key_column(model: type[Base]) -> ColumnElement[int]:
+    return model.__table__.c["text_id" if model is TextBody else "id"]
+
+
+def _gave_way(session: Session, delivery: dict[str, Any]) -> bool:
+    """Whether the texts of an undone delivery were removed for good by a later import."""
+    return bool((delivery.get("report") or {}).get("new")) and not session.scalar(
+        select(TextRow.id).where(TextRow.delivery_id == delivery["id"]).limit(1)
+    )
+
+
+def _turn(
+    session: Session,
+    command: Command,
+    table: str,
+    before: dict[str, Any] | None,
+    after: dict[str, Any] | None,
+) -> None:
+    model = TABLES[table]
+    key = _key_column(model)
+    if table == "delivery" and after and after["state"] == "done" and _gave_way(session, after):
+        raise Stuck(command, "a later import has taken the place of this delivery; import its files again")
+    if after is None:
+        _not_built_on(session, command, table, [_key(table, before or {})])
+        session.execute(delete(model).where(key == _key(table, before or {})))
+    elif before is None:
+        session.execute(insert(model).values(**_typed(model, after)))
+    else:
+        session.execute(update(model).where(key == _key(table, after)).values(**_typed(model, after)))
+
+
+def _note_effects(
+    effects: Effects, table: str, before: dict[str, Any] | None, after: dict[str, Any] | None
+) -> None:
+    if table == "text_body" and after is not None:
+        effects.bodies[after["text_id"]] = ((before or {}).get("body", ""), after["body"])
+    elif table == "delivery" and after is not None and before is not None:
+        effects.deliveries[after["id"]] = after["state"] == "done"
+
+
+def _current(session: Session, steps: list[Any]) -> dict[tuple[str, int], dict[str, Any]]:
+    """The rows the steps speak of as they are now, one query per table."""
+    wanted: dict[str, set[int]] = {}
+    for table, before, after in steps:
+        wanted.setdefault(table, set()).add(_key(table, before or after or {}))
+    found = {}
+    for table, ids in wanted.items():
+        model = TABLES[table]
+        now = select(model).where(_key_column(model).in_(ids)).order_by(_key_column(model))
+        held = now.with_for_update().execution_options(populate_existing=True)
+        for row in session.scalars(held):
+            values = plain(row)
+            found[(table, _key(table, values))] = values
+    return found
+
+
+def _alike(now: dict[str, Any] | None, expected: dict[str, Any] | None) -> bool:
+    if now is None or expected is None:
+        return now is expected
+    return all(now[name] == value for name, value in expected.items() if name not in UNCOMPARED)
+
+
+def _typed(model: type[Base], values: dict[str, Any]) -> dict[str, Any]:
+    """Plain values as the columns want them."""
+    out = {}
+    for name, value in values.items():
+        kind = model.__table__.c[name].type.python_type
+        if isinstance(value, str) and kind in (dt.datetime, dt.date):
+            value = kind.fromisoformat(value)
+        elif isinstance(value, str) and kind is bytes:
+            value = bytes.fromhex(value)
+        out[name] = value
+    return out

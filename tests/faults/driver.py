@@ -1,0 +1,138 @@
+"""Workers that are killed, paused and doubled while they are at a job, and what must hold afterwards."""
+
+from __future__ import annotations
+
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from sqlalchemy import func, select
+
+from winnower.jobs.sources import mapping_to_plain
+from winnower.readers import Mapping, Target
+from winnower.settings import Settings
+from winnower.store import jobs
+from winnower.store.corpus import open_corpus
+from winnower.store.database import Database
+from winnower.store.models import Delivery, Job, Project, TextBody, TextRow
+
+ENDED = ("done", "failed", "cancelled")
+MAPPING = Mapping((Target("id", "key"), Target("source", "source"), Target("text", "text")))
+
+
+def table(path: Path, rows: int, first: int = 0) -> Path:
+    """A table of short texts with keys."""
+    lines = [
+        f"{i},Source {i % 7},the lamb number {i} was counted on the hill" for i in range(first, first + rows)
+    ]
+    path.write_text("id,source,text\n" + "\n".join(lines) + "\n", encoding="utf-8")
+    return path
+
+
+@dataclass
+class Fault:
+    """A project whose job is worked on by processes that come to harm."""
+
+    database: Database
+    settings: Settings
+    account_id: int
+    project_id: int
+
+    def make_import(self, path: Path) -> int:
+        params = {
+            "name": path.name,
+            "paths": [(path.name, str(path))],
+            "mapping": mapping_to_plain(MAPPING),
+        }
+        with self.database.session() as session:
+            return jobs.make_job(session, self.project_id, self.account_id, "import", params).id
+
+    def worker(self, job_id: int) -> subprocess.Popen[bytes]:
+        environment = os.environ | {
+            "WINNOWER_DATA": str(self.settings.data),
+            "WINNOWER_DATABASE_URL": self.database.url,
+        }
+        command = [sys.executable, "-m", "winnower.jobs.worker", str(job_id)]
+        return subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL)
+
+    def job(self, job_id: int) -> Job:
+        with self.database.session() as session:
+            return session.get_one(Job, job_id)
+
+    def lease_over(self, job_id: int) -> None:
+        """As if the holder had not been heard of for long."""
+        with self.database.session() as session:
+            session.get_one(Job, job_id).lease_until = None
+
+    def wait_until_begun(self, job_id: int, process: subprocess.Popen[bytes]) -> None:
+        before = self.job(job_id).attempts
+        while self.job(job_id).attempts == before and process.poll() is None:
+            time.sleep(0.02)
+
+    def agree(self, job_id: int, rows: int) -> str:
+        """The job's state; what it says and what is there agree, in the database and in the index."""
+        job = self.job(job_id)
+        assert job.state in ENDED, job.state
+        with self.database.session() as session:
+            project = session.get_one(Project, self.project_id)
+            mine = select(func.count()).select_from(TextRow).where(TextRow.project_id == project.id)
+            texts = session.scalar(mine)
+            bodies = session.scalar(
+                select(func.count())
+                .select_from(TextBody)
+                .join(TextRow)
+                .where(TextRow.project_id == project.id)
+            )
+            deliveries = list(session.scalars(select(Delivery).where(Delivery.project_id == project.id)))
+            corpus = open_corpus(session, project, self.settings.index / str(project.id))
+            ids = np.sort(corpus.columns.text_id)
+            stored = np.sort(
+                session.scalars(select(TextRow.id).where(TextRow.project_id == project.id)).all()
+            )
+        expected = rows if job.state == "done" else 0
+        assert texts == bodies == len(ids) == expected, (job.state, job.message, texts, bodies, len(ids))
+        assert np.array_equal(ids, stored)
+        assert [one.state for one in deliveries] == (["done"] if expected else [])
+        if expected:
+            assert (job.result or {})["new"] == rows
+        return job.state
+
+
+def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: int) -> int:
+    """Kill the worker at random moments, begin another one each time; how often."""
+    killed = 0
+    while at.job(job_id).state not in ENDED:
+        process = at.worker(job_id)
+        if killed >= most:
+            process.wait(120)
+            continue
+        at.wait_until_begun(job_id, process)
+        time.sleep(chance.random() * 1.2)
+        if process.poll() is None:
+            process.kill()
+            killed += 1
+        process.wait(60)
+    return killed
+
+
+def paused_and_replaced(at: Fault, job_id: int, chance: random.Random) -> None:
+    """Pause a worker at a random moment until another one has ended its job, then let it go on."""
+    first = at.worker(job_id)
+    at.wait_until_begun(job_id, first)
+    time.sleep(chance.random() * 1.2)
+    first.send_signal(signal.SIGSTOP)
+    try:
+        if at.job(job_id).state in ENDED:
+            return
+        at.lease_over(job_id)
+        second = at.worker(job_id)
+        assert second.wait(180) == 0
+    finally:
+        first.send_signal(signal.SIGCONT)
+        first.wait(60)

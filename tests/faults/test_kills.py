@@ -1,0 +1,94 @@
+"""Jobs whose processes are killed, paused and doubled at random moments."""
+
+import random
+import time
+
+import pytest
+
+from tests.faults.driver import Fault, killed_until_it_ends, paused_and_replaced, table
+from winnower.jobs.runner import Runner
+from winnower.store import jobs
+from winnower.store.models import Delivery, Job
+from winnower.store.rollback import remove_abandoned
+
+ROWS = 24_000
+
+
+@pytest.fixture
+def fault(database, settings, account, project):
+    return Fault(database, settings, account.id, project.id)
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_a_killed_import_ends_as_it_says(fault, tmp_path, seed):
+    job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+    killed = killed_until_it_ends(fault, job, random.Random(seed), 7)
+    assert killed >= 2, "the import was over before anything happened"
+    fault.agree(job, ROWS)
+
+
+@pytest.mark.parametrize("seed", [11, 12, 13])
+def test_who_was_taken_for_dead_touches_nothing(fault, tmp_path, seed):
+    job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+    paused_and_replaced(fault, job, random.Random(seed))
+    assert fault.agree(job, ROWS) == "done"
+
+
+def test_two_servers_on_one_database_do_not_take_a_job_twice(fault, tmp_path):
+    job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+    runners = [Runner(fault.database, fault.settings) for _ in range(2)]
+    for runner in runners:
+        runner.start()
+    try:
+        for _ in range(600):
+            if fault.job(job).state not in jobs.UNFINISHED:
+                break
+            time.sleep(0.1)
+    finally:
+        for runner in runners:
+            runner.stop()
+    assert fault.agree(job, ROWS) == "done"
+    assert fault.job(job).attempts == 1
+
+
+def test_a_server_that_stops_hands_its_job_to_the_next(fault, tmp_path):
+    job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+    first = Runner(fault.database, fault.settings)
+    first.start()
+    while not fault.job(job).attempts:
+        time.sleep(0.02)
+    first.stop()
+    assert fault.job(job).state in ("queued", "done")
+    second = Runner(fault.database, fault.settings)
+    second.start()
+    while fault.job(job).state in jobs.UNFINISHED:
+        time.sleep(0.05)
+    second.stop()
+    assert fault.agree(job, ROWS) == "done"
+    assert not fault.job(job).deaths
+
+
+def test_a_job_whose_workers_die_is_taken_back_and_says_so(fault, tmp_path, database):
+    job = fault.make_import(table(tmp_path / "a.csv", 50))
+    with database.session() as session:
+        row = session.get_one(Job, job)
+        row.state, row.deaths, row.attempts = "running", jobs.MOST_DEATHS - 1, 2
+        session.add(Delivery(project_id=fault.project_id, job_id=job, name="a", made_by=fault.account_id))
+    fault.worker(job).wait(60)
+    assert fault.agree(job, 50) == "failed"
+    assert "each time its process died. Nothing of this delivery was kept" in fault.job(job).message
+
+
+def test_what_ended_jobs_left_is_removed_at_the_next_start(fault, tmp_path, database):
+    job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+    worker = fault.worker(job)
+    while not fault.job(job).batches_done and worker.poll() is None:
+        time.sleep(0.01)
+    worker.kill()
+    worker.wait()
+    with database.session() as session:
+        row = session.get_one(Job, job)
+        row.state, row.message = "failed", "Nothing was kept."
+    with database.session() as session:
+        remove_abandoned(session)
+    assert fault.agree(job, ROWS) == "failed"
