@@ -65,6 +65,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sessions
+         * @description Where you are signed in.
+         */
+        get: operations["list_sessions_api_v1_sessions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/end-others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Others
+         * @description End all your sessions but for this one.
+         */
+        post: operations["end_others_api_v1_sessions_end_others_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description A new password; your other sessions end.
+         */
+        post: operations["change_password_api_v1_password_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me": {
         parameters: {
             query?: never;
@@ -130,10 +190,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo
+         * Take Back
          * @description Take back your own last change.
          */
-        post: operations["undo_api_v1_projects__project_id__undo_post"];
+        post: operations["take_back_api_v1_projects__project_id__undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -150,10 +210,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
+         * Do Again
          * @description Do your last undone change again.
          */
-        post: operations["redo_api_v1_projects__project_id__redo_post"];
+        post: operations["do_again_api_v1_projects__project_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/changes/{command_id}/pass-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pass Over
+         * @description Leave a change that cannot be taken back or repeated as it is; the one beside it comes next.
+         */
+        post: operations["pass_over_api_v1_projects__project_id__changes__command_id__pass_over_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2951,6 +3031,14 @@ export interface components {
             /** Added */
             added: string;
         };
+        /**
+         * Ended
+         * @description How many sessions ended.
+         */
+        Ended: {
+            /** Sessions */
+            sessions: number;
+        };
         /** EvidencePage */
         EvidencePage: {
             /** Hits */
@@ -3928,6 +4016,13 @@ export interface components {
             /** Marks */
             marks: components["schemas"]["Mark"][];
         };
+        /** PasswordChange */
+        PasswordChange: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
         /** PeriodRule */
         PeriodRule: {
             /**
@@ -4154,11 +4249,6 @@ export interface components {
              * @default
              */
             url: string;
-            /**
-             * Date
-             * @default
-             */
-            date: string;
         };
         /**
          * ReferencePublic
@@ -4172,6 +4262,76 @@ export interface components {
             author_date: string;
             /** Notes */
             notes: string;
+        };
+        /** ReferenceUpdate */
+        ReferenceUpdate: {
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Authors
+             * @default
+             */
+            authors: string;
+            /**
+             * Year
+             * @default
+             */
+            year: string;
+            /**
+             * Container
+             * @default
+             */
+            container: string;
+            /**
+             * Volume
+             * @default
+             */
+            volume: string;
+            /**
+             * Issue
+             * @default
+             */
+            issue: string;
+            /**
+             * Pages
+             * @default
+             */
+            pages: string;
+            /**
+             * Publisher
+             * @default
+             */
+            publisher: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Doi
+             * @default
+             */
+            doi: string;
+            /**
+             * Url
+             * @default
+             */
+            url: string;
+            /** Revision */
+            revision?: number | null;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
         };
         /** Refusal */
         Refusal: {
@@ -4370,6 +4530,26 @@ export interface components {
             terms: string[];
             /** As Term */
             as_term: string | null;
+        };
+        /**
+         * SessionPublic
+         * @description A place where somebody is signed in; ``this`` is the one that asks.
+         */
+        SessionPublic: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Expires At
+             * Format: date-time
+             */
+            expires_at: string;
+            /** About */
+            about: string;
+            /** This */
+            this: boolean;
         };
         /**
          * SetCreate
@@ -5544,9 +5724,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5556,6 +5734,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_sessions_api_v1_sessions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionPublic"][];
+                };
+            };
+        };
+    };
+    end_others_api_v1_sessions_end_others_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+        };
+    };
+    change_password_api_v1_password_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -5573,9 +5815,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5588,15 +5828,6 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     list_projects_api_v1_projects_get: {
@@ -5604,9 +5835,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5619,15 +5848,6 @@ export interface operations {
                     "application/json": components["schemas"]["ProjectPublic"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     make_project_api_v1_projects_post: {
@@ -5635,9 +5855,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5672,9 +5890,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5698,16 +5914,14 @@ export interface operations {
             };
         };
     };
-    undo_api_v1_projects__project_id__undo_post: {
+    take_back_api_v1_projects__project_id__undo_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5731,16 +5945,46 @@ export interface operations {
             };
         };
     };
-    redo_api_v1_projects__project_id__redo_post: {
+    do_again_api_v1_projects__project_id__redo_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pass_over_api_v1_projects__project_id__changes__command_id__pass_over_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                command_id: number;
+                project_id: number;
+            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5771,9 +6015,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5808,9 +6050,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5841,9 +6081,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5881,9 +6119,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5915,9 +6151,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5952,9 +6186,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5985,9 +6217,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6017,15 +6247,15 @@ export interface operations {
     };
     drop_subcorpus_api_v1_projects__project_id__subcorpora__subcorpus_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 subcorpus_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6056,9 +6286,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6090,9 +6318,7 @@ export interface operations {
                 name: string;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6124,9 +6350,7 @@ export interface operations {
                 name: string;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6161,9 +6385,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6194,9 +6416,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6231,9 +6451,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6263,15 +6481,15 @@ export interface operations {
     };
     delete_variable_api_v1_projects__project_id__variables__variable_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 variable_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6303,9 +6521,7 @@ export interface operations {
                 variable_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6341,9 +6557,7 @@ export interface operations {
                 variable_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6379,9 +6593,7 @@ export interface operations {
                 value_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6413,9 +6625,7 @@ export interface operations {
                 value_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6451,9 +6661,7 @@ export interface operations {
                 variable_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6489,9 +6697,7 @@ export interface operations {
                 variable_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6526,9 +6732,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6567,9 +6771,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6600,9 +6802,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6637,9 +6837,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6675,9 +6873,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6709,9 +6905,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6747,9 +6941,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6781,13 +6973,11 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReferenceFields"];
+                "application/json": components["schemas"]["ReferenceUpdate"];
             };
         };
         responses: {
@@ -6819,9 +7009,7 @@ export interface operations {
                 text_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6851,15 +7039,15 @@ export interface operations {
     };
     delete_note_api_v1_projects__project_id__notes__note_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 note_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6891,9 +7079,7 @@ export interface operations {
                 note_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6928,9 +7114,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6965,9 +7149,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6998,9 +7180,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7039,9 +7219,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7072,9 +7250,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7112,9 +7288,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7149,9 +7323,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7182,9 +7354,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7218,9 +7388,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7251,9 +7419,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7288,9 +7454,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7325,9 +7489,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7364,9 +7526,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7401,9 +7561,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7434,9 +7592,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7471,9 +7627,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7508,9 +7662,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7548,9 +7700,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7587,9 +7737,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7624,9 +7772,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7661,9 +7807,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7700,9 +7844,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7737,9 +7879,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7774,9 +7914,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7811,9 +7949,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7849,9 +7985,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7883,9 +8017,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7922,9 +8054,7 @@ export interface operations {
                 number: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -7955,9 +8085,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -7992,9 +8120,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8033,9 +8159,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8066,9 +8190,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8104,9 +8226,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8142,9 +8262,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8179,9 +8297,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8212,9 +8328,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8250,9 +8364,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8278,15 +8390,15 @@ export interface operations {
     };
     delete_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8316,9 +8428,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8354,9 +8464,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8386,16 +8494,16 @@ export interface operations {
     };
     delete_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 dictionary_id: number;
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8426,9 +8534,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8465,9 +8571,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8504,9 +8608,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8543,9 +8645,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8581,9 +8681,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8620,9 +8718,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8652,16 +8748,16 @@ export interface operations {
     };
     delete_term_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                revision?: number | null;
+            };
             header?: never;
             path: {
                 dictionary_id: number;
                 term_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8692,9 +8788,7 @@ export interface operations {
                 term_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8729,9 +8823,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8766,9 +8858,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8803,9 +8893,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8842,9 +8930,7 @@ export interface operations {
                 term_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8881,9 +8967,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8919,9 +9003,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -8956,9 +9038,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -8990,9 +9070,7 @@ export interface operations {
                 dictionary_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9029,9 +9107,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9068,9 +9144,7 @@ export interface operations {
                 category_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9107,9 +9181,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9142,9 +9214,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9180,9 +9250,7 @@ export interface operations {
                 sample_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9215,9 +9283,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9254,9 +9320,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9293,9 +9357,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9334,9 +9396,7 @@ export interface operations {
                 subject_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9371,9 +9431,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9410,9 +9468,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9447,9 +9503,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9484,9 +9538,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9518,9 +9570,7 @@ export interface operations {
                 upload_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9555,9 +9605,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9592,9 +9640,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -9629,9 +9675,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9663,9 +9707,7 @@ export interface operations {
                 job_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9697,9 +9739,7 @@ export interface operations {
                 job_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9731,9 +9771,7 @@ export interface operations {
                 job_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9764,9 +9802,7 @@ export interface operations {
             path: {
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9798,9 +9834,7 @@ export interface operations {
                 delivery_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9832,9 +9866,7 @@ export interface operations {
                 delivery_id: number;
                 project_id: number;
             };
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9894,9 +9926,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                winnower_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -9907,15 +9937,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasurePublic"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -53,11 +53,11 @@ class ReferenceFields(Model):
     place: str = ""
     doi: str = ""
     url: str = ""
+    date: str = ""
 
 
 class ReferenceUpdate(ReferenceFields):
     revision: int | None = None
-    date: str = ""
 
 
 class ReferencePublic(Model):
