@@ -89,7 +89,9 @@ def quick_passwords() -> Iterator[None]:
 @pytest.fixture(scope="session")
 def settings() -> Iterator[Settings]:
     with tempfile.TemporaryDirectory(prefix="winnower-test-") as folder:
-        yield replace(load_settings(), data=Path(folder), database_url=None)
+        yield replace(
+            load_settings(), data=Path(folder), database_url=None, hosts=("127.0.0.1", "testserver")
+        )
 
 
 @pytest.fixture(scope="session")

@@ -31,6 +31,11 @@ class Settings:
     limit_upload_bytes: int
     limit_archive_bytes: int
     limit_file_seconds: int
+    #: For looking at files: bytes of memory and seconds of a process.
+    limit_look_bytes: int
+    limit_look_seconds: int
+    #: Bytes of memory a job may take besides mapped files.
+    limit_job_bytes: int
     session_hours: int
     jobs_at_once: int
     memory_bytes: int
@@ -55,6 +60,9 @@ def load_settings() -> Settings:
         limit_upload_bytes=_number("WINNOWER_LIMIT_UPLOAD_BYTES", 4_000_000_000),
         limit_archive_bytes=_number("WINNOWER_LIMIT_ARCHIVE_BYTES", 8_000_000_000),
         limit_file_seconds=_number("WINNOWER_LIMIT_FILE_SECONDS", 120),
+        limit_look_bytes=_number("WINNOWER_LIMIT_LOOK_BYTES", 600 * 2**20),
+        limit_look_seconds=_number("WINNOWER_LIMIT_LOOK_SECONDS", 60),
+        limit_job_bytes=_number("WINNOWER_LIMIT_JOB_BYTES", 6 * 2**30),
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
         jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),
         memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),

@@ -5,7 +5,7 @@ import pytest
 from tests.conftest import write_table
 from tests.store.test_describing import Work, said
 from winnower.core.errors import ReadError
-from winnower.jobs.filling import fill_from_table
+from winnower.jobs.filling import fill_from_table, table_rows
 from winnower.store import undo
 
 
@@ -31,9 +31,8 @@ def fill(database, settings, project, account, deliver, news, tmp_path):
                 }
                 for column in columns
             ]
-            return fill_from_table(
-                recorder, corpus, (name, path), key, key_by, chosen, limit_chars=10**7, limit_archive=10**7
-            )
+            table = table_rows((name, path), 10**7, 10**7)
+            return fill_from_table(recorder, corpus, table, key, key_by, chosen)
 
         return work.do(change)
 

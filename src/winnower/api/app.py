@@ -35,6 +35,7 @@ from winnower.api import schemas as s
 from winnower.api.context import House
 from winnower.api.gate import Gate
 from winnower.core.errors import NotFound, WinnowerError
+from winnower.jobs.apart import Apart
 from winnower.jobs.runner import Runner
 from winnower.settings import ROOT, Settings
 from winnower.store import accounts
@@ -59,13 +60,14 @@ def help_page(topic: str) -> s.HelpPage:
 
 def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, web: Path = WEB) -> FastAPI:
     """The application on a migrated database."""
-    runner = Runner(database, settings)
+    runner, apart = Runner(database, settings), Apart(settings)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         if run_jobs:
             runner.start()
         yield
+        apart.close()
         if run_jobs:
             runner.stop()
 
@@ -77,9 +79,8 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         docs_url=None,
         redoc_url=None,
     )
-    app.state.house = House(
-        settings, database, CorpusCache(settings.index, memory=Memory(settings.memory_bytes))
-    )
+    corpora = CorpusCache(settings.index, memory=Memory(settings.memory_bytes))
+    app.state.house = House(settings, database, corpora, apart)
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.add_middleware(

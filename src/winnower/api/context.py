@@ -12,6 +12,7 @@ from fastapi import Depends, Query, Request
 from winnower.api.gate import session_token
 from winnower.api.schemas.base import MOST_INT
 from winnower.api.signing_in import Door
+from winnower.jobs.apart import Apart
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
 from winnower.store.corpus import CorpusCache, with_new_values
@@ -30,6 +31,7 @@ class House:
     settings: Settings
     database: Database
     corpora: CorpusCache
+    apart: Apart
     door: Door = field(default_factory=Door)
 
 

@@ -88,7 +88,8 @@ class Gate:
 
     async def _change(self, scope: Scope, receive: Receive, send: Send) -> None:
         headers = Headers(scope=scope)
-        is_form = headers.get("content-type", "").startswith("multipart/")
+        kind = headers.get("content-type", "application/json")
+        is_form = kind.startswith("multipart/")
         length = headers.get("content-length", "")
         size = int(length) if length.isdigit() else None
         most = self.form_bytes if is_form else JSON_BYTES
@@ -101,7 +102,7 @@ class Gate:
         elif is_form:
             await self._form(scope, receive, send, most)
         else:
-            await self._json(scope, receive, send, most)
+            await self._body(scope, receive, send, most, is_json="json" in kind)
 
     async def _form(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
         read, over = 0, False
@@ -127,7 +128,7 @@ class Gate:
         if over:
             await _too_large(most)(scope, receive, send)
 
-    async def _json(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
+    async def _body(self, scope: Scope, receive: Receive, send: Send, most: int, *, is_json: bool) -> None:
         body = b""
         more = True
         while more:
@@ -139,7 +140,7 @@ class Gate:
             if len(body) > most:
                 await _too_large(most)(scope, receive, send)
                 return
-        if body and (wrong := wrong_json(body)):
+        if is_json and body and (wrong := wrong_json(body)):
             await problem(422, "Not understood", wrong)(scope, receive, send)
             return
         for attempt in range(TRIES):

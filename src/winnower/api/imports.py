@@ -20,8 +20,8 @@ from winnower.api import schemas as s
 from winnower.api.context import Desk, House, Reading, Writing
 from winnower.api.files import download
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
-from winnower.jobs.expected import expect_import
-from winnower.jobs.preview import SAMPLES, LotLook, first_look
+from winnower.jobs.expected import Expected
+from winnower.jobs.preview import SAMPLES, FirstLook, LotLook
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping
 from winnower.readers.documents import WITH_ENCODING
@@ -111,7 +111,8 @@ def _lots(given: dict[str, s.LotChoiceModel]) -> dict:
 def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview:
     """How the files would be read, and what would not go in."""
     kept = store.kept_mappings(desk.session, desk.project.id)
-    look = first_look(upload_paths(desk, upload_id), desk.house.settings, lots=_lots(asked.lots), kept=kept)
+    paths = upload_paths(desk, upload_id)
+    look: FirstLook = desk.house.apart.call("look", paths, desk.house.settings, _lots(asked.lots), kept)
     return s.Preview(
         lots=[_lot(one) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
@@ -204,7 +205,8 @@ def _params(desk: Desk, given: s.ImportRequest) -> dict:
 @router.post("/imports/expected")
 def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
     """What will be new, known, changed and refused, before anything is stored."""
-    found = expect_import(desk.house.database, desk.house.settings, desk.project.id, _params(desk, given))
+    house, params = desk.house, _params(desk, given)
+    found: Expected = house.apart.call("expect", house.database.url, house.settings, desk.project.id, params)
     return s.ExpectedPublic(**asdict(found))
 
 

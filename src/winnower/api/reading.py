@@ -13,11 +13,11 @@ from winnower.api.schemas import reading as r
 from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.variables import Changed
 from winnower.core.coding import Moves
-from winnower.core.errors import ReadError, WinnowerError
+from winnower.core.errors import WinnowerError
 from winnower.core.reference import Reference, cite
 from winnower.jobs.sources import mapping_to_plain
-from winnower.readers import Mapping, Target, list_files
-from winnower.readers.documents import read_document
+from winnower.readers import Mapping, Target
+from winnower.readers.document import Document
 from winnower.store import jobs, reading
 from winnower.store.corrections import correct_texts
 from winnower.store.imports import add_places
@@ -121,16 +121,7 @@ def attach(desk: Writing, text_id: int, files: Received) -> Changed:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "file"
         path.write_bytes(file.file.read(desk.house.settings.limit_upload_bytes))
-        origins, problems = list_files([(name, path)], desk.house.settings.limit_archive_bytes)
-        if len(origins) != 1 or origins[0].is_table:
-            raise ReadError(
-                problems[0].reason if problems else "Attach one document: a PDF, Word file, page or text."
-            )
-        document = read_document(
-            origins[0].kind, path.read_bytes(), name, desk.house.settings.limit_text_chars
-        )
-    if not document.body:
-        raise ReadError(document.reason)
+        document: Document = desk.house.apart.call("one document", path, name, desk.house.settings)
     recorder = desk.recorder(f"Filled “{row.title[:120]}” from {name[:100]}")
     texts = correct_texts(recorder, desk.folder, {text_id: document.body}, f"Filled from {name}"[:200])
     places = [(seq, p.kind, p.start, p.label) for seq, p in enumerate(document.places, 1_000)]

@@ -307,17 +307,17 @@ def make_set(desk: Writing, given: v.SetCreate) -> v.Changed:
 def fill(desk: Writing, given: v.FillRequest) -> v.FillReport:
     """Values from a table whose rows are matched to texts; with ``try_only`` nothing is changed."""
     paths: list[tuple[str, Path]] = upload_paths(desk, given.upload_id)
+    limits = desk.house.settings
+    table = desk.house.apart.call("table rows", paths[0], limits.limit_text_chars, limits.limit_archive_bytes)
     desk.corpus_to_change()
     recorder = desk.recorder(f"Values from {paths[0][0]}")
     report = fill_from_table(
         recorder,
         desk.corpus_within,
-        paths[0],
+        table,
         given.key_column,
         given.by,
         [column.model_dump() for column in given.columns],
-        limit_chars=desk.house.settings.limit_text_chars,
-        limit_archive=desk.house.settings.limit_archive_bytes,
     )
     if given.try_only:
         desk.session.rollback()

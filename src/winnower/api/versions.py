@@ -18,7 +18,6 @@ from winnower.core.dictionary import LEVEL_SIGN, Dictionary, DictionaryRows, Ter
 from winnower.core.dictionary.differences import differences, plan_merge
 from winnower.core.errors import WinnowerError
 from winnower.core.pattern import write_term
-from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.store import dictionaries as store
 from winnower.store import versions as kept
 from winnower.store.merging import merge_into
@@ -166,11 +165,12 @@ def export_dictionary(
     return download("\ufeff" + dictionary_csv(value), name, "text/csv; charset=utf-8")
 
 
-def _read(file: UploadFile) -> DictionaryRows:
+def _read(desk: Desk, file: UploadFile) -> DictionaryRows:
     content = file.file.read(MAX_FILE_BYTES + 1)
     if len(content) > MAX_FILE_BYTES:
         raise WinnowerError(f"A dictionary file can have at most {MAX_FILE_BYTES:,} bytes.")
-    return read_dictionary_bytes(content, file.filename or "dictionary.csv")
+    read: DictionaryRows = desk.house.apart.call("dictionary", content, file.filename or "dictionary.csv")
+    return read
 
 
 def _refused(read: DictionaryRows) -> list[s.Refusal]:
@@ -184,7 +184,7 @@ def _refused(read: DictionaryRows) -> list[s.Refusal]:
 @router.post("/import", status_code=201)
 def import_dictionary(desk: Writing, file: Annotated[UploadFile, File()]) -> s.DictionaryImported:
     """A dictionary from a CSV, a workbook, JSON, or a plain list of words."""
-    read = _read(file)
+    read = _read(desk, file)
     recorder = desk.recorder(f"Import dictionary {read.dictionary.name}")
     row = store.import_dictionary(recorder, read.dictionary.name, read.dictionary)
     recorder.save()
@@ -205,7 +205,7 @@ def preview_merge(
 ) -> v.MergePreview:
     """What a file would add to the dictionary, and where the two disagree. Nothing is changed."""
     stored = loaded(desk, dictionary_id)
-    read = _read(file)
+    read = _read(desk, file)
     theirs = _placed(stored, read.dictionary, into)
     plan = plan_merge(stored.value, theirs)
     return v.MergePreview(
@@ -250,7 +250,7 @@ def merge_file(
 ) -> s.TermsAdded:
     """Take a file into the dictionary; ``take_theirs`` is a JSON list of the conflicts to follow."""
     stored = held(desk, dictionary_id)
-    read = _read(file)
+    read = _read(desk, file)
     keys = json.loads(take_theirs)
     recorder = desk.recorder(f"Merge {read.dictionary.name} into {stored.row.name}")
     plan = merge_into(recorder, stored, _placed(stored, read.dictionary, into), set(keys))

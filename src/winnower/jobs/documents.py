@@ -17,6 +17,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from winnower.core.errors import ReadError
+from winnower.jobs.limits import limit_memory
 from winnower.readers.archives import DAMAGED
 from winnower.readers.document import Document
 from winnower.readers.documents import cut_document, read_document
@@ -29,6 +30,9 @@ ALONE_BYTES = 3_000_000
 TASK_FILES = 16
 TASK_BYTES = 4_000_000
 TASKS_AHEAD = 3
+#: Memory a process that reads documents may take.
+FILE_BYTES = 1_500_000_000
+TOO_MUCH_MEMORY = "Reading it needs more memory than a file may take; it was left out."
 
 
 @dataclass
@@ -95,7 +99,13 @@ class _Pool:
     def _start(self) -> None:
         context = multiprocessing.get_context("forkserver")
         context.set_forkserver_preload(["winnower.readers.documents"])
-        self._pool = ProcessPoolExecutor(self.workers, mp_context=context, max_tasks_per_child=400)
+        self._pool = ProcessPoolExecutor(
+            self.workers,
+            mp_context=context,
+            max_tasks_per_child=400,
+            initializer=limit_memory,
+            initargs=(FILE_BYTES,),
+        )
 
     def submit(self, task: _Task) -> Future[Any]:
         return self._pool.submit(_read, task)
@@ -168,6 +178,8 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
             out.append((cut_document(document, task.cut, task.cut_line), ""))
         except ReadError as error:
             out.append(([], error.message))
+        except MemoryError:
+            out.append(([], TOO_MUCH_MEMORY))
     return out
 
 

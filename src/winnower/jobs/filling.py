@@ -30,21 +30,19 @@ KEYS_AT_ONCE = 5_000
 def fill_from_table(
     recorder: Recorder,
     corpus_of: Callable[[], OpenCorpus],
-    path: tuple[str, Path],
+    table: tuple[list[str], list[list[str]]],
     key_column: str,
     by: str,
     columns: list[dict[str, Any]],
-    *,
-    limit_chars: int,
-    limit_archive: int,
 ) -> dict[str, Any]:
-    """Fill variables; the report as plain values. Cells that are empty leave what is there.
+    """Fill variables from a table's header and rows; the report as plain values. Cells that are empty leave
+    what is there.
 
     ``by`` is "key", the key texts were imported with, or a field whose value names the text. Each of
     ``columns`` has ``column`` and either ``field`` or ``name`` and ``kind`` of a variable to make.
     Raises ReadError.
     """
-    header, rows = _rows(path, limit_chars, limit_archive)
+    header, rows = table
     missing = [name for name in [key_column, *(c["column"] for c in columns)] if name not in header]
     if missing:
         raise ReadError(f"The table has no column “{missing[0]}”. Columns: {', '.join(header)}.")
@@ -74,7 +72,10 @@ def fill_from_table(
     }
 
 
-def _rows(path: tuple[str, Path], limit_chars: int, limit_archive: int) -> tuple[list[str], list[list[str]]]:
+def table_rows(
+    path: tuple[str, Path], limit_chars: int, limit_archive: int
+) -> tuple[list[str], list[list[str]]]:
+    """Header and rows of a table. Raises ReadError."""
     origins, problems = list_files([path], limit_archive)
     tables = [origin for origin in origins if origin.is_table]
     if not tables:

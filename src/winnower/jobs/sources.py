@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from winnower.core.errors import ReadError
-from winnower.jobs.documents import read_documents
+from winnower.jobs.documents import TOO_MUCH_MEMORY, read_documents
 from winnower.readers import Lot, LotChoice, Mapping, Problem, Target, gather, list_files
 from winnower.readers.archives import DAMAGED
 from winnower.readers.document import Document
@@ -84,6 +84,8 @@ class Pieces:
                 yield from self._table(lot, origin, mapping)
             except ReadError as error:
                 yield _nothing([Problem(origin.name, 0, error.message)])
+            except MemoryError:
+                yield _nothing([Problem(origin.name, 0, TOO_MUCH_MEMORY)])
             except (*DAMAGED, UnicodeError) as error:
                 yield _nothing([Problem(origin.name, 0, f"The file cannot be read to its end: {error}.")])
 

@@ -11,6 +11,7 @@ from winnower.core.errors import Conflict, WinnowerError
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
 from winnower.jobs.importing import ImportRun
+from winnower.jobs.limits import limit_memory
 from winnower.jobs.run import Stopped
 from winnower.settings import load_settings
 from winnower.store import jobs
@@ -27,6 +28,7 @@ def main(job_id: int) -> int:
     if settings.database_url is None:
         raise SystemExit("WINNOWER_DATABASE_URL is not set.")
     signal.signal(signal.SIGTERM, _stop)
+    limit_memory(settings.limit_job_bytes)
     database = Database(settings.database_url)
     with database.session() as session:
         kind = session.get_one(Job, job_id).kind

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
 
+from winnower.core.errors import ReadError
 from winnower.readers.documents import KINDS as DOCUMENT_KINDS
 from winnower.readers.problems import Problem
 
@@ -53,6 +54,11 @@ class Origin:
     @property
     def is_table(self) -> bool:
         return self.kind in TABLE_KINDS
+
+
+def elsewhere() -> BinaryIO:
+    """Stands for opening a file that only another process has."""
+    raise ReadError("This file is open in another process.")
 
 
 def list_files(

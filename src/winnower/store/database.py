@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
+
+if TYPE_CHECKING:
+    from alembic.config import Config
 
 __all__ = [
     "AWAY",
@@ -68,6 +69,8 @@ class Database:
 
     def migrate(self) -> None:
         """Bring the schema to the newest revision."""
+        from alembic import command
+
         with self.session() as session:
             config = alembic_config()
             config.attributes["connection"] = session.connection()
@@ -101,6 +104,8 @@ def is_passing(error: DBAPIError) -> bool:
 
 
 def alembic_config() -> Config:
+    from alembic.config import Config  # loaded where the schema is brought up only
+
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     return config

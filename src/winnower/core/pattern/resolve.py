@@ -137,10 +137,11 @@ def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
     else:
         rows = _by_fold(table["fold"], piece)
     if letters.match_case and len(rows):
+        compared = bare_keep_case if letters.ignore_accents else plain_apostrophes
         surface = [plain_apostrophes(form) for form in table["surface"].gather(rows).to_list()]
-        surface = [bare_keep_case(form) for form in surface] if letters.ignore_accents else surface
-        wanted = _expression(piece, bare_keep_case if letters.ignore_accents else plain_apostrophes)
-        rows = rows[np.fromiter((bool(wanted.fullmatch(s)) for s in surface), bool, len(rows))]
+        if letters.ignore_accents:
+            surface = [bare_keep_case(form) for form in surface]
+        rows = rows[_matches(pl.Series(surface, dtype=pl.String), piece, compared).to_numpy()]
     return rows
 
 
@@ -192,19 +193,18 @@ def _matches(column: pl.Series, piece: Piece, form: Callable[[str], str]) -> pl.
     if not piece.open:
         found: pl.Series = column == form(piece.form)
         return found
-    return column.str.contains(f"^(?s:{_expression(piece, form).pattern})$")
+    # matched by an engine whose time grows with the length of the word alone, however many signs there are
+    return column.str.contains(f"^(?s:{_expression(piece, form)})$")
 
 
 def _rows(mask: pl.Series) -> np.ndarray:
     return np.flatnonzero(mask.to_numpy())
 
 
-def _expression(piece: Piece, form: Callable[[str], str]) -> re.Pattern[str]:
-    if not piece.open:
-        return re.compile(re.escape(form(piece.form)))
-    parts = re.split(r"([*?])", piece.form)
+def _expression(piece: Piece, form: Callable[[str], str]) -> str:
+    parts = re.split(r"([*?])", re.sub(r"\*{2,}", "*", piece.form))
     signs = {"*": ".*", "?": "."}
-    return re.compile("".join(signs.get(part) or re.escape(form(part)) for part in parts), re.S)
+    return "".join(signs.get(part) or re.escape(form(part)) for part in parts)
 
 
 def _map_letters(written: str, form: Callable[[str], str]) -> str:

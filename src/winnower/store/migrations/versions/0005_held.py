@@ -22,4 +22,8 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
-    raise NotImplementedError("Go back by restoring a copy of the data folder.")
+    for name in ("made_at", "about"):
+        op.drop_column("sign_in", name)
+    for name in ("holder", "lease_until", "attempts", "deaths"):
+        op.drop_column("job", name)
+    op.add_column("job", sa.Column("heartbeat", sa.DateTime(), nullable=True))

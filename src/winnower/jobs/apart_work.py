@@ -1,0 +1,83 @@
+"""What is done with files from outside in a process of its own: ``python -m winnower.jobs.apart_work``.
+
+Reads one task from stdin (name, arguments, limits), does it, writes the answer to the pipe it was given, ends.
+"""
+
+from __future__ import annotations
+
+import os
+import pickle
+import sys
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from winnower.core.errors import ReadError, WinnowerError
+from winnower.jobs.expected import Expected, expect_import
+from winnower.jobs.filling import table_rows
+from winnower.jobs.limits import limit_memory
+from winnower.jobs.preview import FirstLook, first_look
+from winnower.readers import list_files
+from winnower.readers.dictionary_file import DictionaryRows, read_dictionary_bytes
+from winnower.readers.document import Document
+from winnower.readers.documents import read_document
+from winnower.readers.files import elsewhere
+from winnower.settings import Settings
+from winnower.store.database import Database
+
+
+def look(paths: list[tuple[str, Path]], settings: Settings, lots: Any, kept: Any) -> FirstLook:
+    found = first_look(paths, settings, lots=lots, kept=kept)
+    for one in found.lots:  # what is told of files goes back, the files stay here
+        one.lot.origins = [replace(origin, open=elsewhere) for origin in one.lot.origins]
+    return found
+
+
+def expect(url: str, settings: Settings, project_id: int, params: dict[str, Any]) -> Expected:
+    return expect_import(Database(url), settings, project_id, params)
+
+
+def one_document(path: Path, name: str, settings: Settings) -> Document:
+    """A document that fills a text."""
+    origins, problems = list_files([(name, path)], settings.limit_archive_bytes)
+    if len(origins) != 1 or origins[0].is_table:
+        raise ReadError(
+            problems[0].reason if problems else "Attach one document: a PDF, Word file, page or text."
+        )
+    found = read_document(origins[0].kind, path.read_bytes(), name, settings.limit_text_chars)
+    if not found.body:
+        raise ReadError(found.reason)
+    return found
+
+
+def dictionary(content: bytes, name: str) -> DictionaryRows:
+    return read_dictionary_bytes(content, name)
+
+
+#: What a process can be asked for, by name.
+TASKS: dict[str, Callable[..., Any]] = {
+    "look": look,
+    "expect": expect,
+    "one document": one_document,
+    "dictionary": dictionary,
+    "table rows": table_rows,
+}
+
+
+def main(answers: int) -> None:
+    task = pickle.load(sys.stdin.buffer)
+    limit_memory(task["bytes"])
+    try:
+        answer = ("done", TASKS[task["name"]](*task["arguments"]))
+        packed = pickle.dumps(answer)
+    except WinnowerError as error:
+        packed = pickle.dumps(("refused", type(error).__name__, error.message))
+    except MemoryError:
+        packed = pickle.dumps(("memory",))
+    with os.fdopen(answers, "wb") as out:
+        out.write(packed)
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]))
