@@ -19,6 +19,7 @@ from starlette.datastructures import UploadFile
 from winnower.api import schemas as s
 from winnower.api.context import Desk, House, Reading, Writing
 from winnower.api.files import download
+from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
 from winnower.jobs.expected import Expected
 from winnower.jobs.preview import SAMPLES, FirstLook, LotLook
@@ -329,5 +330,5 @@ def delivery_report(desk: Reading, delivery_id: int) -> Response:
     report = row.report or {}
     for outcome, name in (("refused", "refusals"), ("changed", "changes"), ("kept with a remark", "remarks")):
         for place in report.get(name, []):
-            writer.writerow([outcome, place["file"], place["row"], place["reason"]])
+            writer.writerow(harmless_row((outcome, place["file"], place["row"], place["reason"])))
     return download("\ufeff" + out.getvalue(), f"{row.name} report.csv", "text/csv; charset=utf-8")

@@ -12,6 +12,7 @@ import orjson
 import typer
 
 from winnower.cli.common import Desk, desk
+from winnower.core.cells import harmless_row
 from winnower.core.compare import (
     Comparison,
     DictionaryTarget,
@@ -148,7 +149,7 @@ def _write(table: Table, form: str) -> None:
         shown = ["" if math.isnan(v) else str(int(v)) if whole else f"{v:.6g}" for v in values]
         rows.append([named.label, *shown])
     if form == "csv":
-        csv.writer(sys.stdout, lineterminator="\n").writerows(rows)
+        csv.writer(sys.stdout, lineterminator="\n").writerows(map(harmless_row, rows))
         return
     widths = [max(len(row[at]) for row in rows) for at in range(len(rows[0]))]
     for row in rows:

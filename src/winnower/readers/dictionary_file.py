@@ -6,6 +6,7 @@ import io
 import json
 from pathlib import Path
 
+from winnower.core.cells import as_given
 from winnower.core.dictionary import DictionaryRows, dictionary_from_rows
 from winnower.core.dictionary.rows import COLUMNS
 from winnower.core.errors import DictionaryError, ReadError
@@ -42,7 +43,8 @@ def read_dictionary_bytes(content: bytes, name: str) -> DictionaryRows:
         columns, rows, problems = _from_workbook(content, name)
     else:
         reader = TableReader(io.BytesIO(content), name)
-        columns, rows, problems = reader.header, _rows(reader), reader.problems
+        columns, problems = reader.header, reader.problems
+        rows = [(line, {name: as_given(cell) for name, cell in row.items()}) for line, row in _rows(reader)]
     read = dictionary_from_rows(Path(name).stem, columns, rows)
     refused = [(p.row, p.reason) for p in problems]
     return DictionaryRows(

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import xlsxwriter
 
+from winnower.core.cells import harmless_row
 from winnower.core.dictionary import Dictionary, dictionary_to_rows
 from winnower.core.dictionary.rows import COLUMNS
 
@@ -18,9 +19,10 @@ FORMS = ("csv", "xlsx", "json")
 def dictionary_csv(dictionary: Dictionary) -> str:
     """One row a term, with all columns."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
-    writer.writeheader()
-    writer.writerows(dictionary_to_rows(dictionary))
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for row in dictionary_to_rows(dictionary):
+        writer.writerow(harmless_row(row[name] for name in COLUMNS))
     return out.getvalue()
 
 

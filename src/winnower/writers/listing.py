@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 import xlsxwriter
 
+from winnower.core.cells import harmless_row
+
 
 @dataclass(frozen=True)
 class Column:
@@ -22,9 +24,9 @@ def listing_csv(columns: Sequence[Column]) -> str:
     """CSV with a head; full precision, empty where there is nothing."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([column.name for column in columns])
+    writer.writerow(harmless_row(column.name for column in columns))
     for row in zip(*(column.cells for column in columns), strict=True):
-        writer.writerow(["" if cell is None else cell for cell in row])
+        writer.writerow(harmless_row(row))
     return out.getvalue()
 
 

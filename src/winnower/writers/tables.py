@@ -10,6 +10,7 @@ import math
 import orjson
 import xlsxwriter
 
+from winnower.core.cells import harmless_row
 from winnower.core.compare import MEASURES, Table, how_counted, statements, to_plain
 
 #: How values of each form are shown in a workbook.
@@ -71,8 +72,8 @@ def comparison_csv(table: Table) -> str:
     """The long table as CSV; full precision, empty where not defined."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(columns_of(table))
-    writer.writerows(["" if cell is None else cell for cell in row] for row in long_rows(table))
+    writer.writerow(harmless_row(columns_of(table)))
+    writer.writerows(map(harmless_row, long_rows(table)))
     return out.getvalue()
 
 
