@@ -99,6 +99,7 @@ def server(settings: Settings) -> Iterator[Server]:
     server = Server(settings)
     with server.in_use():
         yield server
+    server.remove()
 
 
 @pytest.fixture(scope="session")

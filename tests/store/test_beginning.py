@@ -37,6 +37,7 @@ def fresh(tmp_path_factory):
         database.migrate()
         yield database
         database.close()
+    server.remove()
 
 
 def test_the_first_account_takes_over_what_the_command_line_made(fresh):

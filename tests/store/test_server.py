@@ -1,10 +1,16 @@
 """The own MariaDB: started once, shared, stopped by its last user; its settings; the schema."""
 
+import json
+import os
+import pwd
+import signal
 import socket
 import subprocess
 import sys
+import time
 from dataclasses import replace
 
+import pymysql
 import pytest
 from alembic import command
 from alembic.autogenerate import compare_metadata
@@ -14,9 +20,9 @@ from sqlalchemy.exc import DataError, IntegrityError
 
 from winnower.core.errors import Unavailable
 from winnower.settings import load_settings
-from winnower.store.database import Database, alembic_config
+from winnower.store.database import Database, DatabaseRefused, alembic_config
 from winnower.store.models import Base, Project
-from winnower.store.server import Server, free_port
+from winnower.store.server import Server, account_of_system, free_port
 
 
 def test_it_is_strict_local_and_counts_letters_exactly(database):
@@ -24,14 +30,14 @@ def test_it_is_strict_local_and_counts_letters_exactly(database):
         found = dict(
             session.execute(
                 sql(
-                    "show variables where variable_name in ('sql_mode', 'bind_address', 'character_set_server')"
+                    "show variables where variable_name in ('sql_mode', 'skip_networking', 'character_set_server')"
                 )
             ).all()
         )
         zone = session.scalar(sql("select @@session.time_zone"))
     assert "STRICT_ALL_TABLES" in found["sql_mode"]
-    assert found["bind_address"] == "127.0.0.1"
     assert found["character_set_server"] == "utf8mb4"
+    assert found["skip_networking"] == "ON"
     assert zone == "+00:00"
 
 
@@ -42,8 +48,8 @@ def test_the_migrations_make_the_schema_of_the_models(database):
     assert differences == []
 
 
-def test_migrations_go_down_and_up_again(tmp_path):
-    server = Server(replace(load_settings(), data=tmp_path, database_url=None))
+def test_migrations_go_down_and_up_again(own):
+    server = own
     with server.in_use() as url:
         database = Database(url)
         database.migrate()
@@ -93,11 +99,12 @@ def test_it_is_shared_and_stopped_by_the_last(tmp_path):
             assert same == url
         assert first.url == url
     assert first.url is None
-    assert not (tmp_path / "mariadb" / "pid").exists()
+    assert not (first.home / "pid").exists()
+    first.remove()
 
 
-def test_it_can_be_kept_running_and_its_password_stays(tmp_path):
-    server = Server(replace(load_settings(), data=tmp_path, database_url=None))
+def test_it_can_be_kept_running_and_its_password_stays(own):
+    server = own
     server.keep(True)
     with server.in_use() as url:
         pass
@@ -105,7 +112,89 @@ def test_it_can_be_kept_running_and_its_password_stays(tmp_path):
     server.keep(False)
     assert server.stop()
     assert not server.stop()
-    assert (tmp_path / "mariadb" / "running.json").stat().st_mode & 0o077 == 0
+    assert (own.folder / "running.json").stat().st_mode & 0o077 == 0
+
+
+@pytest.fixture
+def own(tmp_path):
+    """A server of its own, whose files go with the test."""
+    server = Server(replace(load_settings(), data=tmp_path / "data", database_url=None))
+    yield server
+    server.remove()
+
+
+def test_nobody_signs_in_without_a_password_or_being_who_started_it(own):
+    with own.in_use():
+        socket_path = str(own.socket)
+        for name, password in (
+            ("root", "x"),
+            ("winnower", ""),
+            ("winnower", "guess"),
+            ("mysql", ""),
+        ):
+            if name == account_of_system():
+                continue  # the socket knows who this is, whatever is typed
+            with pytest.raises(pymysql.err.OperationalError, match="Access denied"):
+                pymysql.connect(unix_socket=socket_path, user=name, password=password)
+        for folder in (own.data / "index", own.data / "uploads", own.home, own.socket.parent):
+            assert folder.stat().st_mode & 0o077 == 0
+        process = json.loads((own.folder / "running.json").read_text())["pid"]
+        owner = pwd.getpwuid(os.stat(f"/proc/{process}").st_uid).pw_name
+        assert owner == ("mysql" if os.geteuid() == 0 else account_of_system())
+        database = Database(own.url)
+        with database.session() as session:
+            rights = "\n".join(session.scalars(sql("show grants")))
+            assert "ALL PRIVILEGES" not in rights and "FILE" not in rights and "SUPER" not in rights
+            with pytest.raises(DatabaseRefused, match="denied"), session.begin_nested():
+                session.execute(sql("select 1 into outfile '/tmp/x'"))
+            with pytest.raises(DatabaseRefused, match="denied"), session.begin_nested():
+                session.execute(sql("select * from mysql.global_priv"))
+        database.close()
+
+
+def test_an_older_data_folder_is_made_safe_when_it_is_started(own):
+    with own.in_use(), own._admin() as admin:
+        cursor = admin.cursor()
+        cursor.execute("create user root@'127.0.0.1' identified by ''")
+        cursor.execute("grant all on *.* to root@'127.0.0.1'")
+        cursor.execute("create user ''@localhost identified by ''")
+        cursor.execute("create user winnower@'127.0.0.1' identified by 'old'")
+    with own.in_use(), own._admin() as admin:
+        cursor = admin.cursor()
+        cursor.execute("select user, host from mysql.user")
+        assert set(cursor.fetchall()) <= {
+            (account_of_system(), "localhost"),
+            ("winnower", "localhost"),
+            ("mariadb.sys", "localhost"),
+        }
+
+
+def test_a_database_that_dies_is_started_again_and_found(own):
+    with own.in_use() as url:
+        database = Database(url)
+        database.migrate()
+        for _ in range(2):
+            os.kill(json.loads((own.folder / "running.json").read_text())["pid"], signal.SIGKILL)
+            away, found = 0, False
+            limit = time.monotonic() + 40
+            while not found and time.monotonic() < limit:
+                try:
+                    with database.session() as session:
+                        found = session.scalar(sql("select 1")) == 1
+                except Unavailable as error:
+                    assert "does not answer" in error.message
+                    away += 1
+                    time.sleep(0.1)
+            assert found
+        database.close()
+
+
+def test_a_start_that_fails_says_why(own):
+    with own.in_use():
+        pass
+    (own.home / "files" / "ibdata1").write_bytes(b"")
+    with pytest.raises(Unavailable, match="MariaDB did not start: .+"):
+        own.start()
 
 
 def test_ports_in_use_are_passed_over():

@@ -11,7 +11,7 @@ import typer
 from winnower.cli.common import say
 from winnower.core.errors import WinnowerError
 from winnower.settings import load_settings
-from winnower.store.server import Server
+from winnower.store.server import Server, account_of_system
 
 databases = typer.Typer(help="The project's own MariaDB.", no_args_is_help=True)
 
@@ -22,12 +22,12 @@ def start() -> None:
     server = Server(load_settings())
     try:
         server.keep(True)
-        url = server.start()
+        server.start()
     except WinnowerError as error:
         server.keep(False)
         say(f"winnower: {error.message}")
         raise typer.Exit(1) from error
-    print(f"MariaDB runs on 127.0.0.1:{url.rsplit(':', 1)[1].split('/')[0]}")
+    print(f"MariaDB runs on the socket {server.socket}")
 
 
 @databases.command()
@@ -46,7 +46,14 @@ def shell() -> None:
         say("winnower: MariaDB is not running; start it with: winnower db start")
         raise typer.Exit(1)
     os.execvp(
-        "mariadb", ["mariadb", "--no-defaults", f"--socket={server.folder}/socket", "--user=root", "winnower"]
+        "mariadb",
+        [
+            "mariadb",
+            "--no-defaults",
+            f"--socket={server.socket}",
+            f"--user={account_of_system()}",
+            "winnower",
+        ],
     )
 
 
@@ -58,8 +65,7 @@ def reset(
     if not yes:
         typer.confirm(f"Delete everything in {settings.data}?", abort=True)
     server = Server(settings)
-    server.keep(False)
-    server.stop()
-    for name in ("mariadb", "index", "uploads"):
+    server.remove()
+    for name in ("index", "uploads"):
         shutil.rmtree(settings.data / name, ignore_errors=True)
     print("All data deleted.")

@@ -12,7 +12,7 @@ from winnower.core.errors import Conflict
 from winnower.readers.mapping import Target
 from winnower.readers.prepare import Extra, PreparedTexts
 from winnower.store import imports
-from winnower.store.bulk import insert_frame, trusted_keys
+from winnower.store.bulk import insert_frame
 from winnower.store.corpus import natural, variables_of
 from winnower.store.database import Session
 from winnower.store.models import (
@@ -135,14 +135,13 @@ def store_texts(
             "reference": pl.Series([_reference(extra) for extra in texts.extra], dtype=pl.String),
         }
     )
-    with trusted_keys(session):
-        insert_frame(session, TextRow, rows)
-        insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
-        for variable in labels.variables.values():
-            values = columns.select("text_id", value=f"v{variable.id}")
-            insert_frame(session, TextValue, value_rows(values, variable.id, variable.kind))
-        insert_frame(session, TextPlace, _places(ids, texts))
-        insert_frame(session, TextNote, _notes(ids, texts))
+    insert_frame(session, TextRow, rows)
+    insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
+    for variable in labels.variables.values():
+        values = columns.select("text_id", value=f"v{variable.id}")
+        insert_frame(session, TextValue, value_rows(values, variable.id, variable.kind))
+    insert_frame(session, TextPlace, _places(ids, texts))
+    insert_frame(session, TextNote, _notes(ids, texts))
 
 
 def _reference(extra: Extra | None) -> str | None:

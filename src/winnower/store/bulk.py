@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
@@ -45,21 +44,6 @@ def insert_frame(session: Session, model: type[Base], frame: pl.DataFrame) -> No
             raise
         connection.info["no_load_data"] = True
         _insert(connection, model, frame)
-
-
-@contextmanager
-def trusted_keys(session: Session) -> Iterator[None]:
-    """For rows whose foreign keys were read from the database in the same transaction.
-
-    Checking each again costs a third of an import.
-    """
-    connection = session.connection()
-    connection.exec_driver_sql("set foreign_key_checks = 0")
-    try:
-        yield
-    finally:
-        if not connection.invalidated:
-            connection.exec_driver_sql("set foreign_key_checks = 1")
 
 
 def _load(connection: Connection, model: type[Base], frame: pl.DataFrame) -> None:
@@ -114,4 +98,4 @@ def chunks(values: Sequence[Any] | np.ndarray, size: int) -> Iterator[Any]:
         yield values[low : low + size]
 
 
-__all__ = ["chunks", "insert_frame", "take_ids", "trusted_keys"]
+__all__ = ["chunks", "insert_frame", "take_ids"]

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
@@ -49,7 +50,8 @@ class Database:
             isolation_level="READ COMMITTED",
             pool_pre_ping=True,
             pool_size=10,
-            max_overflow=20,
+            max_overflow=40,
+            pool_timeout=5,
             connect_args={"connect_timeout": 5, "init_command": "set time_zone = '+00:00'"},
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
@@ -60,6 +62,10 @@ class Database:
         try:
             with self._sessions() as session, session.begin():
                 yield session
+        except PoolTimeout as error:
+            raise Unavailable(
+                "Very much is asked of the database just now. Try again in a moment."
+            ) from error
         except (OperationalError, InterfaceError) as error:
             if is_away(error):
                 raise Unavailable(
