@@ -98,7 +98,7 @@ def _without_restarts():
     """max_tasks_per_child does not go with forking."""
     made = documents.ProcessPoolExecutor.__init__
 
-    def init(self, workers, mp_context=None, max_tasks_per_child=None):
+    def init(self, workers, mp_context=None, max_tasks_per_child=None, **_):
         made(self, workers, mp_context=mp_context)
 
     return init

@@ -4249,6 +4249,11 @@ export interface components {
              * @default
              */
             url: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
         };
         /**
          * ReferencePublic
@@ -4325,13 +4330,13 @@ export interface components {
              * @default
              */
             url: string;
-            /** Revision */
-            revision?: number | null;
             /**
              * Date
              * @default
              */
             date: string;
+            /** Revision */
+            revision?: number | null;
         };
         /** Refusal */
         Refusal: {
