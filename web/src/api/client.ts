@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { clashOf, settled } from "./clash";
 import type { components, paths } from "./schema.gen";
 
 export type Schema = components["schemas"];
@@ -10,6 +11,8 @@ export class ProblemError extends Error {
     message: string,
     readonly status: number,
     readonly position: number | null = null,
+    /** The change of the history that is stuck. */
+    readonly command: number | null = null,
   ) {
     super(message);
   }
@@ -27,7 +30,12 @@ const problems: Middleware = {
 async function readProblem(response: Response): Promise<ProblemError> {
   try {
     const body = await response.clone().json();
-    return new ProblemError(body.detail ?? AWAY, response.status, body.position ?? null);
+    return new ProblemError(
+      body.detail ?? AWAY,
+      response.status,
+      body.position ?? null,
+      body.command ?? null,
+    );
   } catch {
     return new ProblemError(AWAY, response.status);
   }
@@ -36,7 +44,19 @@ async function readProblem(response: Response): Promise<ProblemError> {
 const client = createClient<paths>({ baseUrl: "/", fetch: guardedFetch });
 client.use(problems);
 
+const THEIRS = "Left as somebody else changed it.";
+
 async function guardedFetch(request: Request): Promise<Response> {
+  const kept = request.method === "GET" ? null : request.clone();
+  const response = await answered(request);
+  const clash = kept && (await clashOf(kept, response));
+  if (!clash) return response;
+  const again = await settled(kept, clash);
+  if (!again) throw new ProblemError(THEIRS, 409);
+  return guardedFetch(again); // it may have been changed once more meanwhile
+}
+
+async function answered(request: Request): Promise<Response> {
   try {
     return await fetch(request);
   } catch {

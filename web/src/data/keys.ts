@@ -48,6 +48,7 @@ export type Resource =
   | "words";
 
 export const keys = {
+  sessions: ["sessions"] as const,
   me: ["me"] as const,
   start: ["start"] as const,
   projects: ["projects"] as const,

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { api, type Condition, data, type Schema } from "../api/client";
+import { api, type Condition, data, ProblemError, type Schema } from "../api/client";
 import { scopeFromSearch, searchWithScope } from "../lib/scope";
 import { usualSplit } from "../lib/split";
 import { useToast } from "../parts/toast";
@@ -104,15 +104,38 @@ export function useChange<In, Out>(
 
 export function useHistorySteps() {
   const project_id = useProjectId();
-  const { tell } = useToast();
+  const refresh = useRefresh();
+  const { tell, fail } = useToast();
   const path = { params: { path: { project_id } } };
-  const undo = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/undo", path)),
-    (out) => tell(`Undone: ${out.label}`),
+  const passOver = useChange(
+    (command_id: number) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/changes/{command_id}/pass-over", {
+          params: { path: { project_id, command_id } },
+        }),
+      ),
+    (out) => tell(`Left as it is: ${out.label}. The change beside it comes next.`),
   );
-  const redo = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/redo", path)),
-    (out) => tell(`Done again: ${out.label}`),
+  // what stands in the way of one change must not block those before it
+  const stuck = async (error: unknown) => {
+    const command = error instanceof ProblemError ? error.command : null;
+    fail(
+      error,
+      command === null ? undefined : { label: "Pass over it", onSelect: () => passOver.mutate(command) },
+    );
+    await refresh();
+  };
+  const step = (act: () => Promise<{ label: string }>, said: string) => ({
+    mutationFn: act,
+    onSuccess: async (out: { label: string }) => {
+      tell(`${said}: ${out.label}`);
+      await refresh();
+    },
+    onError: stuck,
+  });
+  const undo = useMutation(step(() => data(api.POST("/api/v1/projects/{project_id}/undo", path)), "Undone"));
+  const redo = useMutation(
+    step(() => data(api.POST("/api/v1/projects/{project_id}/redo", path)), "Done again"),
   );
   return { undo: () => undo.mutate(undefined), redo: () => redo.mutate(undefined) };
 }

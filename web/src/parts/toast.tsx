@@ -4,9 +4,19 @@ interface Message {
   id: number;
   text: string;
   bad: boolean;
+  action?: Action;
 }
 
-const Context = createContext<{ tell: (text: string) => void; fail: (error: unknown) => void }>({
+/** Something that can be done about a message. */
+interface Action {
+  label: string;
+  onSelect: () => void;
+}
+
+const Context = createContext<{
+  tell: (text: string) => void;
+  fail: (error: unknown, action?: Action) => void;
+}>({
   tell: () => {},
   fail: () => {},
 });
@@ -15,15 +25,16 @@ const Context = createContext<{ tell: (text: string) => void; fail: (error: unkn
 export function ToastProvider({ children }: { children: ReactNode }) {
   const [messages, setMessages] = useState<Message[]>([]);
   const add = useCallback(
-    (text: string, bad: boolean) =>
-      setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad }]),
+    (text: string, bad: boolean, action?: Action) =>
+      setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad, action }]),
     [],
   );
   const close = useCallback((id: number) => setMessages((now) => now.filter((m) => m.id !== id)), []);
   const value = useMemo(
     () => ({
       tell: (text: string) => add(text, false),
-      fail: (error: unknown) => add(error instanceof Error ? error.message : String(error), true),
+      fail: (error: unknown, action?: Action) =>
+        add(error instanceof Error ? error.message : String(error), true, action),
     }),
     [add],
   );
@@ -51,6 +62,18 @@ function Toast({ message, onClose }: { message: Message; onClose: () => void }) 
       className={`fade-in flex max-w-[520px] items-start gap-3 rounded-md px-3.5 py-2 shadow-xl ${message.bad ? "border border-rust bg-sheet text-rust" : "bg-bar text-white"}`}
     >
       <span>{message.text}</span>
+      {message.action && (
+        <button
+          type="button"
+          onClick={() => {
+            message.action?.onSelect();
+            onClose();
+          }}
+          className="shrink-0 font-semibold whitespace-nowrap underline"
+        >
+          {message.action.label}
+        </button>
+      )}
       <button
         type="button"
         aria-label="Close message"

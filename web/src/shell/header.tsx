@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { NavLink, useLocation, useNavigate } from "react-router";
 import { api, type Schema } from "../api/client";
 import { useHistorySteps, useProjectId, useSummary } from "../data/project";
@@ -7,6 +7,7 @@ import { plural } from "../lib/numbers";
 import { carried } from "../lib/scope";
 import { Menu } from "../parts/controls";
 import { Mark } from "../parts/mark";
+import { AccountDialog } from "./account";
 import { toggleTheme } from "./theme";
 
 /** The stations that hold work so far, in the order of work. */
@@ -39,6 +40,7 @@ export function Header({
   const along = carried(search).toString();
   const kept = along ? `?${along}` : "";
   const { undo, redo } = useHistorySteps();
+  const [account, setAccount] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing =
@@ -153,12 +155,14 @@ export function Header({
           items={[
             { label: `Signed in as ${me.full_name}`, onSelect: () => {}, disabled: true },
             { label: "All projects", onSelect: () => navigate("/") },
+            { label: "Password and sessions", onSelect: () => setAccount(true) },
             { label: "Light or dark", onSelect: toggleTheme },
             { label: "Keys of this view", onSelect: onKeys },
             { label: "Sign out", onSelect: () => void signOut() },
           ]}
         />
       </div>
+      {account && <AccountDialog me={me} onClose={() => setAccount(false)} />}
     </header>
   );
 }

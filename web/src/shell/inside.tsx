@@ -5,6 +5,7 @@ import { useProjectId, useSummary } from "../data/project";
 import { Failure, Waiting } from "../parts/basic";
 import { ToastProvider } from "../parts/toast";
 import { KeysDialog } from "./about";
+import { ClashDialog } from "./clash";
 import { EvidencePanel, EvidenceProvider } from "./evidence";
 import { GoTo } from "./goto";
 import { Header } from "./header";
@@ -32,6 +33,7 @@ const Words = station(() => import("../stations/words/words"), "Words");
 export default function Inside({ me }: { me: Schema["Me"] }) {
   return (
     <ToastProvider>
+      <ClashDialog />
       <BrowserRouter>
         <Routes>
           <Route path="/" element={<Projects me={me} />} />

@@ -217,7 +217,12 @@ function Note({ note, text, writes }: { note: Schema["NotePublic"]; text: Text; 
     "notes",
   );
   const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/notes/{note_id}", path)),
+    () =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/notes/{note_id}", {
+          params: { ...path.params, query: { revision: note.revision } },
+        }),
+      ),
     () => tell("Note deleted. Undo brings it back."),
     "notes",
   );

@@ -178,7 +178,12 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
     "values",
   );
   const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/variables/{variable_id}", path)),
+    () =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/variables/{variable_id}", {
+          params: { ...path.params, query: { revision: one.revision } },
+        }),
+      ),
     (out) => tell(`${out.label}: ${plural(out.texts, "text")} had a value. Undo brings them back.`),
     "values",
   );

@@ -248,7 +248,10 @@ function TermLine({
     () =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", {
-          params: { path: { project_id, dictionary_id: tree.id, term_id: term.id } },
+          params: {
+            path: { project_id, dictionary_id: tree.id, term_id: term.id },
+            query: { revision: term.revision },
+          },
         }),
       ),
     () => tell(`“${term.source}” deleted. Undo brings it back.`),

@@ -106,7 +106,7 @@ export function CategoryView({ dictionary, category, counts, care, writes }: Pro
     () =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}", {
-          params: path,
+          params: { ...path, query: { revision: category.revision } },
         }),
       ),
     () => tell("Category deleted. Undo brings it back."),

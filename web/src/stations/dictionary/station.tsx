@@ -100,7 +100,12 @@ function Station({
   const [view, setView] = useAddress("view", "");
   const [file, setFile] = useState<FileUse | null>(null);
   const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", path)),
+    () =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
+          params: { ...path.params, query: { revision: tree.data?.revision } },
+        }),
+      ),
     () => tell("Dictionary deleted. Undo brings it back."),
   );
   const categories = tree.data?.categories ?? [];

@@ -70,7 +70,7 @@ export function TermRow({
     () =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/terms/{term_id}", {
-          params: path,
+          params: { ...path, query: { revision: term.revision } },
         }),
       ),
     () => tell(`“${term.source}” deleted. Undo brings it back.`),
