@@ -93,9 +93,8 @@ class Stuck(Conflict):
     """A change cannot be taken back or repeated as it is; it can be passed over."""
 
     def __init__(self, command: Command, why: str, current: dict[str, Any] | None = None) -> None:
-        super().__init__(
-            f"“{command.label}” cannot be taken back or repeated: {why}. Nothing was changed.", current
-        )
+        what = "done again" if command.undone else "taken back"
+        super().__init__(f"“{command.label}” cannot be {what}: {why}. Nothing was changed.", current)
         self.command_id = command.id
 
 
