@@ -39,7 +39,10 @@ def _findings(corpus: OpenCorpus) -> pl.DataFrame | None:
     if not path.exists():
         return None
     stamp = path.stat().st_mtime_ns
-    return corpus.kept(("check", stamp), lambda _: pl.read_ipc(path))
+    try:
+        return corpus.kept(("check", stamp), lambda _: pl.read_ipc(path))
+    except (OSError, pl.exceptions.PolarsError):
+        return None  # damaged: as if it had not been checked
 
 
 def _ready(desk: Desk) -> tuple[OpenCorpus, pl.DataFrame]:

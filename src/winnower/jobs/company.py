@@ -10,6 +10,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 from typing import Any
+from zipfile import BadZipFile
 
 import numpy as np
 
@@ -31,10 +32,11 @@ def company_path(folder: Path, revision: int) -> Path:
 
 def read_company(path: Path) -> Company | None:
     """The vectors, or None where there are none for these texts."""
-    if not path.exists():
+    try:
+        with np.load(path) as kept:
+            return Company(kept["folds"], kept["vectors"])
+    except (OSError, ValueError, EOFError, KeyError, BadZipFile):
         return None
-    with np.load(path) as kept:
-        return Company(kept["folds"], kept["vectors"])
 
 
 class CompanyRun:

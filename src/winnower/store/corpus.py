@@ -40,7 +40,7 @@ from winnower.store.memory import Memory
 from winnower.store.models import Project, Source, Variable, VariableCategory
 from winnower.store.opened import OpenCorpus, State, Stored, stamped
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES, read_columns, read_manifest
-from winnower.store.rebuild import rebuild
+from winnower.store.rebuild import rebuild, texts_of
 from winnower.store.rules import add_rules
 
 log = logging.getLogger("winnower")
@@ -75,7 +75,11 @@ class CorpusCache:
                     self.memory.forget(found.owner)
                 found = open_corpus(session, project, self.folder(project), self.memory)
             elif found.state.values != project.values_revision:
-                found = with_new_values(session, project, found)
+                try:
+                    found = with_new_values(session, project, found)
+                except IndexDamaged as error:
+                    log.warning("project %s: %s; opening it anew", project.id, error.message)
+                    found = open_corpus(session, project, self.folder(project), self.memory)
             self._open[project.id] = found
             self._open.move_to_end(project.id)
             while len(self._open) > self._most:
@@ -95,7 +99,7 @@ def open_corpus(session: Session, project: Project, folder: Path, memory: Memory
         except IndexDamaged as error:
             log.warning("project %s: %s; building it again", project.id, error.message)
             session.refresh(project)
-    return _open_parts(session, project, folder, rebuild(session, project, folder), memory)
+    return _open_parts(session, project, folder, rebuild(session, project, folder, names or ()), memory)
 
 
 def _open_parts(
@@ -105,6 +109,10 @@ def _open_parts(
     variables = variables_of(session, project.id)
     schema = BASE_SCHEMA | {f"v{v.id}": KIND_TYPES[v.kind] for v in variables if not v.rule}
     frame = read_columns([folder / name for name in names], schema)
+    if not np.array_equal(frame["text_id"].to_numpy(), index.text_id):
+        raise IndexDamaged("The columns are not those of the texts in the index")
+    if index.n_texts != texts_of(session, project.id):
+        raise IndexDamaged("The index does not hold the texts of the project")
     raw = {name: frame[name] for name in schema if name != "text_id"}
     found = _Base(folder, index, raw, {}, memory, None)
     return _at_present(session, project, found, variables)
@@ -249,9 +257,12 @@ def _column(kind: str, values: pl.Series, ids: list[int], labels: list[str]) -> 
 
 def _coded(values: pl.Series, ids: list[int], labels: list[str]) -> CategoryColumn:
     """Ids as places in ``labels``, -1 for null."""
-    place = np.full(max(ids, default=0) + 2, -1, np.int32)
+    none = max(ids, default=0) + 1
+    place = np.full(none + 1, -1, np.int32)
     place[ids] = np.arange(len(ids), dtype=np.int32)
-    found = values.fill_null(max(ids, default=0) + 1).to_numpy()
+    found = values.fill_null(none).to_numpy()
+    if len(found) and int(found.max()) > none:
+        raise IndexDamaged("A column names values that the project does not have")
     return CategoryColumn(place[found], tuple(labels))
 
 

@@ -19,6 +19,7 @@ from pathlib import Path
 
 import polars as pl
 
+from winnower.core.errors import IndexDamaged
 from winnower.core.index import Segment, merge_segments
 
 COLUMNS_FILE = "columns.arrow"
@@ -44,14 +45,20 @@ def write_columns(folder: Path, frame: pl.DataFrame) -> None:
 
 
 def read_columns(folders: Sequence[Path], schema: dict[str, pl.DataType]) -> pl.DataFrame:
-    """The columns of parts, one after the other, with all of ``schema``."""
+    """The columns of parts, one after the other, with all of ``schema``. Raises IndexDamaged."""
     frames = []
     for folder in folders:
-        frame = pl.read_ipc(folder / COLUMNS_FILE)
-        missing = [
-            pl.lit(None, dtype=kind).alias(name) for name, kind in schema.items() if name not in frame.columns
-        ]
-        frames.append(frame.with_columns(missing).select(list(schema)))
+        try:
+            frame = pl.read_ipc(folder / COLUMNS_FILE)
+            missing = [
+                pl.lit(None, dtype=kind).alias(name)
+                for name, kind in schema.items()
+                if frame.schema.get(name)
+                != kind  # of another kind: read again from the database, see corpus.py
+            ]
+            frames.append(frame.with_columns(missing).select(list(schema)))
+        except (OSError, pl.exceptions.PolarsError) as error:
+            raise IndexDamaged(f"The columns of {folder.name} cannot be read: {error}") from error
     return pl.concat(frames) if frames else pl.DataFrame(schema=schema)
 
 

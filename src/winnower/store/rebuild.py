@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import datetime as dt
+import fcntl
+import uuid
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
 import polars as pl
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.index import build_segment
@@ -18,6 +20,7 @@ from winnower.store.parts import (
     BASE_SCHEMA,
     KIND_TYPES,
     join_parts,
+    read_manifest,
     tidy,
     write_columns,
     write_manifest,
@@ -28,15 +31,37 @@ CHARS_AT_ONCE = 8_000_000
 _EPOCH = dt.date(1970, 1, 1)
 
 
-def rebuild(session: Session, project: Project, folder: Path) -> list[str]:
-    """Build all parts of the project's finished deliveries; the names of the parts, in order."""
+def rebuild(
+    session: Session, project: Project, folder: Path, damaged: Sequence[str] | None = None
+) -> list[str]:
+    """Build all parts of the project's finished deliveries; the names of the parts, in order.
+
+    One at a time, whatever the number of processes: who waited takes what was built meanwhile, unless that
+    is what was found ``damaged``.
+    """
     folder.mkdir(parents=True, exist_ok=True)
-    prefix = f"r{project.corpus_revision}"
-    names = _parts(session, project, folder, f"{prefix}-part")
-    joined = join_parts(folder, f"{prefix}-join", names)
-    write_manifest(folder, project.corpus_revision, joined)
-    tidy(folder, project.corpus_revision, joined, keep="job")
-    return joined
+    with (folder / "rebuild.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        present = read_manifest(folder, project.corpus_revision)
+        if present is not None and damaged is not None and present != list(damaged):
+            return present
+        prefix = f"r{project.corpus_revision}-{uuid.uuid4().hex[:8]}"
+        names = _parts(session, project, folder, f"{prefix}-part")
+        joined = join_parts(folder, f"{prefix}-join", names)
+        write_manifest(folder, project.corpus_revision, joined)
+        tidy(folder, project.corpus_revision, joined, keep="job")
+        return joined
+
+
+def texts_of(session: Session, project_id: int) -> int:
+    """How many texts the project's finished deliveries hold."""
+    counted = (
+        select(func.count())
+        .select_from(TextRow)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(TextRow.project_id == project_id, Delivery.state == "done")
+    )
+    return session.scalar(counted) or 0
 
 
 def parts_of_delivery(

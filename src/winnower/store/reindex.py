@@ -6,6 +6,7 @@ Columns that were changed since go into the parts on the way (see store/fields.p
 
 from __future__ import annotations
 
+import logging
 import os
 import shutil
 import uuid
@@ -18,6 +19,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from winnower.core.coding import Moves
+from winnower.core.errors import IndexDamaged
 from winnower.core.index import Segment, build_segment, merge_segments, take_texts
 from winnower.store.fields import (
     column_from_database,
@@ -40,13 +42,21 @@ from winnower.store.parts import (
 )
 from winnower.store.rebuild import parts_of_delivery, rebuild
 
+log = logging.getLogger("winnower")
+
 
 def present_parts(session: Session, project: Project, folder: Path) -> list[str]:
     """Names of the parts of the present state, with all changed columns folded in."""
     names = read_manifest(folder, project.corpus_revision)
     if names is None:
-        return rebuild(session, project, folder)
-    _fold(session, project, folder, names)
+        return rebuild(session, project, folder, ())
+    try:
+        for name in names:
+            Segment(folder / name)
+        _fold(session, project, folder, names)
+    except (IndexDamaged, OSError, pl.exceptions.PolarsError) as error:
+        log.warning("project %s: %s; building its index again", project.id, error)
+        return rebuild(session, project, folder, names)
     return names
 
 

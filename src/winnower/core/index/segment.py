@@ -99,18 +99,33 @@ class Segment:
                 values = np.load(self.folder / f"{name}.npy", mmap_mode="r").view(np.ndarray)
                 setattr(self, name, values)
             self.vocabulary = pl.read_ipc(self.folder / "vocabulary.arrow")
-        except (OSError, ValueError, pl.exceptions.PolarsError) as error:
+            if meta["format"] != FORMAT_VERSION:
+                raise IndexDamaged(f"The index part {self.folder.name} has another format.")
+            self.n_texts: int = meta["texts"]
+            self.n_tokens: int = meta["tokens"]
+            self.n_forms: int = meta["forms"]
+        except (OSError, ValueError, EOFError, KeyError, TypeError, pl.exceptions.PolarsError) as error:
             raise IndexDamaged(f"The index part {self.folder.name} cannot be read: {error}") from error
-        if meta.get("format") != FORMAT_VERSION:
-            raise IndexDamaged(f"The index part {self.folder.name} has another format.")
-        self.n_texts: int = meta["texts"]
-        self.n_tokens: int = meta["tokens"]
-        self.n_forms: int = meta["forms"]
         self.n_folds = len(self.pair_start) - 1
         self._together: dict[tuple[str, str], pl.Series] = {}
         self._remembered: dict[Hashable, Any] = {}
-        if len(self.codes) != self.n_tokens or len(self.vocabulary) != self.n_forms:
+        if not self._whole():
             raise IndexDamaged(f"The index part {self.folder.name} is not whole.")
+
+    def _whole(self) -> bool:
+        """Whether all arrays have the lengths that belong together."""
+        per_text, per_token, per_form = self.n_texts, self.n_tokens, self.n_forms
+        lengths = {
+            "text_id": per_text, "text_start": per_text + 1, "words": per_text,
+            "codes": per_token, "text_of": per_token, "char_start": per_token,
+            "order": per_token, "order_text": per_token,
+            "form_start": per_form + 1, "fold_of": per_form, "vocabulary": per_form,
+            "pair_hits": len(self.pair_text),
+        }  # fmt: skip
+        same = all(len(getattr(self, name)) == length for name, length in lengths.items())
+        return (
+            same and int(self.text_start[-1]) == per_token and int(self.pair_start[-1]) == len(self.pair_hits)
+        )
 
     @cached_property
     def form_chars(self) -> np.ndarray:
@@ -132,9 +147,8 @@ class Segment:
 
     def _brought_together(self, language: str, way: str) -> pl.Series:
         file = self.folder / f"{way}-{language}.arrow"
-        if file.exists():
-            found = pl.read_ipc(file)["form"]
-        else:
+        found = _kept_series(file, len(self.folds))
+        if found is None:
             found = pl.Series("form", brought_together(self.folds.to_list(), language, way), pl.String)
             draft = file.with_name(f"{file.name}.{uuid.uuid4().hex}")
             with suppress(FileNotFoundError):  # a newer part may have taken the place of this folder
@@ -172,3 +186,12 @@ class Segment:
         before = np.concatenate([[0], np.cumsum(lengths)[:-1]])
         found: np.ndarray | slice = np.arange(int(lengths.sum())) + np.repeat(starts - before, lengths)
         return found
+
+
+def _kept_series(file: Path, length: int) -> pl.Series | None:
+    """What was worked out earlier; None where it is not there, or not whole."""
+    try:
+        found = pl.read_ipc(file)["form"]
+    except (OSError, pl.exceptions.PolarsError):
+        return None
+    return found if len(found) == length else None
