@@ -33,6 +33,7 @@ from winnower.api import (
 )
 from winnower.api import schemas as s
 from winnower.api.context import House
+from winnower.api.documented import describe
 from winnower.api.gate import Gate
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.jobs.apart import Apart
@@ -96,6 +97,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     for common in (help_router, comparing.measures_router):
         app.include_router(common, prefix="/api/v1")
     _serve_web(app, web)
+    describe(app)
     return app
 
 

@@ -7,6 +7,7 @@ of characters. Every answer, refusals too, gets the headers that keep it private
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
 
@@ -17,6 +18,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from winnower.api.errors import problem
+from winnower.api.schemas.base import MOST_INT
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 #: Bytes of a JSON request; files come as forms and have their own limit.
@@ -24,6 +26,8 @@ JSON_BYTES = 8_000_000
 #: Bytes that are read of somebody who is not signed in.
 STRANGER_BYTES = 64_000
 DEEPEST = 64
+TOO_LARGE_A_NUMBER = "A number in the request is larger than any that is used here."
+_LONG_NUMBER = re.compile(rb"\d{19,}")
 #: A request whose rows another one wanted in the other order is carried out again, so often at most.
 TRIES = 4
 AGAIN = "x-again"
@@ -84,6 +88,9 @@ class Gate:
         origin = headers.get("origin")
         if scope["method"] not in SAFE_METHODS and origin and origin.split("//")[-1] != host:
             return 403, "Not allowed", "This request came from another site and was not carried out."
+        asked = scope["path"].encode() + b"?" + scope.get("query_string", b"")
+        if any(int(number) > MOST_INT for number in _LONG_NUMBER.findall(asked)):
+            return 422, "Not understood", TOO_LARGE_A_NUMBER
         return None
 
     async def _change(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -177,12 +184,28 @@ def wrong_json(body: bytes) -> str:
         value = orjson.loads(body)
     except orjson.JSONDecodeError:
         return "The request is not valid JSON, or holds a number or character that is none."
+    if _LONG_NUMBER.search(body) and _largest(value) > MOST_INT:
+        return TOO_LARGE_A_NUMBER
     signs = np.frombuffer(body, np.uint8)
     opened = np.isin(signs, (0x5B, 0x7B)).astype(np.int32) - np.isin(signs, (0x5D, 0x7D))
     # brackets in texts count too here; only then the value itself is walked through
     if int(np.cumsum(opened).max(initial=0)) > DEEPEST and _depth(value) > DEEPEST:
         return f"The request is nested more than {DEEPEST} deep."
     return ""
+
+
+def _largest(value: object) -> float:
+    """The largest number, whatever its sign."""
+    found, level = 0.0, [value]
+    while level:
+        one = level.pop()
+        if isinstance(one, (int, float)):
+            found = max(found, abs(one))
+        elif isinstance(one, dict):
+            level += one.values()
+        elif isinstance(one, list):
+            level += one
+    return found
 
 
 def _depth(value: object) -> int:
