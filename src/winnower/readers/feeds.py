@@ -10,6 +10,7 @@ import feedparser
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import parse_xml
+from winnower.readers.files import read_up_to
 from winnower.readers.html import words_of_html
 from winnower.readers.problems import Problem
 from winnower.readers.tables import Batch
@@ -27,7 +28,7 @@ class FeedReader:
         self.file, self.header = file, HEADER
         self.problems: list[Problem] = []
         self.notices: list[str] = []
-        content = raw.read(MAX_BYTES)
+        content = read_up_to(raw, MAX_BYTES)
         if b"<!ENTITY" in content[:100_000]:
             parse_xml(content, "feed")  # refuses a feed that brings entities of its own
         found = feedparser.parse(io.BytesIO(content), sanitize_html=False, resolve_relative_uris=False)

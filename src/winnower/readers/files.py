@@ -56,6 +56,15 @@ class Origin:
         return self.kind in TABLE_KINDS
 
 
+def read_up_to(raw: BinaryIO, most: int) -> bytes:
+    """A file's bytes, at most so many. Asked for at once, the reader would set aside room for all of them."""
+    blocks, left = [], most
+    while left and (block := raw.read(min(left, 1 << 20))):
+        blocks.append(block)
+        left -= len(block)
+    return b"".join(blocks)
+
+
 def elsewhere() -> BinaryIO:
     """Stands for opening a file that only another process has."""
     raise ReadError("This file is open in another process.")

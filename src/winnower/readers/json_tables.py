@@ -10,6 +10,7 @@ import ijson
 import orjson
 
 from winnower.core.errors import ReadError
+from winnower.readers.files import read_up_to
 from winnower.readers.problems import Problem
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch
 
@@ -130,7 +131,7 @@ def _array_path(raw: BinaryIO) -> tuple[str, dict | None]:
         if event == "start_map" and (prefix == "item" or prefix.endswith(".item")):
             return prefix, None
     raw.seek(0)
-    found = orjson.loads(raw.read(MAX_LINE_BYTES))
+    found = orjson.loads(read_up_to(raw, MAX_LINE_BYTES))
     if not isinstance(found, dict):
         raise ValueError("there are no objects in it")
     return "", found

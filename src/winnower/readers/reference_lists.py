@@ -11,6 +11,7 @@ from lxml import etree
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local, parse_xml
+from winnower.readers.files import read_up_to
 from winnower.readers.plain import decoded
 from winnower.readers.problems import Problem
 from winnower.readers.tables import Batch
@@ -45,7 +46,7 @@ class ReferenceReader:
         self.file, self.header = file, HEADER
         self.problems: list[Problem] = []
         self.notices: list[str] = []
-        content = raw.read(MAX_BYTES)
+        content = read_up_to(raw, MAX_BYTES)
         self.encoding = encoding or "utf-8"
         if form == "xml":
             self._records = list(self._xml(content))
