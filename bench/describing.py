@@ -19,9 +19,9 @@ from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
-from winnower.store.undo import undo
 from winnower.store.models import Project
 from winnower.store.reindex import follow
+from winnower.store.undo import undo
 from winnower.store.variables import make_variable, set_values
 
 

@@ -15,8 +15,8 @@ from winnower.store.accounts import local_account, make_project
 from winnower.store.bulk import insert_frame
 from winnower.store.database import Database, Session
 from winnower.store.history import Recorder
-from winnower.store.undo import redo, undo
 from winnower.store.models import CommandData, Delivery, Project, TextRow, VerdictRow
+from winnower.store.undo import redo, undo
 
 TEXTS = 2_000
 

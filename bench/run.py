@@ -20,9 +20,11 @@ import describing  # noqa: E402
 import documents  # noqa: E402
 import history  # noqa: E402
 import import_texts  # noqa: E402
+import load  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
 
+import faults  # noqa: E402
 from winnower.cli.common import Desk, database_in_use  # noqa: E402
 from winnower.settings import load_settings  # noqa: E402
 from winnower.store.accounts import local_account  # noqa: E402
@@ -40,7 +42,9 @@ def write_dictionary(path: Path) -> Path:
 def main() -> None:
     options = argparse.ArgumentParser()
     options.add_argument("--small", action="store_true", help="a tenth of the size")
-    options.add_argument("--only", choices=("texts", "documents", "words", "history"), help="one part")
+    options.add_argument(
+        "--only", choices=("texts", "documents", "words", "history", "load", "faults"), help="one part"
+    )
     given = options.parse_args()
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
@@ -48,6 +52,12 @@ def main() -> None:
         os.environ["WINNOWER_DATA"] = str(folder / "data")
         settings = replace(load_settings(), data=folder / "data", database_url=None)
         with database_in_use(settings) as database:
+            if given.only in (None, "load"):
+                load.main(settings, database, 40 if given.small else 180)
+            if given.only in (None, "faults"):
+                faults.main(settings, database, folder, 20 if given.small else 200)
+            if given.only in ("load", "faults"):
+                return
             if given.only in (None, "history"):
                 history.main(database, 100_000 if given.small else 1_000_000)
             if given.only == "history":
