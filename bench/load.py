@@ -36,7 +36,7 @@ WORDS = (
     "deer",
     "birch",
     "compens*",
-    "stock near:5 market",
+    "stock*",
 )
 _numbers = itertools.count(1)
 Ask = Callable[..., dict[str, Any]]
@@ -76,8 +76,8 @@ class Person:
 
     def _try(self, *_: Any) -> None:
         for end in (3, 4, 6):  # as it is typed
-            word = self.rng.choice(WORDS)[:end]
-            self.ask("live term", "POST", f"{self.at}/terms/try", {"source": word.strip("*") + "*"})
+            word = self.rng.choice(WORDS)[:end].strip("* ")
+            self.ask("live term", "POST", f"{self.at}/terms/try", {"source": f"{word}*"})
 
     def _add(self, dictionary: int, category: int, _: Any) -> None:
         here = f"{self.at}/dictionaries/{dictionary}"

@@ -218,7 +218,7 @@ def _depth(value: object) -> int:
             for one in (outer.values() if isinstance(outer, dict) else outer)
         ]
         depth += 1
-    return depth - 1
+    return depth
 
 
 def _name(host: str) -> str:

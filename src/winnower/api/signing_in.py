@@ -11,7 +11,7 @@ from anyio import CapacityLimiter, to_thread
 from winnower.core.errors import Unavailable
 from winnower.store import accounts
 
-#: Passwords checked at the same time; each check takes 64 MB.
+#: Passwords checked at the same time; each check takes some 20 MB.
 AT_ONCE = 2
 MOST_WAITING = 60
 #: So many wrong passwords in a row are free; then each one doubles the pause, up to the longest.

@@ -1,0 +1,247 @@
+"""What is refused before it is read, what an answer says beside its body, and files that would harm."""
+
+import asyncio
+import io
+import json
+import time
+import zipfile
+from dataclasses import replace
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.api.test_api import problem
+from winnower.api.app import make_app
+from winnower.api.gate import DEEPEST, JSON_BYTES, STRANGER_BYTES, wrong_json
+from winnower.api.signing_in import FREE_TRIES, Door, TooOften
+from winnower.jobs.apart import Apart
+
+
+def test_only_known_addresses_are_answered(app):
+    with TestClient(app, base_url="http://testserver") as client:
+        problem(client.get("/api/v1/me", headers={"host": "elsewhere.example"}), 421, "not known here")
+        refused = client.post("/api/v1/sign-in", json={}, headers={"origin": "http://elsewhere.example"})
+        problem(refused, 403, "came from another site")
+
+
+def test_every_answer_is_private_and_dressed_refusals_too(client, at):
+    for answer in (
+        client.get("/api/v1/me"),
+        client.get(at),
+        client.get("/api/v1/projects/999999"),
+        client.get("/api/v1/me", headers={"host": "elsewhere.example"}),
+        client.post(f"{at}/compare", json={"nonsense": 1}),
+        client.get("/api/v1/nowhere"),
+    ):
+        assert answer.headers["cache-control"] == "no-store", answer.url
+        policy = answer.headers["content-security-policy"]
+        assert (
+            "base-uri 'none'" in policy
+            and "form-action 'self'" in policy
+            and "frame-ancestors 'none'" in policy
+        )
+        assert answer.headers["x-content-type-options"] == "nosniff"
+
+
+def test_a_body_is_limited_before_it_is_read(app, client, at):
+    with TestClient(app, base_url="http://testserver") as stranger:
+        large = b'{"name": "' + b"x" * STRANGER_BYTES + b'"}'
+        problem(stranger.post("/api/v1/sign-in", content=large), 413, "the limit here is 64 kB")
+
+        def without_length():
+            for _ in range(20):
+                yield b"x" * 10_000
+
+        problem(stranger.post("/api/v1/sign-in", content=without_length()), 413, "too large")
+        files = {"files": ("a.txt", b"x" * (2 * STRANGER_BYTES))}
+        problem(stranger.post(f"{at}/uploads", files=files), 413, "too large")
+    assert client.post(f"{at}/uploads", files=files).status_code == 201
+    problem(client.post(f"{at}/compare", content=b"[" * (JSON_BYTES + 1)), 413, "8 MB")
+
+
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [
+        (b'{"source": "a", "x": NaN}', "not valid JSON"),
+        (b'{"source": "\\ud800"}', "not valid JSON"),
+        (b"[" * (DEEPEST + 1) + b"]" * (DEEPEST + 1), "deep"),
+        (b'{"source": 99999999999999999999}', "A number in the request"),
+        (b'{"source": 9223372036854775808}', "A number in the request"),
+        (b"{", "not valid JSON"),
+    ],
+)
+def test_what_no_part_of_the_program_could_take_is_told(client, at, body, says):
+    problem(client.post(f"{at}/terms/try", content=body), 422, says)
+
+
+def test_brackets_within_texts_are_no_depth():
+    assert wrong_json(json.dumps({"source": "[" * 500}).encode()) == ""
+    assert wrong_json(json.dumps({"source": "1" * 50, "n": 2**63 - 1}).encode()) == ""
+
+
+@pytest.mark.parametrize("number", ["9" * 19, "9" * 40, str(2**63)])
+def test_numbers_out_of_range_in_addresses_are_told(client, at, number):
+    for path in (f"/api/v1/projects/{number}", f"{at}/texts/{number}", f"{at}/dictionaries/{number}"):
+        problem(client.get(path), 422, "larger than any")
+
+
+def test_wrong_passwords_slow_down_the_next_tries():
+    door = Door()
+    hashed = "$argon2id$v=19$m=64,t=1,p=1$c29tZXNhbHQ$wrong"
+
+    async def tries(name, count):
+        for _ in range(count):
+            assert not await door.check(name, hashed, "guess")
+
+    asyncio.run(tries("one", FREE_TRIES))
+    with pytest.raises(TooOften) as told:
+        asyncio.run(door.check("one", hashed, "guess"))
+    assert told.value.wait >= 1
+    asyncio.run(tries("another", 1))
+    time.sleep(1.1)
+    asyncio.run(tries("one", 1))
+    with pytest.raises(TooOften) as told:
+        asyncio.run(door.check("one", hashed, "guess"))
+    assert told.value.wait == 2
+
+
+def test_too_many_wrong_passwords_are_a_sentence(client, account):
+    for _ in range(FREE_TRIES):
+        assert client.post("/api/v1/sign-in", json={"name": account.name, "password": "x"}).status_code == 401
+    answer = client.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
+    problem(answer, 429, "Too many wrong passwords")
+    assert int(answer.headers["retry-after"]) >= 1
+
+
+def test_a_changed_password_ends_the_other_sessions(app, client, account):
+    with TestClient(app, base_url="http://testserver") as other:
+        other.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
+        listed = client.get("/api/v1/sessions").json()
+        assert [one["this"] for one in listed].count(True) == 1 and len(listed) == 2
+        assert listed[0]["made_at"].endswith("Z")
+        wrong = client.post("/api/v1/password", json={"old": "not it", "new": "another password"})
+        problem(wrong, 403, "The present password is another one")
+        changed = client.post("/api/v1/password", json={"old": "a long password", "new": "another password"})
+        assert changed.json() == {"sessions": 1}
+        assert other.get("/api/v1/me").status_code == 401
+        assert client.get("/api/v1/me").status_code == 200
+        assert (
+            other.post(
+                "/api/v1/sign-in", json={"name": account.name, "password": "another password"}
+            ).status_code
+            == 200
+        )
+        assert client.post("/api/v1/sessions/end-others").json() == {"sessions": 1}
+
+
+def test_the_cookie_is_of_this_port_and_closed_behind_tls(app, account):
+    with TestClient(app, base_url="https://testserver") as client:
+        said = client.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
+        cookie = said.headers["set-cookie"]
+        assert cookie.startswith("winnower_443=") and "Secure" in cookie
+    with TestClient(app, base_url="http://testserver:8123") as client:
+        said = client.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
+        assert said.headers["set-cookie"].startswith("winnower_8123=")
+
+
+def far_cell():
+    """A small workbook whose one cell lies at the far end of the sheet."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as book:
+        book.writestr(
+            "[Content_Types].xml",
+            '<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
+            '<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>'
+            '<Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" '
+            'ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/></Types>',
+        )
+        relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
+        package = "http://schemas.openxmlformats.org/package/2006/relationships"
+        book.writestr(
+            "_rels/.rels",
+            f'<Relationships xmlns="{package}"><Relationship Id="r1" Type="{relations}/officeDocument" '
+            'Target="xl/workbook.xml"/></Relationships>',
+        )
+        book.writestr(
+            "xl/workbook.xml",
+            '<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" '
+            f'xmlns:r="{relations}"><sheets><sheet name="A" sheetId="1" r:id="r1"/></sheets></workbook>',
+        )
+        book.writestr(
+            "xl/_rels/workbook.xml.rels",
+            f'<Relationships xmlns="{package}"><Relationship Id="r1" Type="{relations}/worksheet" '
+            'Target="worksheets/sheet1.xml"/></Relationships>',
+        )
+        book.writestr(
+            "xl/worksheets/sheet1.xml",
+            '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>'
+            '<row r="1"><c r="A1" t="inlineStr"><is><t>text</t></is></c></row>'
+            '<row r="1048576"><c r="XFD1048576" t="inlineStr"><is><t>far out</t></is></c></row>'
+            "</sheetData></worksheet>",
+        )
+    return out.getvalue()
+
+
+BOMBS = {
+    "far.xlsx": far_cell(),
+    "deep.json": b'[{"text": ' + b"[" * 2_000_000 + b"]" * 2_000_000 + b"}]",
+    "wide.json": b'[{"text": "a"}' + b',{"x":{"y":[]}}' * 1_500_000 + b"]",
+}
+
+
+@pytest.mark.parametrize("name", BOMBS)
+def test_a_file_that_would_harm_costs_its_process_and_is_told(client, at, name):
+    files = [("files", (name, BOMBS[name])), ("files", ("good.csv", b"text\nThe flock is safe.\n"))]
+    upload = client.post(f"{at}/uploads", files=files).json()
+    started = time.monotonic()
+    answer = client.post(f"{at}/uploads/{upload['id']}/preview", json={})
+    assert answer.status_code in (200, 422), answer.text
+    assert answer.json().get("detail", "readable").strip()
+    assert time.monotonic() - started < 90
+    assert client.get("/api/v1/me").status_code == 200
+
+
+def test_a_look_ends_with_its_limits(settings, tmp_path):
+    from winnower.core.errors import ReadError
+
+    path = tmp_path / "far.xlsx"
+    path.write_bytes(far_cell())
+    for change, says in (
+        ({"limit_look_seconds": 0}, "takes longer"),
+        ({"limit_look_bytes": 1 << 20}, "memory"),
+    ):
+        limited = replace(settings, **change)
+        apart = Apart(limited)
+        with pytest.raises(ReadError, match=says):
+            apart.call("look", [("far.xlsx", path)], limited, {}, {})
+        apart.close()
+
+
+def test_many_signs_in_a_term_take_no_time(client, at, filled):
+    for source in ("a*" * 12, "*a" * 12 + "*", "/(a*)*b/", "/(a+)+c/"):
+        started = time.monotonic()
+        answer = client.post(f"{at}/terms/try", json={"source": source, "match_case": True})
+        assert answer.status_code in (200, 422), answer.text
+        assert time.monotonic() - started < 20
+
+
+def test_a_deleted_dictionary_comes_back_with_its_versions(client, at, filled):
+    here = f"{at}/dictionaries/{filled}"
+    client.post(f"{here}/versions", json={"name": "Before the field", "note": "kept"})
+    before = client.get(f"{here}/versions").json()
+    assert before and client.delete(here).status_code == 204
+    assert client.get(here).status_code == 404
+    assert client.post(f"{at}/undo").status_code == 200
+    assert client.get(f"{here}/versions").json() == before
+
+
+def test_a_database_away_is_a_sentence_within_seconds(settings):
+    from winnower.store.database import Database
+
+    app = make_app(
+        settings, Database("mysql+pymysql://x:y@localhost/none?unix_socket=/nowhere"), run_jobs=False
+    )
+    with TestClient(app, base_url="http://testserver") as client:
+        started = time.monotonic()
+        problem(client.get("/api/v1/start"), 503, "does not answer")
+        assert time.monotonic() - started < 10
