@@ -25,6 +25,8 @@ from winnower.store.models import Member
 PEOPLE = 30
 #: Seconds between what one person does, on average.
 PAUSE_S = 1.0
+#: They come one after the other within so many seconds.
+ARRIVING_S = 10
 EDITING = ("term added", "note changed", "live term", "page of texts")
 WORDS = (
     "lamb*",
@@ -63,6 +65,7 @@ class Person:
         return answer.json() if answer.content else None
 
     def work(self, until: float) -> None:
+        time.sleep(self.rng.uniform(0, ARRIVING_S))
         self.ask("sign in", "POST", "/sign-in", {"name": self.name, "password": "a long password"})
         dictionary = self.ask("list", "GET", f"{self.at}/dictionaries")[0]["id"]
         tree = self.ask("dictionary", "GET", f"{self.at}/dictionaries/{dictionary}")

@@ -39,6 +39,8 @@ class Settings:
     session_hours: int
     jobs_at_once: int
     memory_bytes: int
+    #: Processes that answer requests.
+    processes: int = 1
     #: Names under which the server may be asked, without ports; "*" for any.
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
 
@@ -66,5 +68,6 @@ def load_settings() -> Settings:
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
         jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),
         memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),
+        processes=max(1, _number("WINNOWER_PROCESSES", min(os.cpu_count() or 1, 4))),
         hosts=(*_names("WINNOWER_HOSTS"), "127.0.0.1", "localhost", "[::1]"),
     )

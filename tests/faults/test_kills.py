@@ -1,15 +1,23 @@
 """Jobs whose processes are killed, paused and doubled at random moments."""
 
+import json
+import os
 import random
+import signal
 import time
+from dataclasses import replace
 
 import pytest
 
 from tests.faults.driver import Fault, killed_until_it_ends, paused_and_replaced, table
 from winnower.jobs.runner import Runner
+from winnower.settings import load_settings
 from winnower.store import jobs
+from winnower.store.accounts import make_account, make_project
+from winnower.store.database import Database
 from winnower.store.models import Delivery, Job
 from winnower.store.rollback import remove_abandoned
+from winnower.store.server import Server
 
 ROWS = 24_000
 
@@ -92,3 +100,30 @@ def test_what_ended_jobs_left_is_removed_at_the_next_start(fault, tmp_path, data
     with database.session() as session:
         remove_abandoned(session)
     assert fault.agree(job, ROWS) == "failed"
+
+
+def test_an_import_goes_on_after_the_database_was_away(tmp_path):
+    """The database dies twice while a worker stores; it is started again, and the import ends as if nothing had
+    been."""
+    settings = replace(load_settings(), data=tmp_path / "data", database_url=None)
+    server = Server(settings)
+    try:
+        with server.in_use() as url:
+            database = Database(url)
+            database.migrate()
+            with database.session() as session:
+                account = make_account(session, "ada", "Ada", "a long password")
+                project = make_project(session, account, "Away")
+            fault = Fault(database, settings, account.id, project.id)
+            job = fault.make_import(table(tmp_path / "a.csv", ROWS))
+            worker = fault.worker(job)
+            fault.wait_until_begun(job, worker)
+            for _ in range(2):
+                time.sleep(0.4)
+                os.kill(json.loads((server.folder / "running.json").read_text())["pid"], signal.SIGKILL)
+                time.sleep(4)
+            assert worker.wait(120) == 0
+            assert fault.agree(job, ROWS) == "done"
+            database.close()
+    finally:
+        server.remove()

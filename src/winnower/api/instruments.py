@@ -7,7 +7,6 @@ from fastapi import APIRouter
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.core.errors import TermError
-from winnower.core.pattern import write_term
 from winnower.store import dictionaries as store
 from winnower.store.category_tree import merge_categories, split_category
 from winnower.store.category_tree import move_category as move
@@ -81,7 +80,7 @@ def term_public(row: TermRow) -> s.TermPublic:
         forms_of=row.forms_of,
         note=row.note,
         revision=row.revision,
-        written=write_term(store.entry_of(row).parse()),
+        written=store.entry_of(row).written,
     )
 
 

@@ -85,15 +85,6 @@ def _serve(settings: Settings, database: Database, wanted: int, path: str, *, op
             webbrowser.open(address + path)
         except webbrowser.Error:
             say("No browser could be opened; use the address above.")
-    import uvicorn
+    from winnower.api.processes import answer
 
-    from winnower.api.app import make_app
-
-    config = uvicorn.Config(
-        make_app(settings, database),
-        host="127.0.0.1",
-        port=port,
-        log_level="warning",
-        timeout_graceful_shutdown=3,
-    )
-    uvicorn.Server(config).run()
+    answer(settings, database, port)

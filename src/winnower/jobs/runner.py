@@ -19,7 +19,8 @@ from winnower.store.rollback import remove_abandoned, remove_parts
 log = logging.getLogger("winnower")
 LOOK_EVERY_S = 0.25
 AGAIN_AFTER_S = 1
-IDLE_S = 5
+#: Jobs are made by other processes too, which wake nobody here.
+IDLE_S = 0.5
 STOP_LIMIT_S = 5
 UPLOADS_KEPT_S = 7 * 24 * 3600
 
