@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import resource
 import sys
 from collections.abc import Iterator
@@ -14,12 +15,13 @@ from winnower.core.errors import WinnowerError
 from winnower.settings import Settings, load_settings
 from winnower.store.accounts import local_account, project_named
 from winnower.store.corpus import open_corpus
-from winnower.store.database import Database
+from winnower.store.database import Database, DatabaseRefused
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.server import Server
 
 MANY_FILES = 65_536
+log = logging.getLogger("winnower")
 
 
 @dataclass
@@ -43,13 +45,27 @@ class Desk:
 def desk() -> Iterator[Desk]:
     """The database, started when none runs; errors end the command with one line and code 1."""
     settings = load_settings()
+    with told(), database_in_use(settings) as database:
+        with database.session() as session:
+            account = local_account(session)
+        yield Desk(settings, database, account)
+
+
+@contextmanager
+def told() -> Iterator[None]:
+    """Whatever goes wrong ends the command with one line for people, and code 1."""
     try:
-        with database_in_use(settings) as database:
-            with database.session() as session:
-                account = local_account(session)
-            yield Desk(settings, database, account)
+        yield
     except WinnowerError as error:
         say(f"winnower: {error.message}")
+        raise typer.Exit(1) from error
+    except OSError as error:
+        where = f" ({error.filename})" if error.filename else ""
+        say(f"winnower: {error.strerror or error}{where}. Nothing more was done.")
+        raise typer.Exit(1) from error
+    except DatabaseRefused as error:
+        log.error("database", exc_info=error)
+        say("winnower: The database refused it; its log says why.")
         raise typer.Exit(1) from error
 
 

@@ -11,8 +11,7 @@ from typing import Annotated
 
 import typer
 
-from winnower.cli.common import database_in_use, say
-from winnower.core.errors import WinnowerError
+from winnower.cli.common import database_in_use, say, told
 from winnower.settings import Settings, load_settings
 from winnower.store.accounts import anyone_can_sign_in
 from winnower.store.database import Database
@@ -56,14 +55,11 @@ def _with_database(port: int, prepare, mode: str) -> None:
     signal.signal(signal.SIGTERM, _end)
     try:
         say("Starting the database")
-        with database_in_use(settings) as database:
+        with told(), database_in_use(settings) as database:
             path = prepare(settings, database)
             _serve(settings, database, port, path, open_browser=bool(mode))
     except KeyboardInterrupt:
         pass
-    except WinnowerError as error:
-        say(f"winnower: {error.message}")
-        raise typer.Exit(1) from error
     say("Stopped.")
 
 
