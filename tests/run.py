@@ -83,7 +83,9 @@ def main() -> None:
     if only:
         step("Python tests", [sys.executable, "-m", "pytest", *only])
     else:
-        side_by_side("Python tests", [["tests/browser", "tests/faults"], ["tests/core", "tests/store", "tests/api"]])
+        side_by_side(
+            "Python tests", [["tests/browser", "tests/faults"], ["tests/core", "tests/store", "tests/api"]]
+        )
 
 
 if __name__ == "__main__":

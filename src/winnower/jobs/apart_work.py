@@ -13,13 +13,14 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from winnower.core.dictionary import DictionaryRows
 from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.expected import Expected, expect_import
 from winnower.jobs.filling import table_rows
 from winnower.jobs.limits import limit_memory
 from winnower.jobs.preview import FirstLook, first_look
 from winnower.readers import list_files
-from winnower.readers.dictionary_file import DictionaryRows, read_dictionary_bytes
+from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.readers.document import Document
 from winnower.readers.documents import read_document
 from winnower.readers.files import elsewhere
