@@ -245,3 +245,39 @@ def test_a_database_away_is_a_sentence_within_seconds(settings):
         started = time.monotonic()
         problem(client.get("/api/v1/start"), 503, "does not answer")
         assert time.monotonic() - started < 10
+
+
+def test_signs_that_are_digits_to_some_are_no_numbers(client, at, filled):
+    """A raised two is a digit to Python, and no number."""
+    for name in ("²", "v²", "३"):
+        assert client.post(f"{at}/sets", json={"name": name, "ids": []}).status_code == 201
+    assert client.post(f"{at}/texts/values", json={"field": "v²", "value": "x", "ids": []}).status_code == 404
+    assert client.get(f"{at}/variables").status_code == 200
+    content = "category,term,colour\nOne,lamb,²\n".encode()
+    sent = client.post(f"{at}/dictionaries/import", files={"file": ("Two.csv", content)})
+    assert sent.status_code == 201, sent.text
+
+
+def test_two_that_want_each_others_rows_are_both_answered(app, client, at, monkeypatch):
+    """What the database gave up since two were in each other's way is carried out again, with the same body."""
+    from sqlalchemy.exc import OperationalError
+
+    from winnower.store import dictionaries
+
+    make, failures = dictionaries.make_dictionary, [1, 1]
+
+    def crossed(recorder, name):
+        if failures:
+            failures.pop()
+            raise OperationalError("insert", {}, Exception(1213, "Deadlock found"))
+        return make(recorder, name)
+
+    monkeypatch.setattr(dictionaries, "make_dictionary", crossed)
+    answer = client.post(f"{at}/dictionaries", json={"name": "Again"})
+    assert answer.status_code == 201 and answer.json()["name"] == "Again"
+    assert "x-again" not in answer.headers
+    assert not failures
+    failures += [1] * 9
+    problem(
+        client.post(f"{at}/dictionaries", json={"name": "Never"}), 503, "Somebody else is at the same rows"
+    )

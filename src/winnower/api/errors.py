@@ -12,7 +12,7 @@ from starlette.exceptions import HTTPException
 from winnower.api.signing_in import TooOften
 from winnower.core import errors
 from winnower.store.accounts import NotAllowed, SignInError
-from winnower.store.database import DatabaseRefused, RowRefused, is_away, is_busy, is_unfit
+from winnower.store.database import DatabaseRefused, RowRefused, is_away, is_busy, is_crossed, is_unfit
 from winnower.store.undo import Stuck
 
 log = logging.getLogger("winnower")
@@ -71,7 +71,8 @@ def install(app: FastAPI) -> None:
             return problem(503, "Away for a moment", AWAY)
         if is_busy(error):
             answer = problem(503, "Busy", BUSY)
-            answer.headers["x-again"] = "1"  # the gate carries it out again, see api/gate.py
+            if is_crossed(error):
+                answer.headers["x-again"] = "1"  # the gate carries it out again, see api/gate.py
             return answer
         if is_unfit(error):
             return problem(422, "Cannot be done", UNFIT)

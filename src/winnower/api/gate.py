@@ -98,7 +98,7 @@ class Gate:
         kind = headers.get("content-type", "application/json")
         is_form = kind.startswith("multipart/")
         length = headers.get("content-length", "")
-        size = int(length) if length.isdigit() else None
+        size = int(length) if length.isdecimal() else None
         most = self.form_bytes if is_form else JSON_BYTES
         if size is None or size > STRANGER_BYTES:
             token = session_token(scope)

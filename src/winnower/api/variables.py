@@ -252,7 +252,7 @@ def set_values(desk: Writing, given: v.SetValues) -> v.Changed:
 
 
 def _number(field: str) -> int:
-    if not field.startswith("v") or not field[1:].isdigit():
+    if not field.startswith("v") or not field[1:].isdecimal():
         raise NotFound(f"There is no field “{field}” in this project.")
     return int(field[1:])
 

@@ -88,7 +88,7 @@ def _article_blocks(body: etree._Element, out: Assembler) -> None:
         tag = local(child)
         if tag == "head":
             level = (child.get("rend") or "h2")[-1]
-            out.paragraph("".join(child.itertext()), int(level) if level.isdigit() else 2)
+            out.paragraph("".join(child.itertext()), int(level) if level.isdecimal() else 2)
         elif tag == "table":
             rows = [[" ".join("".join(c.itertext()).split()) for c in row] for row in child.iter("row")]
             out.paragraph("\n".join(" | ".join(row) for row in rows if any(row)))

@@ -85,7 +85,7 @@ def _heading_styles(content: bytes | None) -> dict[str, int]:
             own[key] = int(match[1])
         elif label in ("title", "subtitle"):
             own[key] = 1
-        elif outline is not None and (outline.get(f"{W}val") or "9").isdigit():
+        elif outline is not None and (outline.get(f"{W}val") or "9").isdecimal():
             level = int(outline.get(f"{W}val") or 9) + 1
             own[key] = level if level <= 9 else 0
         if parent is not None:

@@ -269,4 +269,4 @@ def _coded(values: pl.Series, ids: list[int], labels: list[str]) -> CategoryColu
 def natural(label: str) -> tuple[Any, ...]:
     """Sorts labels as people do: 2 before 10, case ignored."""
     parts = re.split(r"(\d+)", label.casefold())
-    return tuple((int(part), "") if part.isdigit() else (-1, part) for part in parts)
+    return tuple((int(part), "") if part.isdecimal() else (-1, part) for part in parts)

@@ -26,6 +26,7 @@ __all__ = [
     "alembic_config",
     "is_away",
     "is_busy",
+    "is_crossed",
     "is_passing",
 ]
 
@@ -35,6 +36,9 @@ DatabaseRefused = DBAPIError
 RowRefused = IntegrityError
 #: A lock was waited for too long, or two transactions wanted each other's rows: tried again, it works.
 _BUSY = {1205, 1213, 1020}
+_CROSSED = {1213, 1020}
+#: Seconds a statement waits for a row.
+LOCK_WAIT_S = 8
 _UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
 _AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
@@ -52,7 +56,11 @@ class Database:
             pool_size=10,
             max_overflow=40,
             pool_timeout=5,
-            connect_args={"connect_timeout": 5, "init_command": "set time_zone = '+00:00'"},
+            connect_args={
+                "connect_timeout": 5,
+                # nobody waits long for rows that somebody else is changing
+                "init_command": f"set time_zone = '+00:00', innodb_lock_wait_timeout = {LOCK_WAIT_S}",
+            },
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
@@ -96,6 +104,12 @@ def is_busy(error: DBAPIError) -> bool:
     """Whether a statement was refused only because others were at the same rows."""
     args: tuple[Any, ...] = getattr(error.orig, "args", ())
     return bool(args) and args[0] in _BUSY
+
+
+def is_crossed(error: DBAPIError) -> bool:
+    """Whether two transactions wanted each other's rows: the same, done again at once, works."""
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return bool(args) and args[0] in _CROSSED
 
 
 def is_unfit(error: DBAPIError) -> bool:

@@ -65,7 +65,7 @@ def dictionary_from_rows(
             continue
         if row.get("description"):
             described[path] = row["description"]
-        if row.get("colour", "").isdigit() and 1 <= int(row["colour"]) <= 10:
+        if row.get("colour", "").isdecimal() and 1 <= int(row["colour"]) <= 10:
             coloured[path] = int(row["colour"]) - 1
         inside = terms.setdefault(path, {})
         if entry is None:

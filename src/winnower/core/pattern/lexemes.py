@@ -126,7 +126,7 @@ def _instruction(match: re.Match[str], source: str) -> Lexeme:
         return Lexeme("condition", at, name)
     if given == "sentence":
         return Lexeme("condition", at, name, 0)
-    if not given.isdigit() or not 1 <= int(given[:6]) <= MAX_WITHIN:
+    if not given.isdecimal() or not 1 <= int(given[:6]) <= MAX_WITHIN:
         raise TermError(
             f"“{name}:” needs a number of words from 1 to {MAX_WITHIN}, or the sentence: {name}:5 or "
             f"{name}:sentence.",
