@@ -83,7 +83,8 @@ def _fits(documented, answer, told):
     if not answer.content:
         return
     kind = answer.headers["content-type"]
-    kinds = documented.get("content", {})
+    named = documented.get("$ref", "").rsplit("/", 1)[-1]
+    kinds = (DOCUMENT["components"]["responses"].get(named) or documented).get("content", {})
     assert kind in kinds, f"{kind} is not among {list(kinds)}: {told}"
     if "json" in kind and "attachment" not in answer.headers.get("content-disposition", ""):
         schema = {**kinds[kind]["schema"], "components": DOCUMENT["components"]}

@@ -48,6 +48,10 @@ def describe(app: FastAPI) -> None:
             found = get_openapi(title=app.title, version=app.version, routes=app.routes)
             schema = s.Problem.model_json_schema(ref_template="#/components/schemas/{model}")
             found["components"]["schemas"]["Problem"] = schema
+            problem = {PROBLEM: {"schema": {"$ref": "#/components/schemas/Problem"}}}
+            found["components"]["responses"] = {
+                f"Refused{code}": {"description": said, "content": problem} for code, said in _SAID.items()
+            }
             for unused in ("HTTPValidationError", "ValidationError"):
                 found["components"]["schemas"].pop(unused, None)
             for path, operations in found["paths"].items():
@@ -75,7 +79,4 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
     if path.endswith(_PASSWORDS):
         codes |= {401, 429}
     for code in sorted(codes):
-        answers[str(code)] = {
-            "description": _SAID[code],
-            "content": {PROBLEM: {"schema": {"$ref": "#/components/schemas/Problem"}}},
-        }
+        answers[str(code)] = {"$ref": f"#/components/responses/Refused{code}"}

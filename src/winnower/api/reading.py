@@ -13,7 +13,7 @@ from winnower.api.schemas import reading as r
 from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.variables import Changed
 from winnower.core.coding import Moves
-from winnower.core.errors import WinnowerError
+from winnower.core.errors import Conflict, WinnowerError
 from winnower.core.reference import Reference, cite
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
@@ -137,7 +137,10 @@ def set_reference(desk: Writing, text_id: int, given: r.ReferenceUpdate) -> Chan
     recorder = desk.recorder(f"Reference of “{row.title[:120]}”")
     fields = given.model_dump(exclude={"revision"})
     reference = {name: value for name, value in fields.items() if value}
-    recorder.update(row, {"reference": reference}, given.revision)
+    try:
+        recorder.update(row, {"reference": reference}, given.revision)
+    except Conflict as error:
+        raise Conflict(error.message, {**(row.reference or {}), "revision": row.revision}) from error
     recorder.save()
     return Changed(texts=1, label=recorder.label)
 

@@ -19,6 +19,19 @@ const NAMES: Record<string, string> = {
   parent_id: "Under",
   kind: "Kind",
   rule: "Rule",
+  type: "Kind",
+  title: "Title",
+  authors: "Authors",
+  year: "Year",
+  container: "In",
+  volume: "Volume",
+  issue: "Issue",
+  pages: "Pages",
+  publisher: "Publisher",
+  place: "Place",
+  doi: "DOI",
+  url: "Address",
+  date: "Date",
 };
 
 interface Asked {
