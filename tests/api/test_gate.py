@@ -281,3 +281,38 @@ def test_two_that_want_each_others_rows_are_both_answered(app, client, at, monke
     problem(
         client.post(f"{at}/dictionaries", json={"name": "Never"}), 503, "Somebody else is at the same rows"
     )
+
+
+def test_a_correction_leaves_no_old_index_behind(client, at, filled, settings):
+    folder = settings.index / at.rsplit("/", 1)[1]
+    text = client.post(f"{at}/texts/page", json={}).json()["rows"][0]
+    for number in range(3):
+        body = {"body": f"Corrected {number} times.", "revision": number + 1}
+        assert client.put(f"{at}/texts/{text['id']}/body", json=body).status_code == 200
+        parts = [path for path in folder.iterdir() if path.is_dir()]
+        assert len(parts) == len(list(folder.glob("*/segment.json"))) == 1
+        assert len(list(folder.glob("manifest-*.json"))) == 1
+        assert client.get(f"{at}/texts/{text['id']}").json()["body"] == f"Corrected {number} times."
+
+
+def test_a_choice_that_does_not_fit_is_told_and_not_kept(client, at):
+    def upload():
+        files = {"files": ("a.csv", b"title,text\nOne,The flock is safe.\nTwo,Deer fell.\n")}
+        return client.post(f"{at}/uploads", files=files).json()["id"]
+
+    first = upload()
+    look = client.post(f"{at}/uploads/{first}/preview", json={}).json()["lots"][0]
+    bad = {look["key"]: {**look["choice"], "encoding": "utf-16"}}
+    answer = client.post(f"{at}/uploads/{first}/preview", json={"lots": bad})
+    assert answer.status_code in (200, 422), answer.text
+    said = answer.json()
+    assert said.get("detail") or said["lots"][0]["reason"] or said["problems"], said
+    job = client.post(f"{at}/imports", json={"upload_id": first, "lots": bad}).json()
+    for _ in range(300):
+        now = client.get(f"{at}/jobs/{job['id']}").json()
+        if now["state"] not in ("queued", "running"):
+            break
+        time.sleep(0.1)
+    assert now["state"] == "failed" and "No text could be taken" in now["message"], now
+    again = client.post(f"{at}/uploads/{upload()}/preview", json={}).json()["lots"][0]
+    assert not again["kept"] and again["samples"] and not again["reason"]

@@ -213,9 +213,8 @@ def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
 
 @router.post("/imports", status_code=201)
 def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
-    """Begin to import what was uploaded; how each lot is taken is kept for the next delivery."""
+    """Begin to import what was uploaded; once it is in, how each lot was taken is kept for the next delivery."""
     params = _params(desk, given)
-    store.keep_mappings(desk.session, desk.project.id, desk.account.id, dict(params["lots"].items()))
     job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
     desk.session.commit()
     request.app.state.runner.wake()

@@ -11,6 +11,7 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 from dataclasses import replace
 
 import uvicorn
@@ -68,7 +69,6 @@ def _run(settings: Settings, database: Database, listening: socket.socket, *, ru
 
 def _end_with_the_first() -> None:
     """Wait until the process that started this one is gone, then end."""
-    import threading
 
     def watch() -> None:
         sys.stdin.buffer.read()

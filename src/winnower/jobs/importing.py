@@ -37,6 +37,7 @@ from winnower.store.imports import (
     delivery_of,
     drop_undone,
     identities_of,
+    keep_mappings,
     settle_positions,
     stored_contents,
 )
@@ -277,6 +278,8 @@ class ImportRun:
         publish(session, project, self.folder, [*old, *self.parts])
         delivery = session.get_one(Delivery, self.delivery_id)
         delivery.state, delivery.report = "done", self.report.plain()
+        if "upload_id" in self.params:  # chosen by hand, and it went well: kept for the next delivery
+            keep_mappings(session, self.project_id, self.account_id, self.params["lots"])
         return {"delivery_id": self.delivery_id, **self.report.plain()}
 
     def take_back(self, session: Session) -> str:
@@ -290,7 +293,7 @@ class ImportRun:
         with self.database.session() as session:
             project = session.get_one(Project, self.project_id)
             lock_project(session, project)
-            names = clear_up(self.folder, project.corpus_revision)
+            names = clear_up(session, project, self.folder)
             remove_parts(self.folder, self.job_id, names)
         if names:
             with self.database.session() as session:

@@ -9,7 +9,12 @@ from typing import Any, BinaryIO, cast
 
 from charset_normalizer import from_bytes
 
+from winnower.core.errors import ReadError
+
 SAMPLE_BYTES = 200_000
+#: Encodings whose order of bytes a mark at the beginning tells, and the marks.
+MARKED = ("utf-16", "utf16", "utf-32", "utf32")
+MARKS = (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE, codecs.BOM_UTF32_LE, codecs.BOM_UTF32_BE)
 #: With fewer letters outside ASCII than this, one older encoding cannot be told from another.
 ENOUGH_LETTERS = 20
 CHOICES = (
@@ -77,6 +82,11 @@ def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:
     chosen = encoding or guess_encoding(sample)
     if chosen in ("utf-8", "utf8"):
         chosen = "utf-8-sig"
+    if chosen.lower().replace("_", "-") in MARKED and not sample.startswith(MARKS):
+        raise ReadError(
+            f"It does not begin with the mark that {chosen.upper()} needs. Choose another encoding, or "
+            f"{chosen.upper()}-LE or -BE."
+        )
     strays: dict[str, int] = {}
     name = f"winnower-{id(strays)}"
     codecs.register_error(name, _fallback(chosen, strays))

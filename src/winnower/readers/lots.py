@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
@@ -105,7 +106,9 @@ def _peek(
         key = lot_key(origin.kind, reader.header)
         choice = choices.get(key)
         if choice and (choice.encoding or choice.delimiter):
-            reader = open_table(origin, limit_chars, encoding=choice.encoding, delimiter=choice.delimiter)
+            # a choice that does not fit is told where the table is read; the lot stays, to choose again
+            with suppress(ReadError):
+                reader = open_table(origin, limit_chars, encoding=choice.encoding, delimiter=choice.delimiter)
     except ReadError as error:
         problems.append(Problem(_name(origin), 0, error.message))
         return None

@@ -25,6 +25,8 @@ NAMES = {
 }
 #: Tables whose rows are not worth a refusal: they are found anew, or mean nothing without the other row.
 _LIGHT = {"dismissed_suggestion", "field_revision"}
+#: Later changes that are looked through for whose a row is.
+MOST_LOOKED_AT = 500
 
 
 @cache
@@ -40,47 +42,46 @@ def references(table: str) -> tuple[tuple[type[Base], Column[Any]], ...]:
     return tuple(found)
 
 
-def hanging_on(session: Session, table: str, ids: Sequence[int]) -> str:
+def hanging_on(session: Session, after: Command, table: str, ids: Sequence[int]) -> str:
     """What hangs on rows that are to go, and whose it is: "2 terms by Orla Venn"; empty where nothing does.
 
-    The rows should be locked: whoever adds to them then waits, and nothing can be added unseen.
+    ``after`` is the change that made the rows; whatever hangs on them was made later. The rows should be
+    locked: whoever adds to them then waits, and nothing can be added unseen.
     """
     told: list[str] = []
     for model, column in references(table):
-        told += _told(session, model, select(model.__table__).where(column.in_(ids)))
+        told += _told(session, after, model, select(model.__table__).where(column.in_(ids)))
     if table == "category":
         for model in (VerdictRow, ReviewSample):
             of_category = (model.subject == "category", model.subject_id.in_(ids))
-            told += _told(session, model, select(model.__table__).where(*of_category))
+            told += _told(session, after, model, select(model.__table__).where(*of_category))
     return ", ".join(told)
 
 
-def _told(session: Session, model: type[Base], rows: Select[Any]) -> Iterator[str]:
+def _told(session: Session, after: Command, model: type[Base], rows: Select[Any]) -> Iterator[str]:
     counted = session.scalar(select(func.count()).select_from(rows.subquery())) or 0
     if not counted:
         return
     one, many = NAMES.get(model.__tablename__, ("entry", "entries"))
-    names = _whose(session, model, rows)
+    names = _whose(session, after, model, rows)
     by = f" by {' and '.join(names)}" if names else ""
     yield f"{counted:,} {one if counted == 1 else many}{by}"
 
 
-def _whose(session: Session, model: type[Base], rows: Select[Any]) -> list[str]:
-    """Names of who made rows; by their column, else by the changes that made them."""
+def _whose(session: Session, after: Command, model: type[Base], rows: Select[Any]) -> list[str]:
+    """Names of who made rows; by their column, else by the later changes of the project that made them."""
     some = rows.subquery()
     if "made_by" in some.c:
         asked = select(Account.full_name).where(Account.id.in_(select(some.c.made_by).distinct()))
         return sorted(session.scalars(asked))
-    key = "text_id" if "id" not in some.c else "id"
+    key = "id" if "id" in some.c else "text_id"
     ids = set(session.scalars(select(some.c[key]).limit(50)))
-    project_of = {command.account_id for command in _later(session) if _touches(command, model, ids)}
-    return sorted(session.scalars(select(Account.full_name).where(Account.id.in_(project_of))))
-
-
-def _later(session: Session, most: int = 500) -> list[Command]:
-    return list(
-        session.scalars(select(Command).where(Command.undone == 0).order_by(Command.id.desc()).limit(most))
+    later = select(Command).where(
+        Command.project_id == after.project_id, Command.id > after.id, Command.undone == 0
     )
+    newest = session.scalars(later.order_by(Command.id.desc()).limit(MOST_LOOKED_AT))
+    makers = {command.account_id for command in newest if _touches(command, model, ids)}
+    return sorted(session.scalars(select(Account.full_name).where(Account.id.in_(makers))))
 
 
 def _touches(command: Command, model: type[Base], ids: set[int]) -> bool:

@@ -86,10 +86,10 @@ def write_manifest(folder: Path, revision: int, names: Sequence[str]) -> None:
     os.replace(draft, manifest_path(folder, revision))
 
 
-def tidy(folder: Path, revision: int, names: Sequence[str], keep: str = "") -> None:
-    """Remove parts and lists that no revision from ``revision`` on uses; ``keep`` is a prefix to spare."""
+def tidy(folder: Path, revision: int, names: Sequence[str], keep: tuple[str, ...] = ()) -> None:
+    """Remove parts and lists that no revision from ``revision`` on uses; ``keep`` are beginnings of names to spare."""
     for path in folder.glob("*"):
-        if path.is_dir() and path.name not in names and not (keep and path.name.startswith(keep)):
+        if path.is_dir() and path.name not in names and not path.name.startswith(keep):
             shutil.rmtree(path, ignore_errors=True)
         elif (
             path.suffix in (".json", ".npy")

@@ -15,7 +15,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.index import build_segment
-from winnower.store.models import Delivery, Project, TextBody, TextRow, TextValue, Variable
+from winnower.store.models import Delivery, Job, Project, TextBody, TextRow, TextValue, Variable
 from winnower.store.parts import (
     BASE_SCHEMA,
     KIND_TYPES,
@@ -49,8 +49,14 @@ def rebuild(
         names = _parts(session, project, folder, f"{prefix}-part")
         joined = join_parts(folder, f"{prefix}-join", names)
         write_manifest(folder, project.corpus_revision, joined)
-        tidy(folder, project.corpus_revision, joined, keep="job")
+        tidy(folder, project.corpus_revision, joined, parts_at_work(session, project.id))
         return joined
+
+
+def parts_at_work(session: Session, project_id: int) -> tuple[str, ...]:
+    """How the names of index parts begin that imports on their way are making."""
+    at_work = select(Job.id).where(Job.project_id == project_id, Job.state.in_(("queued", "running")))
+    return tuple(f"job{number}-" for number in session.scalars(at_work))
 
 
 def texts_of(session: Session, project_id: int) -> int:

@@ -40,7 +40,7 @@ from winnower.store.parts import (
     write_columns,
     write_manifest,
 )
-from winnower.store.rebuild import parts_of_delivery, rebuild
+from winnower.store.rebuild import parts_at_work, parts_of_delivery, rebuild
 
 log = logging.getLogger("winnower")
 
@@ -102,14 +102,15 @@ def publish(session: Session, project: Project, folder: Path, names: list[str]) 
     settle(session, project)
 
 
-def clear_up(folder: Path, revision: int) -> list[str]:
+def clear_up(session: Session, project: Project, folder: Path) -> list[str]:
     """Remove what only older states needed; parts of imports that are at work stay. The parts there are.
 
     The project's row must be locked: nobody else is making its next state.
     """
+    revision = project.corpus_revision
     names = read_manifest(folder, revision)
     if names is not None:
-        tidy(folder, revision, names, keep="job")
+        tidy(folder, revision, names, parts_at_work(session, project.id))
     return names or []
 
 
@@ -117,7 +118,7 @@ def clear_after(session: Session, project: Project, folder: Path) -> None:
     """After a change was committed: remove what only older states needed. Whoever reads an older state has
     its files open, and keeps them."""
     lock_project(session, project)
-    clear_up(folder, project.corpus_revision)
+    clear_up(session, project, folder)
 
 
 def rewrite(

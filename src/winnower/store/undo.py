@@ -170,7 +170,7 @@ def _carry_out(session: Session, command: Command, change: RowChange) -> None:
 
 def _not_built_on(session: Session, command: Command, table: str, ids: list[int]) -> None:
     """Raises Stuck where somebody has added to rows that are to go."""
-    if hanging := hanging_on(session, table, ids):
+    if hanging := hanging_on(session, command, table, ids):
         raise Stuck(command, f"{hanging} would go with it")
 
 
