@@ -17,7 +17,7 @@ from tests.faults.driver import Fault, table
 from winnower.jobs.importing import ImportRun
 from winnower.store.accounts import make_account, make_project
 
-EXAMPLES = int(os.environ.get("WINNOWER_FUZZ", 8))
+EXAMPLES = int(os.environ.get("WINNOWER_FUZZ", 4))
 DOCUMENT = json.loads((Path(__file__).parents[2] / "web" / "openapi.json").read_text())
 SCHEMA = schemathesis.openapi.from_dict(DOCUMENT)
 #: Ends sessions, makes more accounts, or goes on until a job has ended.

@@ -76,7 +76,9 @@ export function NumberTable({
                         {written(cell.value, measure.form)}
                         {mark(cell)}
                       </span>
-                      <span className="block text-[11px] whitespace-nowrap text-ink2">
+                      <span
+                        className={`block text-[11px] whitespace-nowrap ${cell.stands_out ? "text-ink" : "text-ink2"}`}
+                      >
                         {cell.low === null || cell.high === null
                           ? `${whole(cell.hits)} hits`
                           : `${written(cell.low, measure.form)} to ${written(cell.high, measure.form)}`}
