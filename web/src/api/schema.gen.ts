@@ -2043,7 +2043,7 @@ export interface paths {
         put?: never;
         /**
          * Start Import
-         * @description Begin to import what was uploaded; how each lot is taken is kept for the next delivery.
+         * @description Begin to import what was uploaded; once it is in, how each lot was taken is kept for the next delivery.
          */
         post: operations["start_import_api_v1_projects__project_id__imports_post"];
         delete?: never;
