@@ -46,7 +46,7 @@ def test_a_variable_with_values_of_another_is_not_taken_back(two):
     made = ada.do(lambda r, _: make_variable(r, "Tone", "category").id)
     orla.do(lambda r, corpus: set_values(r, corpus(), f"v{made}", np.arange(3), ["calm"] * 3))
     before = values_of(ada, "Tone")
-    number = stuck(ada, undo.undo, "3 texts with values by Orla Venn would go with it")
+    number = stuck(ada, undo.undo, "3 texts with values by Orla Venn")
     assert values_of(ada, "Tone") == before and len(before) == 3
     pass_over(ada, number)
     ada.step(undo.undo)  # the one before it is not blocked

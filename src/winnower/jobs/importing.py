@@ -278,7 +278,9 @@ class ImportRun:
         publish(session, project, self.folder, [*old, *self.parts])
         delivery = session.get_one(Delivery, self.delivery_id)
         delivery.state, delivery.report = "done", self.report.plain()
-        if "upload_id" in self.params:  # chosen by hand, and it went well: kept for the next delivery
+        if (
+            "upload_id" in self.params and "lots" in self.params
+        ):  # chosen by hand, and it went well: kept for the next delivery
             keep_mappings(session, self.project_id, self.account_id, self.params["lots"])
         return {"delivery_id": self.delivery_id, **self.report.plain()}
 

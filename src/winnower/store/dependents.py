@@ -39,7 +39,7 @@ def references(table: str) -> tuple[tuple[type[Base], Column[Any]], ...]:
             for key in column.foreign_keys:
                 if key.column.table.name == table and model.__tablename__ not in _LIGHT:
                     found.append((model, column))
-    return tuple(found)
+    return tuple(sorted(found, key=lambda one: (one[0].__tablename__, one[1].name)))
 
 
 def hanging_on(session: Session, after: Command, table: str, ids: Sequence[int]) -> str:
