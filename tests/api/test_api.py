@@ -276,7 +276,7 @@ def test_a_comparison_and_the_passages_under_it_agree(client, at, filled):
             found = under(client, at, table, row["key"], group["label"]).json()
             assert (found["hits"], found["texts"]) == (cell["hits"], cell["texts"])
             assert sum(len(p["marks"]) for p in found["passages"]) == cell["hits"]
-    assert table["test"]["df"] == 2
+    assert table["test"]["customary"]["df"] == 2
     problem(under(client, at, table, "Gone"), 404, "no category “Gone”")
     problem(under(client, at, table, None, "Gone"), 404, "no group “Gone”")
 

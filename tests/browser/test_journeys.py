@@ -97,8 +97,8 @@ def test_from_a_table_to_a_tested_comparison(page, tmp_path, downloads):
     page.text("Compare", "b").click()
     dot = page.find("[data-testid='dot-Livelihood-Hill Farmer']")
     assert "; 80 hits in 20 texts" in dot.get_attribute("aria-label")
-    said = page.says("[data-testid=statements]", "adjusted χ²")
-    assert said.startswith("Largest gap. Orrin Courier uses Ecology terms") and "adjusted χ²" in said
+    said = page.says("[data-testid=statements]", "permutations")
+    assert said.startswith("Largest gap. Orrin Courier uses Ecology terms") and "p adjusted for" in said
     hits = 80
     dot.send_keys(Keys.ENTER)
     page.wait(lambda: page.find("[data-testid=evidence-count]").text == f": {hits} hits in 20 texts")

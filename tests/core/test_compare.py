@@ -1,3 +1,6 @@
+import tempfile
+from pathlib import Path
+
 import numpy as np
 import polars as pl
 import pytest
@@ -7,6 +10,7 @@ from hypothesis import strategies as st
 from tests.core import slow
 from tests.core.texts import Texts, table_of
 from winnower.core.compare import (
+    MEASURES,
     Comparison,
     OfDictionary,
     OfSearch,
@@ -15,11 +19,10 @@ from winnower.core.compare import (
     statements,
 )
 from winnower.core.compare.profile import profile_term
-from winnower.core.compare.sentences import largest_gap
 from winnower.core.dictionary import Category, Dictionary, TermEntry, dictionary_from_rows, dictionary_to_rows
 from winnower.core.errors import ComparisonError, DictionaryError
 from winnower.core.index import TokenIndex, build_lexicon, build_segment
-from winnower.core.measure import rate_interval
+from winnower.core.measure import Counted, rate_interval, rates_of
 from winnower.core.pattern import parse_term
 from winnower.core.places import find_hits, passages, whole_sentence
 from winnower.core.scope import (
@@ -33,6 +36,7 @@ from winnower.core.scope import (
     TextColumn,
     lay_ground,
 )
+from winnower.writers.tables import comparison_csv, comparison_xlsx
 
 WORDS = ["lamb", "lambs", "deer", "birch", "market", "price", "the", "and", "wary"]
 
@@ -120,12 +124,13 @@ def test_intervals_are_those_of_the_texts(newsroom):
     inside = [t for t, s in zip(texts, sources, strict=True) if s == "Farmer"]
     x = np.array([len(t.split()) for t in inside], float)
     y = np.array([t.split().count("lamb") for t in inside], float)
-    expected = rate_interval(len(x), x.sum(), (x * x).sum(), y.sum(), (y * y).sum(), (x * y).sum())
+    unit = np.flatnonzero(y)
+    expected = rate_interval(rates_of(Counted(np.zeros(len(x), int), x, unit, unit * 0, y[unit], 1, 1)))
     found = table.measure("rate")
-    assert found.value[0, at] == pytest.approx(1000 * expected.value)
+    assert found.value[0, at] == pytest.approx(1000 * expected.value[0, 0])
     assert (found.low[0, at], found.high[0, at]) == (
-        pytest.approx(1000 * expected.low),
-        pytest.approx(1000 * expected.high),
+        pytest.approx(1000 * expected.low[0, 0]),
+        pytest.approx(1000 * expected.high[0, 0]),
     )
     mean = table.measure("mean_rate").value[0, at]
     assert mean == pytest.approx(1000 * (y / x).mean())
@@ -146,31 +151,86 @@ def test_shares_add_up_over_the_tested_rows(newsroom):
 def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(newsroom):
     *_, index, columns = newsroom
     table = table_of(FRAMES, index, columns, version=3)
-    (row, high, low), ratio = largest_gap(table)
-    assert (FRAMES.categories[row].name, table.groups.labels[high], table.groups.labels[low]) == (
+    verdict = table.tests.verdict
+    gap = verdict.rates.gap
+    assert (
+        FRAMES.categories[gap.row].name,
+        table.groups.labels[gap.first],
+        table.groups.labels[gap.second],
+    ) == (
         "Livelihood",
         "Farmer",
         "Courier",
     )
-    said = statements(table)
-    assert said[0].text.startswith("Largest gap. Farmer uses Livelihood terms")
-    assert f"{ratio.value:.2f} times" in said[0].text
-    assert "by more than chance, with the text as the unit: adjusted χ²" in said[1].text
-    assert table.test.adjusted.p < 0.001 < table.test.adjusted.design_effect
+    said = [s.text for s in statements(table)]
+    assert said[0].startswith("Largest gap. Farmer uses Livelihood terms")
+    assert f"{gap.ratio:.2f} times" in said[0] and "held for all 6 gaps looked at" in said[0]
+    assert said[1].startswith("The rate differs between the groups by more than chance for 2 of 2 categories")
+    assert said[2].startswith("The mix of categories, their shares of all hits, differs between the groups")
+    assert "with" not in said[1] and "the text as the unit" in said[1]
+    assert verdict.mix.p < 0.01
     assert any("version 3" in words for _, words, _ in how_counted(table))
 
 
 def test_no_gap_is_claimed_where_there_is_none(tmp_path):
     texts = ["lamb deer the the"] * 30 + ["lamb deer the the"] * 30
     index, columns = corpus(tmp_path, texts, ["A", "B"] * 30)
-    table = table_of(FRAMES, index, columns)
-    assert statements(table)[0].text == "No gap between two groups is larger than chance would give."
+    said = [s.text for s in statements(table_of(FRAMES, index, columns))]
+    assert said[0] == "No gap between two groups is larger than chance would give."
+    assert said[1].startswith("The rate of no category differs")
 
 
-def test_texts_without_any_spread_are_said_to_have_none(tmp_path):
-    index, columns = corpus(tmp_path, ["lamb", "deer"] * 20, ["A", "B"] * 20)
+def test_small_groups_are_left_out_by_name_and_do_not_take_the_test_away(newsroom):
+    texts, sources, *_ = newsroom
+    more = [*texts, "lamb " * 40]
+    index, columns = corpus(Path(tempfile.mkdtemp()), more, [*sources, "Once"])
     table = table_of(FRAMES, index, columns)
-    assert any("do not differ in their mix" in s.text for s in statements(table))
+    assert table.tests.verdict.mix.p < 0.01
+    assert "Once is left out of the tests, with fewer than 5 texts." in [s.text for s in statements(table)]
+    assert np.isnan(table.residuals[:, table.groups.labels.index("Once")]).all()
+
+
+def test_one_category_alone_is_tested_for_its_rate(newsroom):
+    *_, index, columns = newsroom
+    table = table_of(Dictionary("One", (category("Livelihood", "lamb"),)), index, columns)
+    test = next(s.text for s in statements(table) if s.kind == "test")
+    assert test.startswith("The rate of Livelihood differs between the groups by more than chance")
+    assert np.isnan(table.tests.verdict.mix.p)
+
+
+def test_the_unit_can_be_something_texts_belong_to(newsroom):
+    texts, sources, index, columns = newsroom
+    authors = CategoryColumn(np.arange(len(texts), dtype=np.int32) // 10, tuple(f"A{k}" for k in range(18)))
+    fields = {**columns.fields, "author": authors}
+    with_authors = Columns(columns.text_id, fields, {**columns.names, "author": "Author"})
+    plain = table_of(FRAMES, index, with_authors)
+    by_author = table_of(FRAMES, index, with_authors, unit="author")
+    assert by_author.measure("rate").value == pytest.approx(plain.measure("rate").value)
+    assert by_author.tests.verdict is not None
+    assert any("“Author” as the unit" in s.text for s in statements(by_author))
+    assert by_author.measure("share_of_texts").low != pytest.approx(plain.measure("share_of_texts").low)
+    crossing = table_of(FRAMES, index, with_authors, unit="source", split=Split("date", "month"))
+    assert "3 values of “Source” have texts in several groups" in crossing.tests.reason
+
+
+def test_long_texts_that_hide_a_difference_are_named(tmp_path):
+    rng = np.random.default_rng(2)
+    texts, sources = [], []
+    for source, share in (("A", 0.02), ("B", 0.06)):
+        for _ in range(60):
+            n = int(rng.integers(60, 120))
+            texts.append(" ".join(rng.choice(["lamb", "the"], n, p=[share, 1 - share])))
+            sources.append(source)
+    for source, share in (("A", 0.3), ("A", 0.0), ("B", 0.3), ("B", 0.0)):
+        texts.append(" ".join(rng.choice(["lamb", "the"], 6000, p=[share, 1 - share])))
+        sources.append(source)
+    index, columns = corpus(tmp_path, texts, sources)
+    table = table_of(Dictionary("One", (category("Livelihood", "lamb"),)), index, columns)
+    said = [s.text for s in statements(table) if s.kind == "warning"]
+    assert said == [
+        "4 texts of 6,000 words or more hold 69% of all words. Without them, the rate differs for 1 instead of 0 "
+        "categories."
+    ]
 
 
 def test_an_overview_counts_and_names_terms_to_look_after(tmp_path):
@@ -185,18 +245,27 @@ def test_an_overview_counts_and_names_terms_to_look_after(tmp_path):
     assert (len(nothing.hits), nothing.texts_matched) == (0, 0)
 
 
-def test_small_counts_are_pointed_out(tmp_path):
-    index, columns = corpus(tmp_path, ["lamb", "deer", "lamb deer", "deer"], ["A", "A", "B", "B"])
-    table = table_of(FRAMES, index, columns)
-    warning = next(s for s in statements(table) if s.kind == "warning")
-    assert "below 5" in warning.text and "Fisher" in warning.text
-
-
 def test_one_group_and_overlapping_groups_have_no_test(newsroom):
     *_, index, columns = newsroom
     table = table_of(FRAMES, index, columns, Split())
     assert table.groups.labels == ("All texts",)
-    assert "only one group" in table.test.reason
+    assert "only one group" in table.tests.reason
+
+
+def test_a_field_without_any_value_gives_an_empty_table_that_says_so(newsroom):
+    *_, index, columns = newsroom
+    empty = CategoryColumn(np.full(columns.n_texts, -1, np.int32), ())
+    with_empty = Columns(
+        columns.text_id, {**columns.fields, "desk": empty}, {**columns.names, "desk": "Desk"}
+    )
+    for measure in MEASURES:
+        table = table_of(FRAMES, index, with_empty, Split("desk"), measure=measure)
+        assert table.measure(measure).value.shape == (3, 0)
+        said = [s.text for s in statements(table)]
+        assert said[0] == "No text has a value here, so there are no groups to compare."
+        assert said[-1] == "180 texts have no value here and are left out."
+        assert len(comparison_csv(table).splitlines()) == 1 and comparison_xlsx(table)
+        assert how_counted(table)
 
 
 def test_a_scope_is_counted_alone(newsroom):

@@ -230,10 +230,12 @@ def test_a_reference_is_pinned_to_the_state_that_was_counted(news):
         OfDictionary(7, None, "another").resolve(Shelf(None), news)
 
 
-def test_each_measure_knows_its_unit_and_how_it_is_written(news):
-    table = table_of(FRAMES, news.index, news.columns)
+def test_each_measure_knows_its_unit_and_how_it_is_written(tmp_path):
+    texts = ["lamb deer the", "lamb lamb the the", "deer birch the"] * 8
+    index, columns = corpus(tmp_path, texts, ["A", "B", "B", "A"] * 6)
+    table = table_of(FRAMES, index, columns)
     for name, measure in MEASURES.items():
-        found = measure.compute(table.sums, table.tested_rows, 0.95)
+        found = measure.compute(table.view)
         assert found.value.shape == table.hits.shape
         assert measure.has_interval == bool(np.isfinite(found.low).any()), name
         assert measure.written(float("nan")) == "–"
@@ -248,6 +250,19 @@ def test_cells_that_stand_out_are_told_by_the_table(tmp_path):
     table = table_of(FRAMES, index, columns)
     assert table.stands_out[:2].tolist() == [[1, -1], [-1, 1]]
     assert table.stands_out[2].tolist() == [0, 0]
+    assert (table.tests.verdict.rates.z_p[:2] < 0.01).all()
+
+
+def test_about_one_corpus_in_twenty_has_a_cell_that_stands_out_by_chance(tmp_path):
+    coloured = 0
+    for run in range(40):
+        rng = np.random.default_rng(run)
+        texts = [
+            " ".join(rng.choice(["lamb", "deer", "the"], int(rng.lognormal(3, 1)) + 1)) for _ in range(60)
+        ]
+        index, columns = corpus(tmp_path / str(run), texts, list("ABCDEF") * 10)
+        coloured += bool(table_of(FRAMES, index, columns).stands_out.any())
+    assert coloured <= 6
 
 
 def test_texts_are_counted_by_their_length(news):

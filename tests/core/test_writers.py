@@ -49,10 +49,8 @@ def test_csv_holds_full_precision_and_leaves_undefined_cells_empty(table):
     rows = list(csv.DictReader(io.StringIO(comparison_csv(table))))
     assert len(rows) == 9
     wire = next(r for r in rows if r["group"] == "Wire" and r["category"] == "Ecology")
-    assert (
-        wire["rate per 1,000 words low"] == ""
-        and float(wire["rate per 1,000 words"])
-        == table.measure("rate").value[1, table.groups.labels.index("Wire")]
+    assert wire["rate per 1,000 words low"] == "" and float(wire["rate per 1,000 words"]) == pytest.approx(
+        table.measure("rate").value[1, table.groups.labels.index("Wire")], rel=1e-11
     )
 
 
@@ -80,9 +78,26 @@ def test_a_workbook_shows_the_chosen_measure_and_never_a_formula(tmp_path_factor
 
 def test_test_values_are_plain_and_name_what_was_tested(table):
     values = tables.test_values(table)
-    assert values["rows"] == ["Livelihood", "Ecology"]
-    assert values["df"] == 2 and values["adjusted"]["p"] is None  # one source has a single text
-    assert values["exact_p"] is not None and values["reason"] is None
+    assert "Fewer than two groups have 5 texts" in values["reason"] and values["rows"] == []
+    assert values["left_out"] == list(table.groups.labels)
+    assert values["customary"]["df"] == 2
+
+
+def test_a_workbook_holds_the_tests_and_is_the_same_every_time(tmp_path):
+    index, columns = corpus(
+        tmp_path, ["lamb deer the", "lamb lamb the", "deer the the"] * 20, ["A", "B", "C"] * 20
+    )
+    table = table_of(FRAMES, index, columns, level=0.9, seed=7)
+    book = comparison_xlsx(table)
+    assert book == comparison_xlsx(table_of(FRAMES, index, columns, level=0.9, seed=7))
+    lines = CalamineWorkbook.from_filelike(io.BytesIO(book)).get_sheet_by_name("Tests").to_python()
+    assert [line[0] for line in lines[:3]] == ["Row", "Livelihood", "Ecology"]
+    told = {line[0]: line[1] for line in lines[3:]}
+    values = tables.test_values(table)
+    assert lines[1][3] == pytest.approx(values["rows"][0]["p_adjusted"])
+    assert (told["level"], told["seed"], told["unit"]) == (0.9, 7, "text")
+    assert told["mix: p"] == pytest.approx(values["mix"]["p"])
+    assert told["gap: against"] == values["gap"]["against"]
 
 
 def test_a_dictionary_with_every_option_goes_out_and_comes_back():

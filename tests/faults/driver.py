@@ -19,7 +19,7 @@ from winnower.readers import Mapping, Target
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.corpus import open_corpus
-from winnower.store.database import Database
+from winnower.store.database import Database, DatabaseRefused, is_busy
 from winnower.store.models import Delivery, Job, Project, TextBody, TextRow
 
 ENDED = ("done", "failed", "cancelled")
@@ -121,16 +121,30 @@ def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: in
     return killed
 
 
+def _paused_outside_a_change(at: Fault, process: subprocess.Popen[bytes], job_id: int) -> bool:
+    """Pause a process and end its lease; False, with the process going on, where it holds the job's row: until
+    the database ends its transaction nobody else can take the job."""
+    process.send_signal(signal.SIGSTOP)
+    try:
+        at.lease_over(job_id)
+    except DatabaseRefused as error:
+        if not is_busy(error):
+            raise
+        process.send_signal(signal.SIGCONT)
+        return False
+    return True
+
+
 def paused_and_replaced(at: Fault, job_id: int, chance: random.Random) -> None:
     """Pause a worker at a random moment until another one has ended its job, then let it go on."""
     first = at.worker(job_id)
     at.wait_until_begun(job_id, first)
     time.sleep(chance.random() * 1.2)
-    first.send_signal(signal.SIGSTOP)
     try:
+        while not _paused_outside_a_change(at, first, job_id):
+            time.sleep(chance.random() * 0.2)
         if at.job(job_id).state in ENDED:
             return
-        at.lease_over(job_id)
         second = at.worker(job_id)
         assert second.wait(180) == 0
     finally:

@@ -148,8 +148,8 @@ def test_a_version_is_put_back_with_the_rows_it_shares(work):
 
     def back(recorder, _):
         stored = frames.loaded(recorder.session)
-        version = versions.version_numbered(recorder.session, stored, number)
-        versions.put_back(recorder, stored, versions.as_dictionary(stored, version))
+        version = versions.version_numbered(recorder.session, stored.row, number)
+        versions.put_back(recorder, stored, versions.as_dictionary(stored.row, version))
 
     work.do(back)
     assert frames.state() == START.content()

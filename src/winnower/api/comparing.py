@@ -49,6 +49,7 @@ def compare(desk: Reading, comparison: Comparison) -> s.TablePublic:
         noun=table.target.nouns[0],
         nouns=table.target.nouns[1],
         measure=_measure(table.shown),
+        unit=table.unit.name,
         groups=[
             s.Group(label=label, texts=int(table.texts[at]), words=int(table.words[at]))
             for at, label in enumerate(table.groups.labels)
@@ -66,6 +67,7 @@ def compare(desk: Reading, comparison: Comparison) -> s.TablePublic:
 def _rows(table: Table) -> list[s.TableRow]:
     measured = table.measure(table.comparison.measure)
     hits, texts, evenness = table.hits, table.texts_with_hit, table.evenness
+    verdict = table.tests.verdict
     return [
         s.TableRow(
             key=row.key,
@@ -74,6 +76,7 @@ def _rows(table: Table) -> list[s.TableRow]:
             depth=row.depth,
             colour=row.colour,
             tested=at in table.tested_rows,
+            p=None if verdict is None else plain(verdict.rates.p_holm[at]),
             evenness=plain(evenness[at]),
             cells=[
                 s.TableCell(
@@ -82,7 +85,7 @@ def _rows(table: Table) -> list[s.TableRow]:
                     high=plain(measured.high[at, group]),
                     hits=int(hits[at, group]),
                     texts=int(texts[at, group]),
-                    residual=plain(table.residuals[at, group]),
+                    distance=plain(table.residuals[at, group]),
                     stands_out=int(table.stands_out[at, group]),  # type: ignore[arg-type]
                 )
                 for group in range(table.groups.n_groups)

@@ -45,7 +45,7 @@ def make_dictionary(desk: Writing, given: s.DictionaryCreate) -> s.DictionaryPub
 @router.get("/dictionaries/{dictionary_id}")
 def dictionary(desk: Reading, dictionary_id: int) -> s.DictionaryTree:
     stored = loaded(desk, dictionary_id)
-    version, is_kept = store.newest_version(desk.session, stored)
+    version, is_kept = store.newest_version(desk.session, stored.row.id, stored.value)
     return s.DictionaryTree(
         id=stored.row.id,
         name=stored.row.name,

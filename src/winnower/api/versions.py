@@ -63,9 +63,9 @@ def go_back(desk: Writing, dictionary_id: int, number: int) -> s.Done:
     """Make the dictionary what it was in a version; can be undone."""
     stored = held(desk, dictionary_id)
     store.keep_version(desk.session, stored, desk.account.id)  # what is there now is kept as well
-    version = kept.version_numbered(desk.session, stored, number)
+    version = kept.version_numbered(desk.session, stored.row, number)
     recorder = desk.recorder(f"Back to version {number} of {stored.row.name}")
-    kept.put_back(recorder, stored, kept.as_dictionary(stored, version))
+    kept.put_back(recorder, stored, kept.as_dictionary(stored.row, version))
     recorder.save()
     return s.Done(label=recorder.label)
 
@@ -73,11 +73,11 @@ def go_back(desk: Writing, dictionary_id: int, number: int) -> s.Done:
 def _side(desk: Desk, side: v.Side) -> tuple[str, Dictionary]:
     stored = loaded(desk, side.dictionary_id)
     if side.version is None:
-        number = store.kept_version(desk.session, stored)
+        number = store.kept_version(desk.session, stored.row.id, stored.value)
         return f"{stored.row.name}{f', version {number}' if number else ''} (now)", stored.value
-    version = kept.version_numbered(desk.session, stored, side.version)
+    version = kept.version_numbered(desk.session, stored.row, side.version)
     name = f" “{version.name}”" if version.name else ""
-    return f"{stored.row.name}, version {version.number}{name}", kept.as_dictionary(stored, version)
+    return f"{stored.row.name}, version {version.number}{name}", kept.as_dictionary(stored.row, version)
 
 
 def written(entry: TermEntry | None) -> str | None:
@@ -155,8 +155,8 @@ def export_dictionary(
     if version is None:
         number, value = store.keep_version(desk.session, stored, desk.account.id), stored.value
     else:
-        row = kept.version_numbered(desk.session, stored, version)
-        number, value = row.number, kept.as_dictionary(stored, row)
+        row = kept.version_numbered(desk.session, stored.row, version)
+        number, value = row.number, kept.as_dictionary(stored.row, row)
     name = f"{stored.row.name} v{number}.{form}"
     if form == "json":
         return download(dictionary_json(value, number), name, "application/json")

@@ -12,14 +12,18 @@ from winnower.core.compare import (
     OfDictionary,
     Table,
     Target,
+    Tests,
     compare,
     count_groups,
     evidence,
+    is_dated,
+    run_tests,
+    viewed,
 )
 from winnower.core.dictionary import Dictionary
 from winnower.core.places import Places
 from winnower.core.scope import Ground
-from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load
+from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load, load_value
 from winnower.store.opened import OpenCorpus
 from winnower.store.versions import as_dictionary, version_numbered
 
@@ -32,10 +36,11 @@ class Lookup:
     project_id: int
 
     def dictionary(self, dictionary_id: int, version: int | None) -> tuple[Dictionary, int | None]:
-        stored = load(self.session, dictionary_row(self.session, self.project_id, dictionary_id))
-        if version is None:
-            return stored.value, kept_version(self.session, stored)
-        return as_dictionary(stored, version_numbered(self.session, stored, version)), version
+        row = dictionary_row(self.session, self.project_id, dictionary_id)
+        if version is not None:
+            return as_dictionary(row, version_numbered(self.session, row, version)), version
+        value = load_value(self.session, row)
+        return value, kept_version(self.session, row.id, value)
 
 
 @dataclass(frozen=True)
@@ -57,13 +62,23 @@ def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: C
 
 def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
     """The answer. Raises ScopeError or TermError where the comparison does not fit the corpus."""
-    c, ground = asked.comparison, asked.ground(corpus)
-    sums = corpus.kept(
-        ("sums", c.target, c.texts, c.split),
-        lambda corpus: count_groups(asked.target, corpus, ground),
-        corpus.scope_fields(c.texts, c.split, *asked.target.fields),
+    c, ground, target = asked.comparison, asked.ground(corpus), asked.target
+    counts = corpus.kept(
+        ("counts", c.target, c.texts, c.split),
+        lambda corpus: count_groups(target, corpus, ground),
+        corpus.scope_fields(c.texts, c.split, *target.fields),
     )
-    return compare(c, asked.target, corpus, ground, sums)
+
+    def tested(corpus: OpenCorpus) -> Tests:
+        unit, view = viewed(c, target, corpus, counts)
+        return run_tests(view, target, unit, c.seed, is_dated(c, corpus))
+
+    tests = corpus.kept(
+        ("tests", c.target, c.texts, c.split, c.level, c.seed, c.unit),
+        tested,
+        corpus.scope_fields(c.texts, c.split, *target.fields, *([c.unit] if c.unit else [])),
+    )
+    return compare(c, target, corpus, ground, counts, tests)
 
 
 def places_of(corpus: OpenCorpus, asked: Asked, cell: Cell, order: str = "date") -> Places:

@@ -39,6 +39,8 @@ _BUSY = {1205, 1213, 1020}
 _CROSSED = {1213, 1020}
 #: Seconds a statement waits for a row.
 LOCK_WAIT_S = 8
+#: Seconds a transaction that has written may do nothing before the database ends it.
+LONGEST_PAUSE_S = 120
 _UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
 _AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
@@ -61,8 +63,10 @@ class Database:
                 "connect_timeout": 5,
                 # preparing TLS costs 20 ms a connection, and a socket of this machine has no use for it
                 "ssl_disabled": "unix_socket" in make_url(url).query,
-                # nobody waits long for rows that somebody else is changing
-                "init_command": f"set time_zone = '+00:00', innodb_lock_wait_timeout = {LOCK_WAIT_S}",
+                # nobody waits long for rows that somebody else is changing, and who is paused in the middle of
+                # a change does not hold them for good
+                "init_command": f"set time_zone = '+00:00', innodb_lock_wait_timeout = {LOCK_WAIT_S}, "
+                f"idle_write_transaction_timeout = {LONGEST_PAUSE_S}",
             },
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)

@@ -100,6 +100,9 @@ def size_of(value: Any) -> int:
         return 64 + _of_many([*value.keys(), *value.values()])
     if isinstance(value, (Sequence, set, frozenset)):
         return 56 + _of_many(list(value))
+    if dataclasses.is_dataclass(value) and hasattr(value, "__dict__"):
+        # what was worked out of it is held by it, too
+        return 48 + sum(size_of(one) for one in vars(value).values())
     if dataclasses.is_dataclass(value):
         return 48 + sum(size_of(getattr(value, field.name)) for field in dataclasses.fields(value))
     if hasattr(value, "__dict__") and type(value).__module__.startswith("winnower"):

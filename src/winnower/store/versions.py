@@ -11,7 +11,7 @@ from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import DictionaryError, NotFound
 from winnower.store.dictionaries import StoredDictionary, keep_version, term_row
 from winnower.store.history import Recorder
-from winnower.store.models import Account, CategoryRow, DictionaryVersion
+from winnower.store.models import Account, CategoryRow, DictionaryRow, DictionaryVersion
 
 MAX_VERSION_NAME = 120
 
@@ -27,20 +27,20 @@ def versions_of(session: Session, stored: StoredDictionary) -> list[tuple[Dictio
     return [(row[0], row[1]) for row in rows]
 
 
-def version_numbered(session: Session, stored: StoredDictionary, number: int) -> DictionaryVersion:
+def version_numbered(session: Session, of: DictionaryRow, number: int) -> DictionaryVersion:
     """Raises NotFound."""
     row = session.scalar(
         select(DictionaryVersion).where(
-            DictionaryVersion.dictionary_id == stored.row.id, DictionaryVersion.number == number
+            DictionaryVersion.dictionary_id == of.id, DictionaryVersion.number == number
         )
     )
     if row is None:
-        raise NotFound(f"“{stored.row.name}” has no version {number}.")
+        raise NotFound(f"“{of.name}” has no version {number}.")
     return row
 
 
-def as_dictionary(stored: StoredDictionary, version: DictionaryVersion) -> Dictionary:
-    return Dictionary.from_content(stored.row.name, version.content)
+def as_dictionary(of: DictionaryRow, version: DictionaryVersion) -> Dictionary:
+    return Dictionary.from_content(of.name, version.content)
 
 
 def name_version(session: Session, stored: StoredDictionary, account_id: int, name: str, note: str) -> int:
@@ -51,7 +51,7 @@ def name_version(session: Session, stored: StoredDictionary, account_id: int, na
     if len(name) > MAX_VERSION_NAME:
         raise DictionaryError(f"A version name can have at most {MAX_VERSION_NAME} characters.")
     number = keep_version(session, stored, account_id)
-    row = version_numbered(session, stored, number)
+    row = version_numbered(session, stored.row, number)
     row.name, row.note = name, note
     row.content = stored.value.content()  # notes and descriptions as they are when it is named
     session.flush()

@@ -6,6 +6,7 @@ import csv
 import datetime as dt
 import io
 import math
+from typing import Any
 
 import orjson
 import xlsxwriter
@@ -25,38 +26,77 @@ def columns_of(table: Table) -> tuple[str, ...]:
     """Heads of the long table."""
     counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
     measured = [f"{one.label.lower()}{end}" for one in MEASURED for end in ("", " low", " high")]
-    return (*counts, *measured, "adjusted residual")
+    return (*counts, *measured, "distance from all other groups", "p of the distance")
 
 
-def test_values(table: Table) -> dict:
-    """The test in plain values; None where it is not defined, with the reason."""
-    test = table.test
+def test_values(table: Table) -> dict[str, Any]:
+    """The tests in plain values; None where something is not defined, with the reason.
+
+    ``customary`` takes hits for independent: it is there to be set beside other studies.
+    """
+    tests, (pearson, v) = table.tests, table.customary
+    labels = table.groups.labels
+    rates = None if tests.verdict is None else tests.verdict.rates
+    gap = None if rates is None else rates.gap
+    mix = None if tests.verdict is None else tests.verdict.mix
+    trend = None if tests.verdict is None else tests.verdict.trend
     return {
-        "chi2": _plain(test.pearson.chi2),
-        "df": test.pearson.df,
-        "p": _plain(test.pearson.p),
-        "cramers_v": _plain(test.cramers_v),
-        "smallest_expected": _plain(test.pearson.smallest_expected),
-        "exact_p": test.exact_p,
-        "exact_way": test.exact_way,
-        "adjusted": {
-            "chi2": _plain(test.adjusted.chi2),
-            "df": _plain(test.adjusted.df),
-            "p": _plain(test.adjusted.p),
-            "design_effect": _plain(test.adjusted.design_effect),
+        "reason": tests.reason,
+        "unit": table.unit.noun,
+        "level": table.comparison.level,
+        "seed": table.comparison.seed,
+        "left_out": [labels[at] for at in tests.left_out],
+        "rows": []
+        if rates is None
+        else [
+            {
+                "row": table.target.rows[at].label,
+                "statistic": _plain(rates.statistic[at]),
+                "p": _plain(rates.p[at]),
+                "p_adjusted": _plain(rates.p_holm[at]),
+                "spread_between_groups": _plain(rates.between[at]),
+                "could_be_seen": _plain(rates.detectable[at]),
+                "p_of_trend": None if trend is None else _plain(trend.p[at]),
+            }
+            for at in table.tested_rows
+        ],
+        "permutations": 0 if rates is None else rates.times,
+        "mix": None
+        if mix is None
+        else {
+            "statistic": _plain(mix.statistic),
+            "df": _plain(mix.df),
+            "p": _plain(mix.p),
+            "permutations": mix.times,
         },
-        "rows": [table.target.rows[row].label for row in table.tested_rows],
-        "reason": test.reason,
+        "gap": None
+        if gap is None
+        else {
+            "row": table.target.rows[gap.row].label,
+            "group": labels[gap.first],
+            "against": labels[gap.second] if gap.second >= 0 else None,
+            "ratio": _plain(gap.ratio),
+            "low": _plain(gap.low),
+            "high": _plain(gap.high),
+            "p": _plain(gap.p),
+        },
+        "customary": {
+            "chi2": _plain(pearson.chi2),
+            "df": pearson.df,
+            "p": _plain(pearson.p),
+            "cramers_v": _plain(v),
+        },
     }
 
 
 def _plain(value: float) -> float | None:
-    return None if value is None or math.isnan(value) else float(value)
+    """Twelve places: beyond them, machines differ in how they add up."""
+    return None if value is None or math.isnan(value) else float(f"{value:.12g}")
 
 
 def long_rows(table: Table) -> list[list]:
     """One row a cell: counts and all measures with intervals, as in ``columns_of``."""
-    measured = [table.measure(one.name) for one in MEASURED]
+    measured, verdict = [table.measure(one.name) for one in MEASURED], table.tests.verdict
     rows = []
     for at, named in enumerate(table.target.rows):
         for group, label in enumerate(table.groups.labels):
@@ -64,7 +104,8 @@ def long_rows(table: Table) -> list[list]:
             row += [int(table.words[group]), int(table.texts[group])]
             for interval in measured:
                 row += [_plain(part[at, group]) for part in interval]
-            rows.append([*row, _plain(table.residuals[at, group])])
+            p = None if verdict is None else _plain(verdict.rates.z_p[at, group])
+            rows.append([*row, _plain(table.residuals[at, group]), p])
     return rows
 
 
@@ -93,13 +134,10 @@ def comparison_xlsx(table: Table) -> bytes:
     sheet = book.add_worksheet("All numbers")
     sheet.write_row(0, 0, columns_of(table), bold)
     for at, row in enumerate(long_rows(table), 1):
-        for column, cell in enumerate(row):
-            if isinstance(cell, str):
-                sheet.write_string(at, column, cell)
-            elif cell is not None:
-                sheet.write_number(at, column, cell)
+        _write(sheet, at, row)
     sheet.freeze_panes(1, 2)
     sheet.autofit()
+    _tests(book, bold, table)
     _about(book, bold, wrap, table)
     book.close()
     return buffer.getvalue()
@@ -115,14 +153,40 @@ def _grid(book, bold, table: Table) -> None:
     for at, named in enumerate(table.target.rows):
         sheet.write_string(at + 2, 0, named.label)
         for group, value in enumerate(values[at]):
-            if not math.isnan(value):
-                sheet.write_number(at + 2, group + 1, float(value), number)
+            if (shown_value := _plain(value)) is not None:
+                sheet.write_number(at + 2, group + 1, shown_value, number)
     base = len(table.target.rows) + 3
     for at, (label, counts) in enumerate((("Words", table.words), ("Texts", table.texts))):
         sheet.write_string(base + at, 0, label)
         sheet.write_row(base + at, 1, [int(v) for v in counts])
     sheet.freeze_panes(2, 1)
     sheet.autofit()
+
+
+def _tests(book, bold, table: Table) -> None:
+    """Rows with their test, then what concerns all of them."""
+    found = test_values(table)
+    sheet = book.add_worksheet("Tests")
+    row = 0
+    if found["rows"]:
+        sheet.write_row(0, 0, [name.replace("_", " ").capitalize() for name in found["rows"][0]], bold)
+    for row, one in enumerate(found["rows"], 1):
+        _write(sheet, row, list(one.values()))
+    flat = [("reason", found["reason"]), ("left out", "; ".join(found["left_out"]))]
+    flat += [(name, found[name]) for name in ("unit", "level", "seed", "permutations")]
+    for part in ("mix", "gap", "customary"):
+        flat += [(f"{part}: {name}".replace("_", " "), value) for name, value in (found[part] or {}).items()]
+    for at, pair in enumerate(flat, row + 2):
+        _write(sheet, at, list(pair))
+    sheet.autofit()
+
+
+def _write(sheet, row: int, values: list) -> None:
+    for column, value in enumerate(values):
+        if isinstance(value, str):
+            sheet.write_string(row, column, value)
+        elif value is not None:
+            sheet.write_number(row, column, value)
 
 
 def _about(book, bold, wrap, table: Table) -> None:
@@ -137,12 +201,6 @@ def _about(book, bold, wrap, table: Table) -> None:
     for heading, words, source in how_counted(table):
         sheet.write_string(row, 0, heading, bold)
         sheet.write_string(row, 1, f"{words} {source}".strip())
-        row += 1
-    values = test_values(table)
-    for name in ("chi2", "df", "p", "cramers_v"):
-        sheet.write_string(row, 0, name, bold)
-        if values[name] is not None:
-            sheet.write_number(row, 1, values[name])
         row += 1
     # the request itself, so that the numbers can be computed again from it
     sheet.write_string(row, 0, "Request", bold)

@@ -2742,8 +2742,8 @@ export interface components {
          * Comparison
          * @description Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
          *
-         *     ``level`` is that of the intervals, ``seed`` is used by whatever involves chance. ``target`` names what
-         *     is counted; it is looked up where the comparison is computed. In its plain form this is the request of
+         *     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
+         *     of the field whose values are drawn at random, None the text itself. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this is the request of
          *     the API, the address of the page, the settings in an export, the file of the command line, and what a
          *     finding keeps.
          */
@@ -2772,6 +2772,8 @@ export interface components {
              * @default 1
              */
             seed: number;
+            /** Unit */
+            unit?: string | null;
             /**
              * Form
              * @default 1
@@ -4798,7 +4800,8 @@ export interface components {
         };
         /**
          * TableCell
-         * @description ``stands_out``: 1 far more hits than the whole mix would give, -1 far fewer.
+         * @description ``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
+         *     in all cells together would give, -1 fewer.
          */
         TableCell: {
             /** Value */
@@ -4811,8 +4814,8 @@ export interface components {
             hits: number;
             /** Texts */
             texts: number;
-            /** Residual */
-            residual: number | null;
+            /** Distance */
+            distance: number | null;
             /**
              * Stands Out
              * @enum {integer}
@@ -4822,7 +4825,7 @@ export interface components {
         /**
          * TablePublic
          * @description The answer to a comparison. ``comparison`` names the very state of its target that was counted;
-         *     ``version`` is None where that is not kept as one.
+         *     ``version`` is None where that is not kept as one; ``unit`` is what was drawn at random: "the text".
          */
         TablePublic: {
             comparison: components["schemas"]["Comparison"];
@@ -4835,6 +4838,8 @@ export interface components {
             /** Nouns */
             nouns: string;
             measure: components["schemas"]["MeasurePublic"];
+            /** Unit */
+            unit: string;
             /** Groups */
             groups: components["schemas"]["Group"][];
             /** Rows */
@@ -4850,7 +4855,10 @@ export interface components {
             /** Texts In Scope */
             texts_in_scope: number;
         };
-        /** TableRow */
+        /**
+         * TableRow
+         * @description ``p``: that its rate differs between the groups, adjusted over the tested rows.
+         */
         TableRow: {
             /** Key */
             key: string;
@@ -4864,6 +4872,8 @@ export interface components {
             colour: number;
             /** Tested */
             tested: boolean;
+            /** P */
+            p: number | null;
             /** Evenness */
             evenness: number | null;
             /** Cells */

@@ -23,24 +23,28 @@ class MeasurePublic(Model):
 
 
 class TableCell(Model):
-    """``stands_out``: 1 far more hits than the whole mix would give, -1 far fewer."""
+    """``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
+    in all cells together would give, -1 fewer."""
 
     value: float | None
     low: float | None
     high: float | None
     hits: int
     texts: int
-    residual: float | None
+    distance: float | None
     stands_out: Literal[-1, 0, 1]
 
 
 class TableRow(Model):
+    """``p``: that its rate differs between the groups, adjusted over the tested rows."""
+
     key: str
     label: str
     name: str
     depth: int
     colour: int
     tested: bool
+    p: float | None
     evenness: float | None
     cells: list[TableCell]
 
@@ -65,7 +69,7 @@ class MethodPart(Model):
 
 class TablePublic(Model):
     """The answer to a comparison. ``comparison`` names the very state of its target that was counted;
-    ``version`` is None where that is not kept as one."""
+    ``version`` is None where that is not kept as one; ``unit`` is what was drawn at random: "the text"."""
 
     comparison: Comparison
     target: str
@@ -73,6 +77,7 @@ class TablePublic(Model):
     noun: str
     nouns: str
     measure: MeasurePublic
+    unit: str
     groups: list[Group]
     rows: list[TableRow]
     statements: list[StatementPublic]

@@ -3,7 +3,7 @@
 from winnower.core.compare.care import Care, Overlap, look_over
 from winnower.core.compare.cells import Cell, evidence, rows_of, texts_of
 from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain
-from winnower.core.compare.counting import GroupSums, count_groups, counts_of
+from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
 from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
 from winnower.core.compare.method import collocates_method, how_counted, words_method
@@ -11,7 +11,7 @@ from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.profile import TermProfile, profile_term
 from winnower.core.compare.sentences import Statement, statements
 from winnower.core.compare.side_by_side import SideBySide, side_by_side
-from winnower.core.compare.table import Table, compare
+from winnower.core.compare.table import Table, compare, is_dated, viewed
 from winnower.core.compare.targets import (
     AnyTarget,
     Corpus,
@@ -26,6 +26,8 @@ from winnower.core.compare.targets import (
     Row,
     Target,
 )
+from winnower.core.compare.testing import Tests, Verdict, run_tests
+from winnower.core.compare.unit import Unit, unit_of
 
 __all__ = [
     "FORM",
@@ -37,7 +39,7 @@ __all__ = [
     "Corpus",
     "DictionaryTarget",
     "Found",
-    "GroupSums",
+    "Counts",
     "Known",
     "Measure",
     "MethodPart",
@@ -54,6 +56,9 @@ __all__ = [
     "Table",
     "Target",
     "TermProfile",
+    "Tests",
+    "Unit",
+    "Verdict",
     "collocates_method",
     "compare",
     "count_groups",
@@ -63,14 +68,18 @@ __all__ = [
     "evidence",
     "from_plain",
     "how_counted",
+    "is_dated",
     "look_over",
     "measure_named",
     "number",
     "profile_term",
     "rows_of",
+    "run_tests",
     "side_by_side",
     "statements",
     "texts_of",
     "to_plain",
+    "unit_of",
+    "viewed",
     "words_method",
 ]

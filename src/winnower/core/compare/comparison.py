@@ -22,8 +22,8 @@ FORM: Literal[1] = 1
 class Comparison:
     """Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
 
-    ``level`` is that of the intervals, ``seed`` is used by whatever involves chance. ``target`` names what
-    is counted; it is looked up where the comparison is computed. In its plain form this is the request of
+    ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
+    of the field whose values are drawn at random, None the text itself. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this is the request of
     the API, the address of the page, the settings in an export, the file of the command line, and what a
     finding keeps.
     """
@@ -34,6 +34,7 @@ class Comparison:
     measure: str = "rate"
     level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
     seed: Annotated[int, Ge(0), Le(2**31 - 1)] = 1
+    unit: str | None = None
     form: Literal[1] = FORM
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}

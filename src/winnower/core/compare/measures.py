@@ -12,14 +12,17 @@ from typing import Literal
 
 import numpy as np
 
-from winnower.core.compare.counting import GroupSums
+from winnower.core.compare.counting import Counts
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import (
+    LEAST_WITH_HIT,
     PER_WORDS,
     RATE_UNIT,
+    Counted,
     Interval,
-    mean_of_rates,
+    in_units,
     rate_interval,
+    rates_of,
     wilson_interval,
 )
 
@@ -33,9 +36,9 @@ class Measure:
     label, unit   "Rate per 1,000 words", and what stands behind a value: "hits per 1,000 words"
     axis          the unit along an axis
     form          how values are written: at most three significant places, as a percentage, whole
-    method        how it is counted, in sentences ({level} is that of the interval), and their source
-    compute       from sums (see GroupSums), the tested rows and the level: every cell with its interval,
-                  arrays (rows, groups); counts have no interval (NaN)
+    method        how it is counted, in sentences ({level} is that of the interval, {unit} and {units} what is
+                  drawn at random), and their source
+    compute       every cell with its interval, arrays (rows, groups); counts have no interval (NaN)
     """
 
     name: str
@@ -45,7 +48,7 @@ class Measure:
     form: Form
     method: str
     source: str
-    compute: Callable[[GroupSums, tuple[int, ...], float], Interval]
+    compute: Callable[[View], Interval]
 
     @property
     def has_interval(self) -> bool:
@@ -85,36 +88,57 @@ def _count(value: float) -> str:
 WRITTEN: dict[Form, Callable[[float], str]] = {"number": number, "percent": _percent, "count": _count}
 
 
+@dataclass(frozen=True)
+class View:
+    """What a measure is computed from.
+
+    counts   of all rows in all groups
+    tested   the rows that share all hits compared
+    level    of the intervals
+    unit     int64 (M): the sampling unit of each membership; None: the text
+    """
+
+    counts: Counts
+    tested: tuple[int, ...]
+    level: float = 0.95
+    unit: np.ndarray | None = None
+
+    def in_units(self, counted: Counted) -> Counted:
+        return counted if self.unit is None else in_units(counted, self.unit)
+
+
 def _times(interval: Interval, factor: float) -> Interval:
     return Interval(*(part * factor for part in interval))
 
 
-def _rate(s: GroupSums, tested: tuple[int, ...], level: float) -> Interval:
-    sums = (s.texts, s.words, s.words_squared, s.hits, s.hits_squared, s.hits_by_words)
-    return _times(rate_interval(*sums, level=level), PER_WORDS)
+def _rate(v: View) -> Interval:
+    return _times(rate_interval(rates_of(v.in_units(v.counts.counted)), v.level), PER_WORDS)
 
 
-def _mean_rate(s: GroupSums, tested: tuple[int, ...], level: float) -> Interval:
-    return _times(mean_of_rates(s.texts_with_words, s.rate_sum, s.rate_squared_sum, level), PER_WORDS)
+def _mean_rate(v: View) -> Interval:
+    return _times(rate_interval(rates_of(v.in_units(v.counts.with_text_rates())), v.level), PER_WORDS)
 
 
-def _share(s: GroupSums, tested: tuple[int, ...], level: float) -> Interval:
-    """Of all hits of the tested rows in the group; interval by the ratio of sums over texts."""
-    rows = list(tested)
-    base = s.hits[rows].sum(0)
-    none = np.full(s.hits.shape, np.nan)
-    if s.cross is None:
-        with np.errstate(divide="ignore", invalid="ignore"):
-            return Interval(np.where(base > 0, s.hits / base, np.nan), none, none)
-    value, low, high = none.copy(), none.copy(), none.copy()
-    squared = np.einsum("gkk->kg", s.cross)
-    sums = (s.texts, base, s.cross.sum(axis=(1, 2)), s.hits[rows], squared, s.cross.sum(axis=2).T)
-    value[rows], low[rows], high[rows] = rate_interval(*sums, level=level)
-    return Interval(value, low, np.minimum(high, 1))
+def _share(v: View) -> Interval:
+    """Of all hits of the tested rows in the group; units without any say nothing about shares."""
+    counts, rows = v.counts, list(v.tested)
+    wanted = np.zeros(counts.n_rows, bool)
+    wanted[rows] = True
+    shares = v.in_units(counts.counted.some(rows=wanted)).as_shares()
+    found = rate_interval(rates_of(shares), v.level)
+    whole = np.full((3, *counts.hits.shape), np.nan)
+    whole[:, rows] = found
+    return Interval(whole[0], whole[1], np.minimum(whole[2], 1))
 
 
-def _share_of_texts(s: GroupSums, tested: tuple[int, ...], level: float) -> Interval:
-    return wilson_interval(s.with_hit, np.broadcast_to(s.texts, s.with_hit.shape), level)
+def _share_of_texts(v: View) -> Interval:
+    counts = v.counts
+    if v.unit is None:
+        return wilson_interval(
+            counts.with_hit, np.broadcast_to(counts.counted.units, counts.with_hit.shape), v.level
+        )
+    found = rate_interval(rates_of(v.in_units(counts.texts_counted())), v.level)
+    return Interval(found.value, found.low, np.minimum(found.high, 1))
 
 
 def _plain(counts: np.ndarray) -> Interval:
@@ -122,7 +146,13 @@ def _plain(counts: np.ndarray) -> Interval:
     return Interval(counts, none, none)
 
 
-_COCHRAN = "Ratio estimator: Cochran (1977), Sampling Techniques, ch. 6."
+_RATIO = (
+    "Ratio estimator: Cochran (1977), Sampling Techniques, ch. 6; jackknife: Tukey (1958), Annals of "
+    "Mathematical Statistics 29; degrees of freedom: Satterthwaite (1946), Biometrics Bulletin 2."
+)
+_NO_INTERVAL = (
+    f"With fewer than {LEAST_WITH_HIT} {{units}} with a hit there is none: it would cover too little."
+)
 MEASURES: dict[str, Measure] = {
     measure.name: measure
     for measure in (
@@ -133,9 +163,10 @@ MEASURES: dict[str, Measure] = {
             RATE_UNIT,
             "number",
             f"A rate is all hits of a group over all its words, times {PER_WORDS:,}; it is not a mean of the "
-            "texts’ rates. Words are tokens with a letter or a digit. The {level} interval takes the text "
-            "as the sampling unit, so that one long article cannot decide the result.",
-            _COCHRAN,
+            "texts’ rates. Words are tokens with a letter or a digit. The {level} interval takes {unit} as the "
+            "sampling unit, so that one long article cannot decide the result; it is found on the log scale by "
+            f"leaving out one at a time, and is the wider the less even they are. {_NO_INTERVAL}",
+            _RATIO,
             _rate,
         ),
         Measure(
@@ -145,8 +176,8 @@ MEASURES: dict[str, Measure] = {
             f"{RATE_UNIT}, mean over texts",
             "number",
             f"Each text’s own rate {RATE_UNIT}, averaged over the texts of the group: every text "
-            "weighs the same, however long it is.",
-            "Student (1908), Biometrika 6.",
+            f"weighs the same, however long it is. The {{level}} interval takes {{unit}} as the sampling unit. {_NO_INTERVAL}",
+            _RATIO,
             _mean_rate,
         ),
         Measure(
@@ -156,8 +187,8 @@ MEASURES: dict[str, Measure] = {
             "% of all hits compared",
             "percent",
             "Hits of a row over all hits of the compared rows in the group, with the {level} interval of a "
-            "ratio over texts.",
-            _COCHRAN,
+            f"ratio, {{unit}} being the sampling unit. {_NO_INTERVAL}",
+            _RATIO,
             _share,
         ),
         Measure(
@@ -166,7 +197,8 @@ MEASURES: dict[str, Measure] = {
             "share of texts with a hit",
             "% of texts",
             "percent",
-            "Texts with at least one hit over all texts of the group, with Wilson’s {level} interval.",
+            "Texts with at least one hit over all texts of the group, with Wilson’s {level} interval where the text "
+            "is the sampling unit, else with that of a ratio over {units}.",
             "Wilson (1927), JASA 22.",
             _share_of_texts,
         ),
@@ -178,7 +210,7 @@ MEASURES: dict[str, Measure] = {
             "count",
             "The number of hits in the group; it grows with the group’s size.",
             "",
-            lambda s, tested, level: _plain(s.hits),
+            lambda v: _plain(v.counts.hits),
         ),
         Measure(
             "texts",
@@ -188,7 +220,7 @@ MEASURES: dict[str, Measure] = {
             "count",
             "The number of texts with at least one hit in the group.",
             "",
-            lambda s, tested, level: _plain(s.with_hit),
+            lambda v: _plain(v.counts.with_hit),
         ),
     )
 }

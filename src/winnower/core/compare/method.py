@@ -3,34 +3,73 @@
 from __future__ import annotations
 
 from winnower.core.compare.sentences import level_text
-from winnower.core.compare.table import STANDS_OUT, Table
+from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
+from winnower.core.compare.testing import LEAST_UNITS
+from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, PAIRS_UP_TO
 
 _TEST = (
-    "The test asks whether the groups share their hits out over the {nouns} in the same way. "
-    "Words of one text belong together, so the chi-squared is adjusted by the spread between texts "
-    "(second-order correction); the plain test is shown beside it."
+    "Two questions are asked. Does the rate of each of the {nouns} differ between the groups (p adjusted over them), "
+    "and does their mix differ, their shares of all hits? What is drawn at random is {unit}: {units} are given to "
+    "the groups anew, many times (seed {seed}), and the share of times that gives as large a studentised difference "
+    "is p. Where there are too many to do that, and enough in every group, p is approximated. Groups with fewer than "
+    "{least} {units} take no part."
 )
 _TEST_SOURCES = (
-    "Rao and Scott (1981), JASA 76; (1984), Annals of Statistics 12. Cramér’s V with bias "
-    "correction: Bergsma (2013). Residuals: Haberman (1973), Biometrics 29."
+    "Chung and Romano (2013), Annals of Statistics 41; ended early: Besag and Clifford (1991), Biometrika 78; Holm "
+    "(1979); approximation of rates: Welch (1951), Biometrika 38; of the mix: Rao and Scott (1984), Annals of "
+    "Statistics 12."
+)
+_TREND = (
+    "A straight line through the rates, weighted by words. Periods next to each other are often alike, so the slope is "
+    "set against waves nearly as slow instead of against the scatter from one period to the next. Where neighbours "
+    "are very much alike (a correlation of 0.8) it still finds a line in about one of ten corpora without any."
+)
+_TREND_SOURCES = "Müller and Watson (2008), Econometrica 76; Lazarus and others (2018), JBES 36."
+_CHOSEN = (
+    "What is picked from many is tested as picked from many. The largest gap is looked for among {gaps} with "
+    "{hits} hits in {texts} {units} or more on each side; its interval holds for all of them at once, and the ratio is "
+    "drawn towards 1 by the part of the spread that is chance. In the table a cell is tinted where its rate lies "
+    "further from that of all other groups than the furthest of all cells would by chance; its distance is given in "
+    "standard errors over {units}."
+)
+_CHOSEN_SOURCES = (
+    "Westfall and Young (1993), Resampling-Based Multiple Testing; DerSimonian and Laird (1986), Controlled Clinical "
+    "Trials 7; Efron and Morris (1973), JASA 68."
 )
 
 
 def how_counted(table: Table) -> list[MethodPart]:
     """What was counted and how, in reading order."""
-    measure = table.shown
-    words = measure.method.replace("{level}", level_text(table.comparison.level))
-    return [
+    measure, unit = table.shown, table.unit
+    level = level_text(table.comparison.level)
+    words = measure.method.format(level=level, unit=unit.name, units=unit.nouns)
+    found = [
         *table.target.method(table.texts_in_groups),
         MethodPart(f"Measure: {measure.unit}", words, measure.source),
-        MethodPart("Test", _TEST.format(nouns=table.target.nouns[1]), _TEST_SOURCES),
-        MethodPart(
-            "Residuals",
-            f"In the table a cell is tinted where its adjusted residual lies beyond {STANDS_OUT:g} either side: "
-            "more hits than the whole mix would give, or fewer.",
-            "Haberman (1973), Biometrics 29.",
-        ),
+    ]
+    if table.tests.verdict is None:
+        return found
+    test = _TEST.format(
+        nouns=table.target.nouns[1],
+        unit=unit.name,
+        units=unit.nouns,
+        seed=table.comparison.seed,
+        least=LEAST_UNITS,
+    )
+    pairs = table.groups.n_groups - len(table.tests.left_out) <= PAIRS_UP_TO
+    chosen = _CHOSEN.format(
+        gaps="all pairs of groups" if pairs else "the groups, each against all others,",
+        hits=LEAST_HITS,
+        texts=LEAST_WITH_HIT,
+        units=unit.nouns,
+    )
+    if table.tests.verdict.trend is not None:
+        found.append(MethodPart("Over time", _TREND, _TREND_SOURCES))
+    return [
+        *found,
+        MethodPart("Tests", test, _TEST_SOURCES),
+        MethodPart("Chosen among many", chosen, _CHOSEN_SOURCES),
     ]
 
 
@@ -60,8 +99,8 @@ def words_method(unit: str, length: int, merge: str, stop: bool, language: str) 
     parts.append(
         MethodPart(
             "Evenness",
-            "DP over the groups of the split: 0 where the hits fall as the words do, 1 where all are in "
-            "one group.",
+            "DP over the groups of the split: 0 where the hits fall on the groups as the words do, 1 where all "
+            "are in the group with the fewest words. It says nothing about texts inside a group.",
             "Gries (2008), normalised as in Lijffijt and Gries (2012).",
         )
     )

@@ -33,7 +33,7 @@ class Overview:
 def dictionary_overview(target: Dictionary, corpus: Corpus, ground: Ground) -> Overview:
     """Count all categories over the groups of ``ground`` and look over every term."""
     index = corpus.index
-    sums = count_groups(DictionaryTarget(target), corpus, ground) if target.categories else None
+    counts = count_groups(DictionaryTarget(target), corpus, ground) if target.categories else None
     placed = [(at, entry) for at, category in enumerate(target.categories) for entry in category.terms]
     terms = [entry.parse() for _, entry in placed]
     matched = np.zeros(index.n_texts, bool)
@@ -43,8 +43,8 @@ def dictionary_overview(target: Dictionary, corpus: Corpus, ground: Ground) -> O
     for at, entry in placed:
         homes.setdefault(entry.source.casefold(), set()).add(at)
     return Overview(
-        hits=sums.hits.sum(1) if sums else np.empty(0),
-        texts=sums.with_hit.sum(1) if sums else np.empty(0),
+        hits=counts.hits.sum(1) if counts else np.empty(0),
+        texts=counts.with_hit.sum(1) if counts else np.empty(0),
         texts_matched=int((matched & ground.mask).sum()),
         empty_terms=tuple(np.flatnonzero(count_each(terms, index) == 0).tolist()),
         double_terms=tuple(at for at, (_, e) in enumerate(placed) if len(homes[e.source.casefold()]) > 1),

@@ -3,16 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
 
 from winnower.core.compare.measures import MEASURES, number
-from winnower.core.compare.table import SMALL_EXPECTED, Table
-from winnower.core.measure import Interval, ratio_of_rates
+from winnower.core.compare.table import Table
+from winnower.core.compare.testing import LEAST_UNITS, Verdict
+from winnower.core.measure import (
+    LEAST_HITS,
+    LEAST_PERIODS,
+    LEAST_WITH_HIT,
+    MixTest,
+    Trend,
+    holm,
+    per_words,
+)
 
-#: A rate takes part in the search for the largest gap from this many texts with a hit on.
-LEAST_TEXTS = 5
+#: Units that change nothing are named up to so many.
+FEW = 20
+#: So many names stand in a sentence.
+NAMED = 3
 
 
 @dataclass(frozen=True)
@@ -25,124 +35,227 @@ class Statement:
 
 
 def statements(table: Table) -> list[Statement]:
-    """The largest gap, the test, and what limits them."""
-    found = [*_gap(table), *_test(table), *_warnings(table)]
+    """The largest gap, the tests, and what limits them."""
+    found = [*_tested(table), *_long(table), *_limits(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
-        texts = "text has" if left_out == 1 else "texts have"
-        found.append(Statement("note", f"{left_out:,} {texts} no value here and are left out."))
+        text = "1 text has no value here and is left out."
+        if left_out > 1:
+            text = f"{left_out:,} texts have no value here and are left out."
+        found.append(Statement("note", text))
     return found
 
 
-def _gap(table: Table) -> list[Statement]:
-    if table.groups.n_groups < 2:
-        return []
-    best, ratio = largest_gap(table)
-    if best is None or ratio is None:
-        return [Statement("gap", "No gap between two groups is larger than chance would give.")]
-    row, high, low = best
-    times, least, most = (float(part) for part in ratio)
+def _tested(table: Table) -> list[Statement]:
+    tests = table.tests
+    if tests.verdict is None:
+        return [Statement("note", tests.reason or "")]
+    verdict = tests.verdict
+    found = [_gap(table, verdict), _rates(table, verdict), *_could(table, verdict), *_mix(table, verdict.mix)]
+    if verdict.trend is not None:
+        found += _trend(table, verdict.trend)
+    return found
+
+
+def _gap(table: Table, verdict: Verdict) -> Statement:
+    gap = verdict.rates.gap
+    if not verdict.rates.tried:
+        few = f"{LEAST_HITS} hits in {LEAST_WITH_HIT} {table.unit.nouns}"
+        return Statement("gap", f"No two groups have enough hits to be set against each other: {few} each.")
+    if gap is None:
+        return Statement("gap", "No gap between two groups is larger than chance would give.")
     rate, measure = table.measure("rate").value, MEASURES["rate"]
-    label, says = table.target.rows[row].label, table.target.says(row)
-    first, second = table.groups.labels[high], table.groups.labels[low]
-    text = (
-        f"Largest gap. {first} {says} {number(times)} times as often as {second}: "
-        f"{measure.written(rate[row, high])} against {measure.written(rate[row, low])} {measure.axis} "
-        f"(ratio, {level_text(table.comparison.level)} interval {number(least)} to {number(most)})."
-    )
-    return [Statement("gap", text, ("Largest gap.", label, f"{number(times)} times"))]
-
-
-def largest_gap(table: Table) -> tuple[tuple[int, int, int] | None, Interval | None]:
-    """(row, group with the higher rate, group with the lower) of the largest gap beyond chance.
-
-    Looked for among the tested rows and all pairs of groups with enough texts. A pair counts when
-    its interval leaves out 1 at a level shared out over all pairs looked at (Bonferroni); among
-    those the one with the largest lower end of its own interval wins.
-    """
-    s = table.sums
-    rows, first, second = [], [], []
-    for row in table.tested_rows:
-        usable = np.flatnonzero(s.with_hit[row] >= LEAST_TEXTS)[:200]
-        for a, b in combinations(usable.tolist(), 2):
-            higher = s.hits[row, a] / s.words[a] >= s.hits[row, b] / s.words[b]
-            rows.append(row)
-            first.append(a if higher else b)
-            second.append(b if higher else a)
-    if not rows:
-        return None, None
-    at = np.array([rows, first, second])
-
-    def side(group: np.ndarray) -> tuple[np.ndarray, ...]:
-        cells = (at[0], group)
-        sizes = (s.texts[group], s.words[group], s.words_squared[group])
-        return (*sizes, s.hits[cells], s.hits_squared[cells], s.hits_by_words[cells])
-
-    shared = ratio_of_rates(side(at[1]), side(at[2]), 1 - (1 - table.comparison.level) / len(rows))
-    beyond = np.flatnonzero(shared.low > 1)
-    if not len(beyond):
-        return None, None
-    own = ratio_of_rates(side(at[1]), side(at[2]), table.comparison.level)
-    best = beyond[np.argmax(own.low[beyond])]
-    row, high, low = (int(v) for v in at[:, best])
-    return (row, high, low), Interval(*(part[best] for part in own))
-
-
-def _test(table: Table) -> list[Statement]:
-    test = table.test
-    if test.reason:
-        return [Statement("note", test.reason)]
-    adjusted, pearson = test.adjusted, test.pearson
-    plain = (
-        f"Counting words as if they were independent: χ² = {number(pearson.chi2)}, df {pearson.df}, "
-        f"{p_text(pearson.p)}, Cramér’s V = {number(test.cramers_v)}."
-    )
-    if np.isnan(adjusted.p):
-        return [Statement("warning", _why_unadjusted(table)), Statement("test", plain)]
-    verdict = (
-        f"The mix of {table.target.nouns[1]} differs between the groups by more than chance"
-        if adjusted.p < 0.05
-        else f"The mix of {table.target.nouns[1]} does not differ between the groups by more than chance"
-    )
-    first = (
-        f"{verdict}, with the text as the unit: adjusted χ² = {number(adjusted.chi2)}, "
-        f"df {number(adjusted.df)}, {p_text(adjusted.p)}."
-    )
-    return [Statement("test", first), Statement("test", plain)]
-
-
-def _why_unadjusted(table: Table) -> str:
-    """Why the test that respects texts is not defined."""
-    with_hits = table.hits[list(table.tested_rows)].sum(0) > 0
-    why = (
-        "a group has fewer than two texts"
-        if (table.texts[with_hits] < 2).any()
-        else "the texts of a group do not differ in their mix at all"
-    )
-    return f"The test that respects texts cannot be made: {why}."
-
-
-def _warnings(table: Table) -> list[Statement]:
-    found = []
-    test = table.test
-    if test.exact_p is not None:
-        found.append(
-            Statement(
-                "warning",
-                f"Some expected counts are below {SMALL_EXPECTED} (smallest "
-                f"{number(test.pearson.smallest_expected)}), so χ² does not hold well: "
-                f"{p_text(test.exact_p)} by {test.exact_way}.",
-            )
+    labels = table.groups.labels
+    label, says = table.target.rows[gap.row].label, table.target.says(gap.row)
+    if gap.second >= 0:
+        second, other = labels[gap.second], measure.written(rate[gap.row, gap.second])
+    else:
+        second, other = (
+            "all other groups together",
+            measure.written(_rate_of_others(table, gap.row, gap.first)),
         )
-    few = [label for label, texts in zip(table.groups.labels, table.texts, strict=True) if 0 < texts < 2]
-    if few:
-        names = ", ".join(few[:3]) + (" and others" if len(few) > 3 else "")
-        found.append(Statement("warning", f"{names}: one text only, so there is no interval."))
+    times = number(gap.ratio)
+    text = (
+        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second}: "
+        f"{measure.written(rate[gap.row, gap.first])} against {other} {measure.axis} (ratio drawn towards 1 for "
+        f"having been chosen; {level_text(table.comparison.level)} interval {number(gap.low)} to "
+        f"{number(gap.high)}, held for all {verdict.rates.tried:,} gaps looked at)."
+    )
+    return Statement("gap", text, ("Largest gap.", label, f"{times} times"))
+
+
+def _rate_of_others(table: Table, row: int, group: int) -> float:
+    others = np.arange(table.groups.n_groups) != group
+    others[list(table.tests.left_out)] = False
+    return float(per_words(table.hits[row, others].sum(), table.words[others].sum()))
+
+
+def _rates(table: Table, verdict: Verdict) -> Statement:
+    rates, rows = verdict.rates, table.tested_rows
+    noun, nouns = table.target.nouns
+    differing = verdict.differing(table.comparison.level)
+    by = f"{table.unit.name} as the unit, {_way(rates.times)}"
+    if len(rows) == 1:
+        row = table.target.rows[rows[0]]
+        differs = "differs" if len(differing) else "does not differ"
+        text = f"The rate of {row.label} {differs} between the groups by more than chance: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
+        return Statement("test", text, (row.label,))
+    tested = int(np.isfinite(rates.p).sum())
+    ordered = differing[np.argsort(rates.p_holm[differing], kind="stable")]
+    if not len(ordered):
+        least = f"; smallest {p_text(float(np.nanmin(rates.p_holm)))}" if tested else ""
+        text = f"The rate of no {noun} differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
+        return Statement("test", text)
+    named = [
+        f"{table.target.rows[at].label} ({p_text(rates.p_holm[at], rates.least_p * tested)})"
+        for at in ordered[:NAMED]
+    ]
+    more = f" and {len(ordered) - NAMED:,} more" if len(ordered) > NAMED else ""
+    text = (
+        f"The rate differs between the groups by more than chance for {len(ordered):,} of {tested:,} {nouns}: "
+        f"{', '.join(named)}{more}; p adjusted for {tested:,} {nouns} ({by})."
+    )
+    return Statement("test", text)
+
+
+def _could(table: Table, verdict: Verdict) -> list[Statement]:
+    """What could have been seen, where no difference was."""
+    rates = verdict.rates
+    if len(verdict.differing(table.comparison.level)) or not np.isfinite(rates.detectable).any():
+        return []
+    least, most = int(np.nanargmin(rates.detectable)), int(np.nanargmax(rates.detectable))
+    rows = table.target.rows
+    text = (
+        "What could have been seen: with a group of middling size, a difference of "
+        f"{number(float(rates.detectable[least]))} times in {rows[least].label}"
+    )
+    if most != least:
+        text += f", of {number(float(rates.detectable[most]))} times in {rows[most].label}"
+    return [
+        Statement("note", f"{text}, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.")
+    ]
+
+
+def _trend(table: Table, trend: Trend) -> list[Statement]:
+    """What rises or falls over the periods, as a straight line."""
+    if not np.isfinite(trend.p).any():
+        few = f"With fewer than {LEAST_PERIODS} {_periods(table)} that have words, no line through them is tested."
+        return [Statement("note", few)]
+    adjusted = holm(trend.p)
+    with np.errstate(invalid="ignore"):
+        moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
+    n = int(np.isfinite(trend.p).sum())
+    noun, nouns = table.target.nouns
+    end = f"p adjusted for {n:,} {nouns}; {_periods(table)} next to each other may be alike"
+    if not len(moving):
+        text = f"Over time no {noun} rises or falls along a straight line by more than chance ({end})."
+        return [Statement("test", text)]
+    measure = MEASURES["rate"]
+    said = []
+    for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
+        first, last = (per_words(part[at], 1) for part in (trend.first, trend.last))
+        turn = "rises" if last > first else "falls"
+        label = table.target.rows[at].label
+        said.append(
+            f"{label} {turn} from {measure.written(float(first))} to {measure.written(float(last))} "
+            f"({p_text(float(adjusted[at]))})"
+        )
+    more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
+    text = f"Over time, along a straight line, {', '.join(said)}{more}, {measure.axis} ({end})."
+    return [Statement("test", text)]
+
+
+def _periods(table: Table) -> str:
+    return f"{table.comparison.split.period or 'month'}s"
+
+
+def _mix(table: Table, mix: MixTest) -> list[Statement]:
+    if not np.isfinite(mix.p):
+        return []
+    differs = "differs" if mix.p <= 1 - table.comparison.level else "does not differ"
+    text = (
+        f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} between the groups by more than "
+        f"chance: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({_way(mix.times)})."
+    )
+    return [Statement("test", text)]
+
+
+def _way(times: int) -> str:
+    return f"{times:,} permutations" if times else "approximated"
+
+
+def _long(table: Table) -> list[Statement]:
+    """What a few long units do to the result."""
+    long, verdict = table.tests.long, table.tests.verdict
+    if long is None or verdict is None:
+        return []
+    level = table.comparison.level
+    one = long.units == 1
+    who = (
+        f"1 {table.unit.noun} of {long.least_words:,} words"
+        if one
+        else f"{long.units:,} {table.unit.nouns} of {long.least_words:,} words or more"
+    )
+    begin = (
+        f"{who} {'holds' if one else 'hold'} {long.share:.0%} of all words. Without {'it' if one else 'them'}"
+    )
+    before, after = verdict.differing(level), long.verdict.differing(level)
+    changes = []
+    if set(before.tolist()) != set(after.tolist()):
+        changes.append(
+            f"the rate differs for {len(after):,} instead of {len(before):,} {table.target.nouns[1]}"
+        )
+    mixes = [one.mix.p for one in (verdict, long.verdict)]
+    if np.isfinite(mixes).all() and (mixes[0] <= 1 - level) != (mixes[1] <= 1 - level):
+        differs = "differs" if mixes[1] <= 1 - level else "does not differ"
+        changes.append(f"the mix {differs} ({p_text(mixes[1])})")
+    if not changes and long.units > FEW:
+        return []
+    if not changes:
+        return [Statement("note", f"{begin}, the same {table.target.nouns[1]} differ.")]
+    return [Statement("warning", f"{begin}, {' and '.join(changes)}.")]
+
+
+def _limits(table: Table) -> list[Statement]:
+    found = []
+    wordless = [at for at in table.tests.left_out if not table.words[at]]
+    small = [at for at in table.tests.left_out if table.words[at]]
+    for places, why in (
+        (wordless, "without words"),
+        (small, f"with fewer than {LEAST_UNITS} {table.unit.nouns}"),
+    ):
+        if places:
+            left_out = [table.groups.labels[at] for at in places]
+            is_left = "is" if len(left_out) == 1 else "are"
+            found.append(Statement("note", f"{names(left_out)} {is_left} left out of the tests, {why}."))
+    if table.unit.alone:
+        has = "text has" if table.unit.alone == 1 else "texts have"
+        found.append(
+            Statement("note", f"{table.unit.alone:,} {has} no {table.unit.name}; each is a unit of its own.")
+        )
     return found
 
 
-def p_text(p: float) -> str:
-    """p below 0.001 as such."""
+def names(labels: list[str]) -> str:
+    """The first of some names, and how many more.
+
+    >>> names(["A", "B"]), names(["A", "B", "C", "D", "E"])
+    ('A and B', 'A, B, C and 2 others')
+    """
+    if len(labels) <= NAMED:
+        return " and ".join([", ".join(labels[:-1]), labels[-1]] if len(labels) > 1 else labels)
+    rest = len(labels) - NAMED
+    return f"{', '.join(labels[:NAMED])} and {rest:,} other{'s' if rest > 1 else ''}"
+
+
+def p_text(p: float, least: float = 0) -> str:
+    """p below 0.001 as such; at ``least``, the smallest that so many permutations can give, as an upper bound.
+
+    >>> p_text(0.0004), p_text(0.032), p_text(0.001, least=0.001)
+    ('p < 0.001', 'p = 0.032', 'p ≤ 0.001')
+    """
+    if p <= least * (1 + 1e-9):
+        return f"p ≤ {p:.3f}"
     return "p < 0.001" if p < 0.001 else f"p = {p:.3f}"
 
 

@@ -8,37 +8,13 @@ from functools import cached_property
 import numpy as np
 
 from winnower.core.compare.comparison import Comparison
-from winnower.core.compare.counting import GroupSums, count_groups
-from winnower.core.compare.measures import MEASURES, Measure
+from winnower.core.compare.counting import Counts, count_groups
+from winnower.core.compare.measures import MEASURES, Measure, View
 from winnower.core.compare.targets import Corpus, Target
-from winnower.core.measure import (
-    AdjustedTest,
-    Interval,
-    PearsonTest,
-    adjusted_residuals,
-    cramers_v,
-    deviation_of_proportions,
-    pearson_test,
-    rao_scott_test,
-    small_table_p,
-)
-from winnower.core.scope import Ground, Groups, lay_ground
-
-SMALL_EXPECTED = 5
-#: Cells whose adjusted residual lies further from 0 than this are pointed out.
-STANDS_OUT = 2.0
-
-
-@dataclass(frozen=True)
-class TableTest:
-    """The test of the tested rows across groups, or the reason why there is none."""
-
-    pearson: PearsonTest
-    adjusted: AdjustedTest
-    cramers_v: float
-    exact_p: float | None
-    exact_way: str | None
-    reason: str | None
+from winnower.core.compare.testing import Tests, run_tests
+from winnower.core.compare.unit import Unit, unit_of
+from winnower.core.measure import Interval, PearsonTest, cramers_v, deviation_of_proportions, pearson_test
+from winnower.core.scope import DateColumn, Ground, Groups, lay_ground
 
 
 @dataclass(frozen=True)
@@ -48,30 +24,29 @@ class Table:
     comparison: Comparison
     target: Target
     groups: Groups
-    sums: GroupSums
+    counts: Counts
+    view: View
+    unit: Unit
+    tests: Tests
     texts_in_scope: int
     texts_in_groups: int
 
     @property
     def hits(self) -> np.ndarray:
         """int64, categories by groups."""
-        found: np.ndarray = np.rint(self.sums.hits).astype(np.int64)
-        return found
+        return _whole(self.counts.hits)
 
     @property
     def texts_with_hit(self) -> np.ndarray:
-        found: np.ndarray = np.rint(self.sums.with_hit).astype(np.int64)
-        return found
+        return _whole(self.counts.with_hit)
 
     @property
     def words(self) -> np.ndarray:
-        found: np.ndarray = np.rint(self.sums.words).astype(np.int64)
-        return found
+        return _whole(self.counts.counted.sizes)
 
     @property
     def texts(self) -> np.ndarray:
-        found: np.ndarray = np.rint(self.sums.texts).astype(np.int64)
-        return found
+        return _whole(self.counts.counted.units)
 
     @property
     def tested_rows(self) -> tuple[int, ...]:
@@ -84,54 +59,41 @@ class Table:
 
     def measure(self, name: str) -> Interval:
         """A measure of every cell with its interval; counts have none (NaN)."""
-        return MEASURES[name].compute(self.sums, self.tested_rows, self.comparison.level)
+        return MEASURES[name].compute(self.view)
 
     @cached_property
     def residuals(self) -> np.ndarray:
-        """Adjusted residuals of the tested rows; NaN in the other rows."""
-        out = np.full(self.sums.hits.shape, np.nan)
-        out[list(self.tested_rows)] = adjusted_residuals(self.sums.hits[list(self.tested_rows)])
-        return out
+        """How far the rate of a cell lies from that of all other groups, in standard errors over units; NaN where
+        it is not tested."""
+        verdict = self.tests.verdict
+        return np.full(self.counts.hits.shape, np.nan) if verdict is None else verdict.rates.z
 
     @cached_property
     def stands_out(self) -> np.ndarray:
-        """int8 per cell: 1 far more hits than the whole mix would give, -1 far fewer, else 0."""
+        """int8 per cell: 1 more hits than in all other groups, beyond chance in all cells together, -1 fewer."""
+        verdict = self.tests.verdict
+        if verdict is None:
+            return np.zeros(self.counts.hits.shape, np.int8)
         with np.errstate(invalid="ignore"):
-            far = np.abs(self.residuals) > STANDS_OUT
-        return np.where(far, np.sign(np.nan_to_num(self.residuals)), 0).astype(np.int8)
+            far = verdict.rates.z_p <= 1 - self.comparison.level
+        return np.where(far, np.sign(np.nan_to_num(verdict.rates.z)), 0).astype(np.int8)
 
     @cached_property
     def evenness(self) -> np.ndarray:
         """DP of each category over the groups."""
-        return deviation_of_proportions(self.sums.hits, self.sums.words)
+        return deviation_of_proportions(self.counts.hits, self.counts.counted.sizes)
 
     @cached_property
-    def test(self) -> TableTest:
-        """Do the groups share their hits out over the tested categories in the same way?"""
-        counts = self.sums.hits[list(self.tested_rows)]
-        pearson = pearson_test(counts)
-        undefined = AdjustedTest(np.nan, np.nan, np.nan, np.nan)
-        reason = self._why_untested(counts)
-        if reason:
-            nothing = PearsonTest(np.nan, 0, np.nan, np.nan)
-            return TableTest(nothing, undefined, float("nan"), None, None, reason)
-        assert self.sums.cross is not None  # groups are disjoint here
-        adjusted = rao_scott_test(counts, self.sums.texts, self.sums.cross)
-        exact_p, way = None, None
-        if pearson.smallest_expected < SMALL_EXPECTED:
-            exact_p, way = small_table_p(counts, self.comparison.seed)
-        return TableTest(pearson, adjusted, cramers_v(counts), exact_p, way, None)
+    def customary(self) -> tuple[PearsonTest, float]:
+        """The chi-squared test and Cramer's V of the tested rows, as if every hit stood alone: to set beside
+        other studies, and too sure of itself where hits come in texts."""
+        counts = self.counts.hits[list(self.tested_rows)]
+        return pearson_test(counts), cramers_v(counts)
 
-    def _why_untested(self, counts: np.ndarray) -> str | None:
-        if not self.groups.disjoint:
-            return "Some texts belong to several groups, so a test across them would not hold."
-        if self.groups.n_groups < 2:
-            return "There is only one group, so there is nothing to test."
-        if (counts.sum(1) > 0).sum() < 2:
-            return f"Fewer than two {self.target.nouns[1]} have hits, so there is nothing to test."
-        if (counts.sum(0) > 0).sum() < 2:
-            return "Fewer than two groups have hits, so there is nothing to test."
-        return None
+
+def _whole(values: np.ndarray) -> np.ndarray:
+    found: np.ndarray = np.rint(values).astype(np.int64)
+    return found
 
 
 def compare(
@@ -139,20 +101,42 @@ def compare(
     target: Target,
     corpus: Corpus,
     ground: Ground | None = None,
-    sums: GroupSums | None = None,
+    counts: Counts | None = None,
+    tests: Tests | None = None,
 ) -> Table:
     """Compute a comparison of a target that was looked up. Raises ScopeError or TermError where it does not
     fit the corpus.
 
-    ``ground`` is that of the comparison's scope and split and ``sums`` its counts, where they are at hand.
+    ``ground`` is that of the comparison's scope and split, ``counts`` are its counts and ``tests`` their tests,
+    where they are at hand.
     """
     ground = ground or lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns)
     groups = ground.groups
+    counts = count_groups(target, corpus, ground) if counts is None else counts
+    unit, view = viewed(comparison, target, corpus, counts)
     return Table(
         comparison=comparison,
         target=target,
         groups=groups,
-        sums=count_groups(target, corpus, ground) if sums is None else sums,
+        counts=counts,
+        view=view,
+        unit=unit,
+        tests=run_tests(view, target, unit, comparison.seed, is_dated(comparison, corpus))
+        if tests is None
+        else tests,
         texts_in_scope=int(ground.mask.sum()),
         texts_in_groups=len(groups.text) if groups.disjoint else len(np.unique(groups.text)),
     )
+
+
+def is_dated(comparison: Comparison, corpus: Corpus) -> bool:
+    """Whether the groups are periods that follow each other."""
+    field = comparison.split.field
+    return field is not None and isinstance(corpus.columns.field(field), DateColumn)
+
+
+def viewed(comparison: Comparison, target: Target, corpus: Corpus, counts: Counts) -> tuple[Unit, View]:
+    """The sampling unit of a comparison, and what its measures and tests start from. Raises ScopeError."""
+    unit = unit_of(comparison.unit, corpus.columns)
+    of_member = None if unit.of_text is None else unit.of_text[counts.groups.text]
+    return unit, View(counts, target.tested_rows, comparison.level, of_member)

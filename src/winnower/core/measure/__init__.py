@@ -1,45 +1,60 @@
 """Rates, intervals, tests, evenness: one function a formula, each with its source."""
 
 from winnower.core.measure.association import log_dice, log_likelihood, mutual_information
-from winnower.core.measure.contingency import (
-    PearsonTest,
-    adjusted_residuals,
-    cramers_v,
-    expected_counts,
-    pearson_test,
-    small_table_p,
-)
+from winnower.core.measure.contingency import PearsonTest, cramers_v, expected_counts, pearson_test
+from winnower.core.measure.counted import Counted, in_units, units_across_groups
+from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
-from winnower.core.measure.rao_scott import AdjustedTest, rao_scott_test, share_covariance
+from winnower.core.measure.homogeneity import LEAST_HITS, PAIRS_UP_TO
+from winnower.core.measure.mix import NO_MIX, MixTest, mix_test
+from winnower.core.measure.multiple import holm
+from winnower.core.measure.rao_scott import AdjustedTest, cross_products, rao_scott_test, share_covariance
 from winnower.core.measure.rates import (
+    LEAST_WITH_HIT,
     Interval,
-    mean_of_rates,
+    Rates,
     rate_interval,
-    ratio_of_rates,
+    rates_of,
     wilson_interval,
 )
+from winnower.core.measure.trend import LEAST_PERIODS, Trend, trend_test
 from winnower.core.measure.units import PER_WORDS, RATE_UNIT, per_words
 
 __all__ = [
+    "LEAST_HITS",
+    "LEAST_PERIODS",
+    "LEAST_WITH_HIT",
+    "NO_MIX",
+    "PAIRS_UP_TO",
     "PER_WORDS",
     "RATE_UNIT",
     "AdjustedTest",
+    "Counted",
+    "Gap",
     "Interval",
+    "MixTest",
     "PearsonTest",
-    "adjusted_residuals",
+    "RateTests",
+    "Rates",
+    "Trend",
     "cramers_v",
+    "cross_products",
     "deviation_of_proportions",
     "expected_counts",
+    "holm",
+    "in_units",
     "log_dice",
     "log_likelihood",
-    "mean_of_rates",
+    "mix_test",
     "mutual_information",
     "pearson_test",
     "per_words",
     "rao_scott_test",
     "rate_interval",
-    "ratio_of_rates",
+    "rate_tests",
+    "rates_of",
     "share_covariance",
-    "small_table_p",
+    "trend_test",
+    "units_across_groups",
     "wilson_interval",
 ]

@@ -6,7 +6,9 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
+from scipy import sparse, special
+
+from winnower.core.measure.counted import Counted
 
 
 class AdjustedTest(NamedTuple):
@@ -44,6 +46,21 @@ def share_covariance(texts: float, hits: ArrayLike, cross: ArrayLike) -> np.ndar
     return found
 
 
+def cross_products(counted: Counted) -> np.ndarray:
+    """(G, K, K): for each group the sums over its units of y_k * y_l, by one sparse product a group."""
+    order = np.argsort(counted.group[counted.unit], kind="stable")
+    used, place = np.unique(counted.unit[order], return_inverse=True)
+    by_group = np.argsort(counted.group[used], kind="stable")
+    rank = np.empty_like(by_group)
+    rank[by_group] = np.arange(len(used))
+    table = sparse.csr_array(
+        (counted.hits[order], (rank[place], counted.row[order])), shape=(len(used), counted.n_rows)
+    )
+    ends = np.cumsum(np.bincount(counted.group[used], minlength=counted.n_groups))
+    parts = (table[low:high] for low, high in zip(np.concatenate([[0], ends[:-1]]), ends, strict=True))
+    return np.stack([(part.T @ part).toarray() for part in parts])
+
+
 def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> AdjustedTest:
     """Do groups share their hits out over categories in the same way? Texts are the sampling unit.
 
@@ -70,9 +87,7 @@ def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> Adjus
     k, g = counts.shape
     if min(k, g) < 2 or (n < 2).any():
         return _UNDEFINED
-    weighted = _weighted_covariance(counts, n, products)
-    trace = float(np.trace(weighted))
-    trace_of_square = float((weighted * weighted.T).sum())
+    trace, trace_of_square = _traces(counts, n, products)
     if not trace > 0 or not trace_of_square > 0:
         return _UNDEFINED
     expected = counts.sum(1, keepdims=True) * counts.sum(0) / counts.sum()
@@ -81,19 +96,29 @@ def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> Adjus
     return AdjustedTest(chi2, df, float(special.chdtrc(df, chi2)), trace / ((k - 1) * (g - 1)))
 
 
-def _weighted_covariance(counts: np.ndarray, n: np.ndarray, products: np.ndarray) -> np.ndarray:
-    """D = A C V C' with the last category left out, since shares add up to 1."""
+def _traces(counts: np.ndarray, n: np.ndarray, products: np.ndarray) -> tuple[float, float]:
+    """tr(D) and tr(D D), group by group, so that the matrix of all pairs of groups is never made.
+
+    With P the inverse of the pooled shares' covariance, V_j that of a group's shares, M_j its hits, w_j its
+    part of all and S = sum w_j^2 V_j, the block of D for groups j and l is M_j P times
+    V_j where j = l, less w_j V_j, less w_l V_l, plus S.
+    """
     k, g = counts.shape
     weight = counts.sum(0)
-    pooled = counts.sum(1) / counts.sum()
-    free = k - 1
+    part, pooled, free = weight / weight.sum(), counts.sum(1) / counts.sum(), k - 1
     inverse = np.diag(1 / pooled[:free]) + 1 / pooled[-1]
-    blocks = np.zeros((g * free, g * free))
-    metric = np.zeros_like(blocks)
-    for at in range(g):
-        part = slice(at * free, (at + 1) * free)
-        blocks[part, part] = share_covariance(n[at], counts[:, at], products[at])[:free, :free]
-        metric[part, part] = weight[at] * inverse
-    contrast = np.kron(np.eye(g) - np.outer(np.ones(g), weight / weight.sum()), np.eye(free))
-    found: np.ndarray = metric @ contrast @ blocks @ contrast.T
-    return found
+    own = np.stack(
+        [inverse @ share_covariance(n[j], counts[:, j], products[j])[:free, :free] for j in range(g)]
+    )
+    scaled = part[:, None, None] * own
+    common = (part[:, None, None] * scaled).sum(0)
+    mean = (weight[:, None, None] * scaled).sum(0)
+    whole = weight.sum()
+    of_own, of_scaled = np.trace(own, axis1=1, axis2=2), np.trace(scaled, axis1=1, axis2=2)
+    trace = float((weight * (of_own - 2 * of_scaled + np.trace(common))).sum())
+    squares = whole**2 * np.sum(common * common.T) - 4 * whole * np.sum(common * mean.T)
+    squares += 2 * whole * (weight * np.einsum("gij,gji->g", scaled, scaled)).sum()
+    squares += 2 * np.sum(mean * mean.T)
+    block = common - 2 * scaled
+    diagonal = 2 * np.einsum("gij,gji->g", block, own) + np.einsum("gij,gji->g", own, own)
+    return trace, float(squares + (weight**2 * diagonal).sum())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -53,17 +54,29 @@ class Groups:
     def n_groups(self) -> int:
         return len(self.labels)
 
-    def expand(self, texts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """For texts (unique): places in ``texts`` and groups, one pair for each membership."""
+    @cached_property
+    def member_of_text(self) -> np.ndarray:
+        """int32 per text: its place in ``text``, or -1; only where ``disjoint``."""
+        assert self.of_text is not None
+        place = np.full(len(self.of_text), -1, np.int32)
+        place[self.text] = np.arange(len(self.text), dtype=np.int32)
+        return place
+
+    def members(self, texts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """For texts (unique): places in ``texts`` and in ``self.text``, one pair for each membership."""
         if self.of_text is not None:
-            group = self.of_text[texts]
-            at = np.flatnonzero(group >= 0)
-            return at, group[at]
+            member = self.member_of_text[texts]
+            at = np.flatnonzero(member >= 0)
+            return at, member[at]
         low = np.searchsorted(self.text, texts, side="left")
         count = np.searchsorted(self.text, texts, side="right") - low
         at = np.repeat(np.arange(len(texts)), count)
         before = np.cumsum(count) - count
-        member = np.arange(int(count.sum())) + np.repeat(low - before, count)
+        return at, np.arange(int(count.sum())) + np.repeat(low - before, count)
+
+    def expand(self, texts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """For texts (unique): places in ``texts`` and groups, one pair for each membership."""
+        at, member = self.members(texts)
         return at, self.group[member]
 
 

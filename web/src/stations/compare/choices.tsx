@@ -2,10 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { api, data, type Schema } from "../../api/client";
 import { ofDictionary, type Target } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { levelText, useMeasures } from "../../data/measures";
+import { useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { Field, Segments, Select } from "../../parts/controls";
 import { type Compared, PERIODS } from "./settings";
+import { Uncertainty } from "./uncertainty";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 
@@ -78,11 +79,7 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
           ]}
         />
       </div>
-      <div className="mb-1 text-[12px] font-bold text-ink2">Uncertainty</div>
-      <p className="text-ink2">
-        {levelText(comparison.level)} intervals with the text as the unit, so that one long article cannot
-        decide the result.
-      </p>
+      <Uncertainty compared={compared} />
     </section>
   );
 }

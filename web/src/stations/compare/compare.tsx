@@ -82,8 +82,8 @@ function View({
           <span className="ml-auto">
             <About topic="compare">
               Each dot is a category in a group of texts; the line through it is the{" "}
-              {levelText(comparison.level)} interval, with the text as the unit. Click a dot or a number to
-              read the passages under it.
+              {levelText(comparison.level)} interval. Click a dot or a number to read the passages under it.
+              The sentences say which differences are larger than chance would give.
             </About>
           </span>
         </div>

@@ -3,7 +3,7 @@ import type { Table, TableCell, TableRow } from "../../data/comparison";
 import { written } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
 import { Swatch } from "../../parts/controls";
-import { cellLabel, residualLabel } from "./scale";
+import { cellLabel, distanceLabel, pText } from "./scale";
 
 /** Numbers with their intervals; a cell is tinted where the table says that it stands out. */
 export function NumberTable({
@@ -45,7 +45,13 @@ export function NumberTable({
             ))}
             <th
               className={`${head} text-right`}
-              title="Normalised deviation of proportions: 0 even, 1 all in one group"
+              title={`That the rate differs between the groups: p, adjusted for all ${table.nouns} tested`}
+            >
+              p
+            </th>
+            <th
+              className={`${head} text-right`}
+              title="Normalised deviation of proportions: 0 even, 1 all in the smallest group"
             >
               Evenness
             </th>
@@ -67,7 +73,7 @@ export function NumberTable({
                   <td key={group} className="px-1 text-right" style={{ background: tint(cell) }}>
                     <button
                       type="button"
-                      title={cellLabel(row, group, cell, table) + residualLabel(cell)}
+                      title={cellLabel(row, group, cell, table) + distanceLabel(cell)}
                       aria-label={cellLabel(row, group, cell, table)}
                       onClick={() => onOpen(row, group)}
                       className="w-full px-1.5 py-0.5 text-right hover:underline"
@@ -87,6 +93,7 @@ export function NumberTable({
                   </td>
                 );
               })}
+              <td className="px-2.5 text-right whitespace-nowrap">{pText(row.p)}</td>
               <td className="px-2.5 text-right">{three(row.evenness)}</td>
             </tr>
           ))}
@@ -100,7 +107,7 @@ export function NumberTable({
                   {whole(group[base])}
                 </td>
               ))}
-              <td className="border-t border-line2" />
+              <td className="border-t border-line2" colSpan={2} />
             </tr>
           ))}
         </tfoot>
@@ -108,14 +115,14 @@ export function NumberTable({
       <div className="border-t border-line px-2.5 py-1.5 text-ink2">
         <span
           className="mr-1.5 inline-block h-2.5 w-4 align-middle"
-          style={{ background: tint({ residual: 4, stands_out: 1 }) }}
+          style={{ background: tint({ distance: 6, stands_out: 1 }) }}
         />
         + more,{" "}
         <span
           className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
-          style={{ background: tint({ residual: -4, stands_out: -1 }) }}
+          style={{ background: tint({ distance: -6, stands_out: -1 }) }}
         />
-        − fewer hits than the whole mix would give (its adjusted residual stands out)
+        − fewer hits than in all other groups, by more than chance in all cells together
       </div>
     </div>
   );
@@ -127,9 +134,9 @@ function compareRows(a: TableRow, b: TableRow, sort: { at: number; down: boolean
 }
 
 /** Blue for fewer, ochre for more, white between. */
-function tint({ residual, stands_out }: Pick<TableCell, "residual" | "stands_out">): string | undefined {
-  if (residual === null || !stands_out) return undefined;
-  const strength = Math.min(Math.abs(residual) / 12, 1) * 0.38 + 0.08;
+function tint({ distance, stands_out }: Pick<TableCell, "distance" | "stands_out">): string | undefined {
+  if (distance === null || !stands_out) return undefined;
+  const strength = Math.min(Math.abs(distance) / 12, 1) * 0.38 + 0.08;
   return `rgba(var(${stands_out > 0 ? "--more" : "--less"}), ${strength})`;
 }
 

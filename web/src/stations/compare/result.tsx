@@ -45,7 +45,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
     // what leaves the project names the state it was counted with: the server keeps that as a version
     const kept = await sendJson<Comparison>(`${where}json`, table.comparison);
     const version = kept.target.kind === "dictionary" ? (kept.target.version ?? null) : null;
-    const caption = `${instrument({ ...table, version })}; ${table.measure.unit}; ${levelText(table.comparison.level)} intervals, the text as the unit.`;
+    const caption = `${instrument({ ...table, version })}; ${table.measure.unit}; ${levelText(table.comparison.level)} intervals, ${table.unit} as the unit.`;
     const name = `${table.target} by ${splitName(compared.comparison.split ?? {}, compared.fields)}`;
     if (kind === "svg")
       saveBlob(new Blob([pictureSvg(svg, caption)], { type: "image/svg+xml" }), `${name}.svg`);

@@ -18,7 +18,7 @@ const cell = (value: number | null, low: number | null = null, high: number | nu
   high,
   hits: 12,
   texts: 3,
-  residual: null,
+  distance: null,
   stands_out: 0,
 });
 const row = (...cells: TableCell[]): TableRow => ({
@@ -28,6 +28,7 @@ const row = (...cells: TableCell[]): TableRow => ({
   depth: 0,
   colour: 0,
   tested: true,
+  p: null,
   evenness: null,
   cells,
 });

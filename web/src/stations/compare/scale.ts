@@ -29,7 +29,15 @@ export function cellLabel(
   return `${row.label} in ${group}: ${value}${interval}; ${whole(cell.hits)} hits in ${whole(cell.texts)} texts`;
 }
 
-/** What the table says of a cell beside its number: the residual, where there is one. */
-export function residualLabel(cell: TableCell): string {
-  return cell.residual === null ? "" : `; adjusted residual ${three(cell.residual)}`;
+/** What the table says of a cell beside its number: how far it lies from all other groups, where that is tested. */
+export function distanceLabel(cell: TableCell): string {
+  if (cell.distance === null) return "";
+  const side = cell.distance < 0 ? "below" : "above";
+  return `; ${three(Math.abs(cell.distance))} standard errors ${side} all other groups`;
+}
+
+/** p, below 0.001 as such. */
+export function pText(p: number | null): string {
+  if (p === null) return "–";
+  return p < 0.001 ? "< 0.001" : p.toFixed(3);
 }

@@ -1,0 +1,302 @@
+"""Do groups differ in the rate of each row, which of them stand out, and which gap is the largest?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
+
+from winnower.core.measure import permutation
+from winnower.core.measure.counted import Counted
+from winnower.core.measure.homogeneity import (
+    PAIRS_UP_TO,
+    Contrasts,
+    Scores,
+    Shape,
+    approximate_p,
+    contrasts,
+    scores,
+    spread_df,
+)
+from winnower.core.measure.multiple import holm
+
+#: Where every group has so many units and could expect so many with a hit, the tests are approximated: they hold
+#: their level there (bench/statistics.py), and cost nothing.
+MANY_UNITS, MANY_WITH_HIT = 100, 20
+#: The share of corpora in which a difference is to be found for it to count as one that could have been seen.
+POWER = 0.8
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The largest ratio between two groups that chance would not give. ``second`` -1: all other groups.
+
+    ratio      drawn towards 1 for having been chosen
+    low, high  of the raw ratio, held by all contrasts together
+    p          the share of states without difference in which any contrast is as large
+    """
+
+    row: int
+    first: int
+    second: int
+    ratio: float
+    low: float
+    high: float
+    p: float
+
+
+@dataclass(frozen=True)
+class RateTests:
+    """Of K rows in G groups; NaN where a row or a cell is not tested.
+
+    statistic  (K) heterogeneity; about chi-squared with G - 1 df without difference
+    p, p_holm  (K) that the groups differ in the rate; adjusted over rows
+    between    (K) spread of the rates between groups beyond chance, relative to the rate (0.3: 30%)
+    detectable (K) how many times as high a rate a group of middling size would have needed for the row to be found
+               to differ in 4 of 5 corpora like this one
+    z, z_p     (K, G) a group against all others; p adjusted over all cells
+    gap        the largest ratio beyond chance at the level asked for
+    tried      ratios looked at
+    times      states drawn, 0 where everything is approximated
+    """
+
+    statistic: np.ndarray
+    p: np.ndarray
+    p_holm: np.ndarray
+    between: np.ndarray
+    detectable: np.ndarray
+    z: np.ndarray
+    z_p: np.ndarray
+    gap: Gap | None
+    tried: int
+    times: int
+
+    @property
+    def least_p(self) -> float:
+        """The smallest p of a row that so many states can give; 0 where p is approximated."""
+        return 1 / (self.times + 1) if self.times else 0.0
+
+
+@dataclass
+class _Family:
+    """Rows tested in one way: p by row, p of cells and contrasts as if there were no others."""
+
+    rows: np.ndarray
+    found: Scores
+    ratio: Contrasts
+    p: np.ndarray
+    z_p: np.ndarray
+    ratio_p: np.ndarray
+    critical: float
+    times: int
+
+
+def rate_tests(counted: Counted, level: float = 0.95, seed: int = 1) -> RateTests:
+    """Test all rows with hits. Needs two groups with a size.
+
+    By permutation of units over groups, studentised (Chung and Romano 2013, Annals of Statistics 41), the
+    maximum over cells and over contrasts from the same states (Westfall and Young 1993, Resampling-Based
+    Multiple Testing); rows of which every group has many, in corpora too large to permute, by Welch's
+    approximation (1951, Biometrika 38).
+    """
+    k, g = counted.n_rows, counted.n_groups
+    filled = counted.totals.sum(1) > 0
+    families = [_test(counted, rows, large, level, seed) for rows, large in _families(counted, filled)]
+    statistic, p, between, could = (np.full(k, np.nan) for _ in range(4))
+    z, z_p = np.full((k, g), np.nan), np.full((k, g), np.nan)
+    cells = sum(np.isfinite(one.found.z).sum() for one in families)
+    tried = sum(int(np.isfinite(one.ratio.estimate).sum()) for one in families)
+    for one in families:
+        statistic[one.rows], p[one.rows] = one.found.heterogeneity[0], one.p
+        could[one.rows] = _detectable(one.found, counted, one.rows, (1 - level) / max(int(filled.sum()), 1))
+        between[one.rows] = _between(one.found, counted.totals[one.rows].sum(1) / counted.sizes.sum())
+        z[one.rows] = one.found.z[0]
+        # several families share the level out by their number of cells
+        own = np.isfinite(one.found.z).sum()
+        z_p[one.rows] = np.minimum(one.z_p * (cells / own if own else 1), 1)
+    return RateTests(
+        statistic,
+        p,
+        holm(p),
+        between,
+        could,
+        z,
+        z_p,
+        _largest(families, tried, level),
+        tried,
+        max((one.times for one in families), default=0),
+    )
+
+
+def _between(found: Scores, rate: np.ndarray) -> np.ndarray:
+    """Source: DerSimonian and Laird (1986), Controlled Clinical Trials 7, 177-188, for rates over their common
+    one."""
+    weight = found.weight[0] * rate[:, None] ** 2
+    with np.errstate(divide="ignore", invalid="ignore"):
+        free = weight.sum(1) - (weight**2).sum(1) / weight.sum(1)
+        beyond = found.heterogeneity[0] - ((weight > 0).sum(1) - 1)
+        spread: np.ndarray = np.sqrt(np.maximum(beyond, 0) / free)
+    return spread
+
+
+def _detectable(found: Scores, counted: Counted, rows: np.ndarray, alpha: float) -> np.ndarray:
+    """The ratio whose noncentrality gives POWER at ``alpha``, for the group with the middling error.
+
+    Source: Patnaik (1949), Biometrika 36, 202-232, for the noncentral chi-squared; the variance of a log ratio as in
+    ``contrasts``.
+    """
+    df = counted.n_groups - 1
+    noncentral = special.chndtrinc(special.chdtri(df, alpha), df, 1 - POWER)
+    expected = counted.totals[rows].sum(1, keepdims=True) * counted.sizes / counted.sizes.sum()
+    rest = expected.sum(1, keepdims=True) - expected
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        error = found.spread[0] / expected + found.spread_all[0][:, None] / rest
+        ratio: np.ndarray = np.exp(np.sqrt(noncentral * np.nanmedian(error, axis=1)))
+    return np.where(np.isfinite(ratio), ratio, np.nan)
+
+
+def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bool]]:
+    """Rows (int) and whether they are approximated."""
+    rows = np.flatnonzero(filled)
+    if len(counted.group) + 4 * len(counted.unit) <= permutation.SMALL or not len(rows):
+        return [(rows, False)] if len(rows) else []
+    units = counted.units
+    least = units.min() / units.sum() * counted.with_hit.sum(1)
+    dense = filled & (units.min() >= MANY_UNITS) & (least >= MANY_WITH_HIT)
+    found = [(np.flatnonzero(dense), True), (np.flatnonzero(filled & ~dense), False)]
+    return [(one, way) for one, way in found if len(one)]
+
+
+def _test(counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int) -> _Family:
+    wanted = np.zeros(counted.n_rows, bool)
+    wanted[rows] = True
+    c = counted if wanted.all() else counted.some(rows=wanted)
+    sums = Shape.of(c).as_it_is()
+    found = scores(sums)
+    ratio = contrasts(sums, found)
+    one = _Family(rows, found, ratio, *_approximated(c, found, ratio, level), times=0)
+    if not approximated:
+        _permuted(one, c, level, seed)
+    return one
+
+
+def _approximated(
+    c: Counted, found: Scores, ratio: Contrasts, level: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
+    df = spread_df(c)
+    z = np.abs(found.z[0])
+    with np.errstate(invalid="ignore", divide="ignore"):
+        z_p = np.minimum(2 * special.stdtr(df, -z) * np.isfinite(z).sum(), 1)
+        error = ratio.error[0] ** 2
+        one = df[:, ratio.first]
+        both = (
+            df[:, ratio.first] if ratio.second[:1].tolist() == [-1] else np.minimum(one, df[:, ratio.second])
+        )
+        t = np.abs(ratio.estimate[0]) / np.sqrt(error)
+        m = max(int(np.isfinite(t).sum()), 1)
+        ratio_p = np.minimum(2 * special.stdtr(both, -t) * m, 1)
+        critical = float(special.stdtrit(both, 1 - (1 - level) / (2 * m)).max()) if t.size else np.nan
+    return approximate_p(found, df), z_p, ratio_p, critical
+
+
+def _permuted(one: _Family, c: Counted, level: float, seed: int) -> None:
+    """Replace what is approximated by what the permutations say."""
+    small = len(c.group) + 4 * len(c.unit) <= permutation.SMALL
+    cost = (len(c.group) if small else 2 * len(c.unit)) + 4 * len(c.unit)
+    pairs = one.ratio.estimate.size // 4
+    times = permutation.times_for(cost + pairs)
+    draw = permutation.permuted_sums if small else permutation.scattered_sums
+    z, t = np.abs(one.found.z[0]), _studentised(one.ratio)[0]
+    q = one.found.heterogeneity[0]
+    above = np.zeros(len(q), np.int64)
+    z_most, t_most = [], []
+    drawn = 0
+    for sums in draw(c, times, seed):
+        state = scores(sums)
+        above += permutation.as_extreme(state.heterogeneity, q)
+        z_most.append(_most(np.abs(state.z)))
+        t_most.append(_most(_studentised(contrasts(sums, state))))
+        drawn += len(state.z)
+        if drawn >= 2 * permutation.CLEAR and _all_clear(above, z_most, z, t_most, t):
+            break
+    z_all, t_all = np.sort(np.concatenate(z_most)), np.sort(np.concatenate(t_most))
+    one.p = np.where(np.isfinite(q), (above + 1) / (drawn + 1), np.nan)
+    one.z_p, one.ratio_p = _among(z_all, z), _among(t_all, t)
+    one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
+    one.times = drawn
+
+
+def _all_clear(
+    above: np.ndarray, z_most: list[np.ndarray], z: np.ndarray, t_most: list[np.ndarray], t: np.ndarray
+) -> bool:
+    if (above < permutation.CLEAR).any():
+        return False
+    return all(
+        not np.isfinite(found).any() or (np.concatenate(most) >= np.nanmax(found)).sum() >= permutation.CLEAR
+        for most, found in ((z_most, z), (t_most, t))
+    )
+
+
+def _studentised(ratio: Contrasts) -> np.ndarray:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: np.ndarray = np.abs(ratio.estimate) / ratio.error
+    return found
+
+
+def _most(values: np.ndarray) -> np.ndarray:
+    """The largest of each state (B, ...); 0 where there is none."""
+    flat = np.where(np.isfinite(values), values, 0).reshape(len(values), -1)
+    return flat.max(1) if flat.shape[1] else np.zeros(len(values))
+
+
+def _among(drawn: np.ndarray, found: np.ndarray) -> np.ndarray:
+    """p of each value among the largest of each state, sorted; NaN stay."""
+    larger = len(drawn) - np.searchsorted(drawn, found * (1 - 1e-9), side="left")
+    return np.where(np.isfinite(found), (larger + 1) / (len(drawn) + 1), np.nan)
+
+
+def _largest(families: list[_Family], tried: int, level: float) -> Gap | None:
+    """Of the ratios beyond chance the one that is large for sure: with the highest lower end."""
+    best: tuple[float, Gap] | None = None
+    for one in families:
+        estimate, error = one.ratio.estimate[0], one.ratio.error[0]
+        own = int(np.isfinite(estimate).sum())
+        p = np.minimum(one.ratio_p * (tried / own if own else 1), 1)
+        with np.errstate(invalid="ignore"):
+            sure = np.where(p <= 1 - level, np.abs(estimate) - one.critical * error, -np.inf)
+        if not sure.size or not (sure.max() > -np.inf):
+            continue
+        row, at = np.unravel_index(int(np.argmax(sure)), sure.shape)
+        if best is None or sure[row, at] > best[0]:
+            best = (float(sure[row, at]), _gap(one, int(row), int(at), float(p[row, at])))
+    return best[1] if best else None
+
+
+def _gap(one: _Family, row: int, at: int, p: float) -> Gap:
+    raw, error = float(one.ratio.estimate[0][row, at]), float(one.ratio.error[0][row, at])
+    first, second = int(one.ratio.first[at]), int(one.ratio.second[at])
+    low, high = abs(raw) - one.critical * error, abs(raw) + one.critical * error
+    ratio = float(np.clip(abs(raw) * _kept(one.ratio, row), max(low, 0), abs(raw)))
+    if raw < 0 and second >= 0:
+        first, second = second, first
+    elif raw < 0:
+        ratio, low, high = -ratio, -high, -low
+    times = [float(np.exp(value)) for value in (ratio, low, high)]
+    return Gap(int(one.rows[row]), first, second, times[0], times[1], times[2], p)
+
+
+def _kept(ratio: Contrasts, row: int) -> float:
+    """The part of the spread of a row's ratios that is not chance: what a chosen one is worth, on average.
+
+    Source: DerSimonian and Laird (1986), Controlled Clinical Trials 7, 177-188; Efron and Morris (1973), JASA 68.
+    """
+    d, v = ratio.estimate[0][row], ratio.error[0][row] ** 2
+    known = np.isfinite(d) & np.isfinite(v) & (v > 0)
+    spread = float(np.mean(d[known] ** 2))
+    return max(0.0, 1 - float(np.mean(v[known])) / spread) if spread > 0 else 0.0
+
+
+def against_others(n_groups: int) -> bool:
+    """Whether each group is set against all others together."""
+    return n_groups > PAIRS_UP_TO
