@@ -20,6 +20,7 @@ import describing  # noqa: E402
 import documents  # noqa: E402
 import history  # noqa: E402
 import import_texts  # noqa: E402
+import levels  # noqa: E402
 import load  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
@@ -43,9 +44,15 @@ def main() -> None:
     options = argparse.ArgumentParser()
     options.add_argument("--small", action="store_true", help="a tenth of the size")
     options.add_argument(
-        "--only", choices=("texts", "documents", "words", "history", "load", "faults"), help="one part"
+        "--only",
+        choices=("texts", "documents", "words", "history", "load", "faults", "levels"),
+        help="one part",
     )
     given = options.parse_args()
+    if given.only in (None, "levels"):
+        levels.main(100 if given.small else 1_000)
+    if given.only == "levels":
+        return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
         folder = Path(name)

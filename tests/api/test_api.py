@@ -349,7 +349,7 @@ def test_numbers_leave_as_csv_and_excel_and_read_back(client, at, filled):
     assert float(first["rate per 1,000 words"]) == pytest.approx(table["rows"][0]["cells"][0]["value"])
     excel = client.post(f"{at}/compare/export?form=xlsx", json=asked)
     book = CalamineWorkbook.from_filelike(io.BytesIO(excel.content))
-    assert book.sheet_names == ["Comparison", "All numbers", "How it was counted"]
+    assert book.sheet_names == ["Comparison", "All numbers", "Tests", "How it was counted"]
     grid = book.get_sheet_by_name("Comparison").to_python()
     assert grid[1] == ["Category", "Hill Farmer", "Orrin Courier", "Valley Wire"]
     assert grid[2][1] == pytest.approx(table["rows"][0]["cells"][0]["value"])

@@ -23,7 +23,13 @@ from winnower.core.pattern import (
 from winnower.core.pattern.exclude import exclude_form
 from winnower.core.pattern.query import Leaf
 from winnower.core.places import Places, find_hits
-from winnower.core.review.quality import balanced_sample, missed_texts, precision
+from winnower.core.review.quality import (
+    balanced_sample,
+    missed_texts,
+    precision,
+    quality_of,
+    text_quality_of,
+)
 from winnower.core.review.verdicts import judged_hits, places_in_texts, right_hits
 from winnower.core.scope import Matches, Scope, Split, lay_ground
 from winnower.core.suggest import (
@@ -272,6 +278,48 @@ def test_precision_and_what_is_missed():
     assert missed.recall[1] < missed.recall[0] < missed.recall[2]
     assert missed == missed_texts(5, 50, 1000, 200, precision(18, 20))
     assert np.isnan(missed_texts(0, 0, 10, 10, precision(1, 1)).recall[0])
+
+
+def test_precision_is_weighted_by_the_hits_each_verdict_stands_for():
+    """A source with many wrong hits and one with few right ones, sampled in equal numbers: averaged plainly the
+    precision would be overstated, and its interval would never cover."""
+    source = np.repeat([0, 1], [9_000, 1_000])
+    truth = np.concatenate([np.arange(9_000) % 2, np.ones(1_000, int)])  # 0.5 and 1: 0.55 in all
+    covered, plainly, shares = [], [], []
+    for seed in range(200):
+        judged = np.full(10_000, -1, np.int8)
+        chosen = balanced_sample(source, 100, seed)
+        judged[chosen] = truth[chosen]
+        found = quality_of(judged, source)
+        covered.append(found.low <= 0.55 <= found.high)
+        shares.append(found.share)
+        plain = quality_of(judged)
+        plainly.append(plain.low <= 0.55 <= plain.high)
+    assert np.mean(shares) == pytest.approx(0.55, abs=0.01)
+    assert np.mean(covered) > 0.92 and np.mean(plainly) < 0.1
+    judged[source == 1] = -1
+    assert quality_of(judged, source).unseen == pytest.approx(0.1)
+
+
+@given(st.lists(st.sampled_from([-1, 0, 1]), min_size=1, max_size=50), st.integers(1, 4))
+def test_where_every_hit_is_judged_strata_do_not_matter(said, strata):
+    judged = np.array(said, np.int8)
+    whole = np.abs(judged)
+    stratum = np.arange(len(said)) % strata
+    assert quality_of(whole, stratum).share == pytest.approx(quality_of(whole).share)
+    found = quality_of(judged, stratum)
+    assert found.judged == (judged >= 0).sum() and (
+        found.judged == 0 or 0 <= found.low <= found.share <= found.high <= 1
+    )
+
+
+def test_texts_are_right_where_a_judged_hit_is_and_weigh_one_over_their_hits():
+    text = np.array([0, 0, 0, 0, 1, 2])
+    judged = np.array([1, 0, -1, -1, 0, 1], np.int8)
+    found = text_quality_of(judged, text, np.zeros(6, int))
+    assert (found.judged, found.right) == (3, 2)
+    assert found.share == pytest.approx((0.25 + 1) / 2.25)
+    assert text_quality_of(np.full(6, -1, np.int8), text, np.zeros(6, int)).judged == 0
 
 
 def test_verdicts_stay_with_the_very_same_words(tmp_path):

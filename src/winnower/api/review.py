@@ -42,9 +42,7 @@ def draw(desk: Writing, subject: str, subject_id: int, asked: r.SampleRequest) -
     seed = asked.seed or 1 + secrets.randbelow(999_999)
     found = judged.hits(corpus, scope, asked.part)
     if asked.kind == "hit":
-        source = corpus.columns.fields["source"]
-        assert isinstance(source, CategoryColumn)
-        items = sample_places(found, source.codes, corpus.index, asked.size, seed)
+        items = sample_places(found, _sources(desk), corpus.index, asked.size, seed)
         if not items:
             raise DictionaryError("There is no hit in this scope to judge.")
     else:
@@ -67,6 +65,13 @@ def draw(desk: Writing, subject: str, subject_id: int, asked: r.SampleRequest) -
         ),
     )
     return _sample(row, desk.account.full_name, set())
+
+
+def _sources(desk: Desk) -> np.ndarray:
+    """The source of every text, by number: what samples are balanced over, and verdicts weighted by."""
+    source = desk.corpus.columns.fields["source"]
+    assert isinstance(source, CategoryColumn)
+    return source.codes
 
 
 def _key(row: ReviewSample, item: list[int]) -> tuple[int, int, int]:
@@ -142,11 +147,12 @@ def quality(desk: Reading, subject: str, subject_id: int, asked: s.Scoped) -> r.
     on_texts = kept.verdicts(desk.session, judged.kind, [judged.id], "text")[judged.id]
     found = judged.hits(corpus, scope) if judged.has_hits(None) else None
     mask = corpus.ground(scope, Split()).mask
-    summary = summarise(found, on_hits, on_texts, corpus.index, mask)
+    source = _sources(desk)
+    summary = summarise(found, on_hits, on_texts, corpus.index, mask, source)
     parts = {}
     for part in judged.parts if len(on_hits) else ():
         hits = judged.hits(corpus, scope, part)
-        one = quality_of(judged_hits(hits, corpus.index, on_hits))
+        one = quality_of(judged_hits(hits, corpus.index, on_hits), source[hits.text])
         if one.judged:
             parts[part] = _quality(one)
     return r.ReviewQuality(
@@ -171,6 +177,7 @@ def _quality(found: Quality) -> r.QualityPublic:
         share=plain(found.share),
         low=plain(found.low),
         high=plain(found.high),
+        unseen=found.unseen,
     )
 
 

@@ -4165,7 +4165,8 @@ export interface components {
         };
         /**
          * QualityPublic
-         * @description ``share`` of ``judged`` with its interval; None where nothing is judged.
+         * @description ``share`` right, weighted by source, with its interval; None where nothing is judged. ``unseen`` part of all
+         *     hits are in sources without any verdict.
          */
         QualityPublic: {
             /** Judged */
@@ -4178,6 +4179,8 @@ export interface components {
             low: number | null;
             /** High */
             high: number | null;
+            /** Unseen */
+            unseen: number;
         };
         /** QueryText */
         QueryText: {

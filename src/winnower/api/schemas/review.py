@@ -103,13 +103,15 @@ class JudgeRequest(Model):
 
 
 class QualityPublic(Model):
-    """``share`` of ``judged`` with its interval; None where nothing is judged."""
+    """``share`` right, weighted by source, with its interval; None where nothing is judged. ``unseen`` part of all
+    hits are in sources without any verdict."""
 
     judged: int
     right: int
     share: float | None
     low: float | None
     high: float | None
+    unseen: float
 
 
 class MissedPublic(Model):

@@ -22,7 +22,7 @@ from winnower.core.measure.homogeneity import (
 from winnower.core.measure.multiple import holm
 
 #: Where every group has so many units and could expect so many with a hit, the tests are approximated: they hold
-#: their level there (bench/statistics.py), and cost nothing.
+#: their level there (bench/levels.py), and cost nothing.
 MANY_UNITS, MANY_WITH_HIT = 100, 20
 #: The share of corpora in which a difference is to be found for it to count as one that could have been seen.
 POWER = 0.8

@@ -5,7 +5,7 @@ All arrays have a first axis B: the states, such as 200 ways to give the same un
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
@@ -48,6 +48,7 @@ class Shape:
     used: np.ndarray
     entry: np.ndarray
     weights: tuple[np.ndarray, np.ndarray, np.ndarray]
+    repeated: list[np.ndarray] = field(default_factory=list)
 
     @classmethod
     def of(cls, counted: Counted) -> Shape:
@@ -65,12 +66,18 @@ class Shape:
         flat = cell.ravel()
 
         def total(weights: np.ndarray | None) -> np.ndarray:
-            tiled = None if weights is None else np.tile(weights, b)
-            found = np.bincount(flat, weights=tiled, minlength=b * width)
+            found = np.bincount(flat, weights=weights, minlength=b * width)
             return found.reshape(b, c.n_rows, c.n_groups).astype(float)
 
-        y, yy, xy = (total(one) for one in self.weights)
+        y, yy, xy = (total(one[: len(flat)]) for one in self._repeated(b))
         return Sums(c.units, x, xx, y, yy, xy, total(None))
+
+    def _repeated(self, times: int) -> tuple[np.ndarray, ...]:
+        """The weights of at least so many states on end; kept, since batches are of one size."""
+        if self.repeated and len(self.repeated[0]) >= times * len(self.entry):
+            return tuple(self.repeated)
+        self.repeated[:] = [np.tile(one, times) for one in self.weights]
+        return tuple(self.repeated)
 
     def as_it_is(self) -> Sums:
         """The sums of the groups as they are; B = 1."""

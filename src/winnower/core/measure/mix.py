@@ -33,7 +33,7 @@ def mix_test(counted: Counted, seed: int = 1) -> MixTest:
     Only units with hits are looked at, as many in each group as there are. The statistic is the sum over rows
     of the studentised spread of their shares between groups; units are given to the groups anew (Chung and
     Romano 2013, Annals of Statistics 41). Where there are too many for that, the second-order corrected test of
-    Rao and Scott (1984, Annals of Statistics 12), which holds its level there (bench/statistics.py).
+    Rao and Scott (1984, Annals of Statistics 12), which holds its level there (bench/levels.py).
     """
     c = counted.as_shares()
     used = c.totals.sum(1) > 0

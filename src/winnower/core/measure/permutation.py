@@ -29,11 +29,13 @@ def permuted_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
     shape, rng = Shape.of(counted), np.random.default_rng(seed)
     g, x = counted.n_groups, counted.size
     group = counted.group.astype(np.int16 if g < 2**15 else np.int32)
+    repeated: list[np.ndarray] = []
     for b in _batches(times, len(group) + 4 * len(counted.unit)):
         label = rng.permuted(np.broadcast_to(group, (b, len(group))), axis=1)
         flat = (label + np.arange(b, dtype=np.int64)[:, None] * g).ravel()
+        repeated = repeated or [np.tile(w, b) for w in (x, x * x)]
         of_x, of_xx = (
-            np.bincount(flat, weights=np.tile(w, b), minlength=b * g).reshape(b, 1, g) for w in (x, x * x)
+            np.bincount(flat, weights=w[: len(flat)], minlength=b * g).reshape(b, 1, g) for w in repeated
         )
         yield shape.sums(label[:, shape.used], of_x, of_xx)
 

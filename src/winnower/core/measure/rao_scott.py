@@ -20,6 +20,8 @@ class AdjustedTest(NamedTuple):
     design_effect: float
 
 
+#: Up to so many rows all pairs of them are multiplied as they are, else a sparse table is.
+FEW_ROWS = 30
 _UNDEFINED = AdjustedTest(np.nan, np.nan, np.nan, np.nan)
 
 
@@ -47,18 +49,28 @@ def share_covariance(texts: float, hits: ArrayLike, cross: ArrayLike) -> np.ndar
 
 
 def cross_products(counted: Counted) -> np.ndarray:
-    """(G, K, K): for each group the sums over its units of y_k * y_l, by one sparse product a group."""
-    order = np.argsort(counted.group[counted.unit], kind="stable")
-    used, place = np.unique(counted.unit[order], return_inverse=True)
-    by_group = np.argsort(counted.group[used], kind="stable")
-    rank = np.empty_like(by_group)
-    rank[by_group] = np.arange(len(used))
-    table = sparse.csr_array(
-        (counted.hits[order], (rank[place], counted.row[order])), shape=(len(used), counted.n_rows)
-    )
-    ends = np.cumsum(np.bincount(counted.group[used], minlength=counted.n_groups))
-    parts = (table[low:high] for low, high in zip(np.concatenate([[0], ends[:-1]]), ends, strict=True))
-    return np.stack([(part.T @ part).toarray() for part in parts])
+    """(G, K, K): for each group the sums over its units of y_k * y_l. Whole numbers, so that they are the same
+    in whatever order they are added up."""
+    c = counted
+    small = np.int16 if c.n_groups < 2**15 else np.int32
+    order = np.argsort(c.group.astype(small), kind="stable")
+    place = np.empty(len(order), np.int64)
+    place[order] = np.arange(len(order))
+    ends = np.cumsum(np.bincount(c.group, minlength=c.n_groups))
+    starts = np.concatenate([[0], ends[:-1]])
+    out = np.zeros((c.n_groups, c.n_rows, c.n_rows))
+    if c.n_rows > FEW_ROWS:
+        table = sparse.csr_array((c.hits, (place[c.unit], c.row)), shape=(len(order), c.n_rows))
+        for group, (low, high) in enumerate(zip(starts, ends, strict=True)):
+            out[group] = (table[low:high].T @ table[low:high]).toarray()
+        return out
+    filled = ends > starts
+    of_row = np.zeros((c.n_rows, len(order)))
+    of_row[c.row, place[c.unit]] = c.hits
+    for k in range(c.n_rows):
+        for m in range(k, c.n_rows):
+            out[filled, k, m] = out[filled, m, k] = np.add.reduceat(of_row[k] * of_row[m], starts[filled])
+    return out
 
 
 def rao_scott_test(hits: ArrayLike, texts: ArrayLike, cross: ArrayLike) -> AdjustedTest:

@@ -11,7 +11,7 @@ from scipy import special
 from winnower.core.measure.counted import Counted
 
 #: An interval of a rate is given from this many units with a hit on. With fewer it covers too little
-#: (bench/statistics.py), and says more than is known.
+#: (bench/levels.py), and says more than is known.
 LEAST_WITH_HIT = 5
 
 
@@ -47,7 +47,7 @@ def rates_of(counted: Counted) -> Rates:
     The error is NaN with fewer than two units or LEAST_WITH_HIT units with a hit.
 
     Source: Tukey (1958), Annals of Mathematical Statistics 29, 614; log and degrees of freedom by
-    simulation (bench/statistics.py); Satterthwaite (1946), Biometrics Bulletin 2, 110-114.
+    simulation (bench/levels.py); Satterthwaite (1946), Biometrics Bulletin 2, 110-114.
     """
     n, x = counted.units, counted.size
     with np.errstate(divide="ignore", invalid="ignore"):

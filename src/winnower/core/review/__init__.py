@@ -7,6 +7,7 @@ from winnower.core.review.quality import (
     missed_texts,
     precision,
     quality_of,
+    text_quality_of,
 )
 from winnower.core.review.sampling import sample_places, sample_texts
 from winnower.core.review.summary import Summary, summarise
@@ -43,5 +44,6 @@ __all__ = [
     "standing",
     "standing_texts",
     "summarise",
+    "text_quality_of",
     "texts_without",
 ]

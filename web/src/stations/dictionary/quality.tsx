@@ -34,6 +34,13 @@ export function Quality({
                 >
                   {whole(category.right)} of {whole(category.judged)} judged hits right
                 </button>
+                {Math.abs((category.share ?? 0) - category.right / category.judged) > 0.0005 && (
+                  <span title="Samples take as many hits from each source; here each verdict stands for the hits its source has">
+                    , weighted by source
+                  </span>
+                )}
+                {category.unseen > 0.005 &&
+                  `; none judged in sources with ${percent(category.unseen)} of the hits`}
               </span>
             </>
           ) : (
