@@ -161,6 +161,7 @@ def test_dictionaries_go_in_and_out(winnower, files, imported, tmp_path):
     [
         (("count", "Nowhere", "--dictionary", "{files}/frames.csv"), "no project “Nowhere”"),
         (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--by", "colour"), "no field “colour”"),
+        (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--by", "source:month"), "is no date"),
         (("count", "Lynx", "--dictionary", "{files}/gone.csv"), "cannot be read"),
         (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--measure", "median"), "no measure"),
         (("concordance", "Lynx", "*"), "every word"),

@@ -7,17 +7,19 @@ import unicodedata
 import regex
 
 _WORD = r"[\p{L}\p{N}\p{M}]"
-_SINGLE = r"\p{Han}|\p{Hiragana}|\p{Katakana}|\p{Thai}|\p{Lao}|\p{Khmer}|\p{Myanmar}"
+_SINGLE = r"\u30FC|\uFF70|\p{Han}|\p{Hiragana}|\p{Katakana}|\p{Thai}|\p{Lao}|\p{Khmer}|\p{Myanmar}"
 _TOKEN = regex.compile(
     rf"""(?:https?://|www\.)[^\s<>"“”]*[^\s<>"“”'’)\].,;:!?]
     |[\p{{L}}\p{{N}}][\p{{L}}\p{{N}}._%+\-]*@[\p{{L}}\p{{N}}\-]+(?:\.[\p{{L}}\p{{N}}\-]+)+
-    |[#@](?!{_SINGLE}){_WORD}[\p{{L}}\p{{N}}\p{{M}}_]*(?:-(?:(?!{_SINGLE}){_WORD})+)*
+    |[#@][\p{{L}}\p{{N}}][\p{{L}}\p{{N}}\p{{M}}_]*(?:-(?:(?!{_SINGLE}){_WORD})+)*
     |[0-9#*]\uFE0F?\u20E3
     |\p{{N}}+(?:[.,]\p{{N}}+)+
-    |(?:(?!{_SINGLE}){_WORD})+(?:['’ʼ\-\u2010\u2011](?:(?!{_SINGLE}){_WORD})+)*
+    |(?:(?!{_SINGLE}){_WORD})+(?:['’ʼ\-\u2010\u2011\u00AD](?:(?!{_SINGLE}){_WORD})+)*
     |(?:{_SINGLE})\p{{M}}*
     |\p{{Regional_Indicator}}{{2}}
-    |\p{{Extended_Pictographic}}\uFE0F?[\U0001F3FB-\U0001F3FF]?(?:\u200D\p{{Extended_Pictographic}}\uFE0F?[\U0001F3FB-\U0001F3FF]?)*""",
+    |\U0001F3F4[\U000E0020-\U000E007E]+\U000E007F
+    |(?:(?![©®™])\p{{Extended_Pictographic}}\uFE0F?|[©®™]\uFE0F)[\U0001F3FB-\U0001F3FF]?
+    (?:\u200D(?:(?![©®™])\p{{Extended_Pictographic}}\uFE0F?|[©®™]\uFE0F)[\U0001F3FB-\U0001F3FF]?)*""",
     regex.VERBOSE,
 )
 
@@ -28,7 +30,10 @@ def tokens(text: str) -> list[tuple[str, int]]:
 
 
 def fold(token: str) -> str:
-    return unicodedata.normalize("NFC", token.casefold()).replace("’", "'").replace("ʼ", "'")
+    folded = (
+        unicodedata.normalize("NFC", token.replace("İ", "i").casefold()).replace("’", "'").replace("ʼ", "'")
+    )
+    return folded.replace("\u2010", "-").replace("\u2011", "-").replace("\u00ad", "").replace("\ufe0f", "")
 
 
 def matches(piece: str, token: str) -> bool:
@@ -79,8 +84,8 @@ def category_hits(terms: list[list[str]], words: list[str]) -> list[tuple[int, i
 Span = tuple[int, int]
 
 
-def spans(what, words: list[str]) -> set[Span]:
-    """(first word, word after the last) of all places where a piece of a term stands.
+def spans(what, words: list[str], sentence_of: list[int]) -> set[Span]:
+    """(first word, word after the last) of all places where a piece of a term stands, within a sentence.
 
     ``what`` is a word with * and ?, ("expression", pattern), ("any", [what, ...]) or
     ("row", [what, ...], [(least, most), ...]).
@@ -90,11 +95,12 @@ def spans(what, words: list[str]) -> set[Span]:
     if what[0] == "expression":
         return {(at, at + 1) for at, word in enumerate(words) if regex.fullmatch(what[1], fold(word))}
     if what[0] == "any":
-        return {span for option in what[1] for span in spans(option, words)}
-    found = spans(what[1][0], words)
+        return {span for option in what[1] for span in spans(option, words, sentence_of)}
+    found = spans(what[1][0], words, sentence_of)
     for item, (least, most) in zip(what[1][1:], what[2], strict=True):
-        more = spans(item, words)
-        found = {(a, d) for a, b in found for c, d in more if least <= c - b <= most}
+        more = spans(item, words, sentence_of)
+        near = {(a, d) for a, b in found for c, d in more if least <= c - b <= most}
+        found = {(a, d) for a, d in near if sentence_of[a] == sentence_of[d - 1]}
     return found
 
 
@@ -102,14 +108,17 @@ def term_hits(term: dict, words: list[str], sentence_of: list[int]) -> set[Span]
     """Hits of the head for which all conditions hold; overlaps are left in."""
     return {
         hit
-        for hit in spans(term["head"], words)
+        for hit in spans(term["head"], words, sentence_of)
         if all(_holds(condition, hit, words, sentence_of) for condition in term["conditions"])
     }
 
 
 def _holds(condition: tuple, hit: Span, words: list[str], sentence_of: list[int]) -> bool:
     relation, within, unless, what = condition
-    return any(_stands(relation, within, hit, other, sentence_of) for other in spans(what, words)) != unless
+    return (
+        any(_stands(relation, within, hit, other, sentence_of) for other in spans(what, words, sentence_of))
+        != unless
+    )
 
 
 def _stands(relation: str, within: int | None, hit: Span, other: Span, sentence_of: list[int]) -> bool:

@@ -102,6 +102,38 @@ def count(tmp_path, term, text, **options):
     return len(find_term(parse_term(term, **options), index.segments[0]).start)
 
 
+@pytest.mark.parametrize(
+    ("term", "text", "hits"),
+    [
+        ("/straße/", "Die Straße, STRASSE, straße.", 3),
+        ("/don’t/", "don't DON’T", 2),
+        ("/don't/", "don't DON’T", 2),
+        ("/İznik/", "İznik iznik", 2),
+        ("istanbul", "İstanbul ISTANBUL", 2),
+        ("Stra?e", "Straße straße Strasse Stra", 2),
+        ("all-forms:de Wölfe", "Wolf Wölfe Mäuse", 2),
+        ("#夜船", "#夜船 夜船", 1),
+        ("#夜*", "#夜船 #夜市 夜", 2),
+        ("ラーメン", "ラーメンとラーメン", 2),
+        ("winnower", "Winnower® winnower™", 2),
+        ("cooperate", "co\u00adoperate cooperate", 2),
+        ("❤", "❤️ ❤", 2),
+        (
+            "🏴\U000e0067\U000e0062\U000e0065\U000e006e\U000e0067\U000e007f",
+            "🏴\U000e0067\U000e0062\U000e0065\U000e006e\U000e0067\U000e007f 🏴",
+            1,
+        ),
+        ("1.5*", "1.5 1.55 1.6 15", 2),
+        ("経済*", "経済学と経済", 2),
+        ("*経済", "国経済", 1),
+        ("market price", "The market. Price it at the market price.", 1),
+        ("market [0-3] price", "The market fell. A price rose. The market has a price.", 1),
+    ],
+)
+def test_words_are_found_in_any_script_and_as_they_are_written(tmp_path, term, text, hits):
+    assert count(tmp_path, term, text) == hits
+
+
 def test_case_and_accents(tmp_path):
     text = "Trust the trust. TRUST Café cafe CAFÉ"
     assert count(tmp_path, "trust", text) == 3

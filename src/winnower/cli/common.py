@@ -38,7 +38,8 @@ class Desk:
 
     def corpus(self, project: Project) -> OpenCorpus:
         with self.database.session() as session:
-            return open_corpus(session, project, self.settings.index / str(project.id))
+            mine = session.get_one(Project, project.id)
+            return open_corpus(session, mine, self.settings.index / str(project.id))
 
 
 @contextmanager

@@ -23,7 +23,7 @@ from winnower.core.compare import (
     to_plain,
 )
 from winnower.core.errors import ComparisonError, ScopeError
-from winnower.core.scope import Columns, Split
+from winnower.core.scope import Columns, DateColumn, Split
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.store.comparing import look_up, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
@@ -38,6 +38,8 @@ def split_by(columns: Columns, by: str | None) -> Split:
     name, _, period = by.partition(":")
     for key, label in columns.names.items():
         if name in (key, label) or name.lower() == label.lower():
+            if period and not isinstance(columns.field(key), DateColumn):
+                raise ScopeError(f"“{label}” is no date, so it cannot be split by {period}.")
             # a period there is none of is told where the split is made
             return Split(key, cast(Any, period) or None)
     raise ScopeError(f"This corpus has no field “{name}”. Fields: {', '.join(columns.names.values())}.")

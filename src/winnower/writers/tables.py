@@ -26,7 +26,8 @@ def columns_of(table: Table) -> tuple[str, ...]:
     """Heads of the long table."""
     counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
     measured = [f"{one.label.lower()}{end}" for one in MEASURED for end in ("", " low", " high")]
-    return (*counts, *measured, "distance from all other groups", "p of the distance")
+    tested = ("distance from all other groups", "p of the distance", "p that groups differ, adjusted", "evenness")
+    return (*counts, *measured, *tested)
 
 
 def test_values(table: Table) -> dict[str, Any]:
@@ -97,6 +98,7 @@ def _plain(value: float) -> float | None:
 def long_rows(table: Table) -> list[list]:
     """One row a cell: counts and all measures with intervals, as in ``columns_of``."""
     measured, verdict = [table.measure(one.name) for one in MEASURED], table.tests.verdict
+    evenness = table.evenness
     rows = []
     for at, named in enumerate(table.target.rows):
         for group, label in enumerate(table.groups.labels):
@@ -105,7 +107,8 @@ def long_rows(table: Table) -> list[list]:
             for interval in measured:
                 row += [_plain(part[at, group]) for part in interval]
             p = None if verdict is None else _plain(verdict.rates.z_p[at, group])
-            rows.append([*row, _plain(table.residuals[at, group]), p])
+            differs = None if verdict is None else _plain(verdict.rates.p_holm[at])
+            rows.append([*row, _plain(table.residuals[at, group]), p, differs, _plain(evenness[at])])
     return rows
 
 

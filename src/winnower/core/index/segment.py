@@ -43,7 +43,7 @@ import polars as pl
 from winnower.core.errors import IndexDamaged
 from winnower.core.tokens.lemmas import brought_together
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 ARRAYS = (
     "text_id",
     "text_start",

@@ -18,7 +18,7 @@ MOST_READINGS = 25_000_000
 def find_term(term: Term, segment: Segment) -> Hits:
     """All hits of the term in the segment, sorted by first token, then length.
 
-    A hit stands within one text. Hits may overlap here; what that means for counting is the
+    A hit of several words stands within one sentence. Hits may overlap here; what that means for counting is the
     dictionary's matter. Raises TermError where the term has too many readings to be worked out.
     """
     finder = _Finder(segment, Letters.of(term), term.source)
@@ -88,7 +88,7 @@ class _Finder:
         for at, wanted in enumerate(forms):
             if at != rarest and len(start):
                 start = start[_is_one_of(segment.codes[start + at], wanted, segment.n_forms)]
-        start = start[segment.text_of[start] == segment.text_of[start + n - 1]]
+        start = start[_in_one_sentence(segment, start, start + n - 1)]
         return Hits(start, np.full(len(start), n, np.int64))
 
     def join(self, left: Hits, right: Hits, least: int, most: int) -> Hits:
@@ -112,9 +112,16 @@ class _Finder:
         of_right = np.arange(total) - np.repeat(np.cumsum(times) - times, times) + np.repeat(low, times)
         start = left.start[of_left]
         stop = right.start[of_right] + right.length[of_right]
-        same_text = self.segment.text_of[start] == self.segment.text_of[stop - 1]
-        start, stop = start[same_text], stop[same_text]
+        together = _in_one_sentence(self.segment, start, stop - 1)
+        start, stop = start[together], stop[together]
         return union([Hits(start, stop - start)])
+
+
+def _in_one_sentence(segment: Segment, first: np.ndarray, last: np.ndarray) -> np.ndarray:
+    """Whether tokens lie in one sentence: words in a row do not run on over its end, here as in word lists."""
+    starts, n = segment.sentence_start, segment.n_tokens
+    found: np.ndarray = place_in(starts, first, n, "right") == place_in(starts, last, n, "right")
+    return found
 
 
 def positions_in_order(segment: Segment, forms: np.ndarray) -> np.ndarray:

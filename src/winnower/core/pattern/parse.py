@@ -30,7 +30,7 @@ import polars as pl
 from winnower.core.errors import TermError
 from winnower.core.pattern.lexemes import Lexeme, lexemes
 from winnower.core.pattern.term import Choice, Condition, Piece, PieceKind, Sequence, Term, in_a_row
-from winnower.core.tokens import clean, split_texts
+from winnower.core.tokens import clean, is_unspaced, split_texts
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 
 MAX_CHARS = 700
@@ -258,7 +258,26 @@ def _words(sign: Lexeme, source: str) -> list[Piece]:
     forms = batch.vocabulary.gather(batch.codes).to_list()
     places = batch.char_start.tolist()
     _refuse_stray_signs(marked, forms, places, sign.at, source)
-    return [_piece(form, sign.at + at, source) for form, at in zip(forms, places, strict=True)]
+    found = _with_their_signs(list(zip(forms, places, strict=True)))
+    return [_piece(form, sign.at + at, source) for form, at in found]
+
+
+def _with_their_signs(words: list[tuple[str, int]]) -> list[tuple[str, int]]:
+    """Signs belong to the word they touch: 1.5* begins like a number. Beside a character of a script without spaces
+    every character is a word, so that a star there stands for nothing: 経済* is 経済 and whatever follows."""
+    out: list[tuple[str, int]] = []
+    for form, at in words:
+        if out and set(form) <= {_STAR, _ONE} and out[-1][1] + len(out[-1][0]) == at:
+            before, where = out[-1]
+            if not is_unspaced(before[-1]):
+                out[-1] = (before + form, where)
+                continue
+            if set(form) == {_STAR}:
+                continue
+        if out and out[-1][0] == _STAR and out[-1][1] + 1 == at and is_unspaced(form[0]):
+            out.pop()
+        out.append((form, at))
+    return out
 
 
 def _refuse_stray_signs(marked: str, forms: list[str], places: list[int], base: int, source: str) -> None:

@@ -18,6 +18,7 @@ from winnower.core.tokens.lemmas import lemma_of
 _LAST = "\U0010ffff"
 _BEGINNING = re.compile(r"[^*?]+\*\Z")
 _BETWEEN = "\x01"  # no token holds it
+_BEYOND_ASCII = re.compile(r"[^\x00-\x7f]+")
 
 
 class Letters(NamedTuple):
@@ -136,6 +137,8 @@ def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
         rows = _rows(_matches(table["bare"], piece, bare))
     else:
         rows = _by_fold(table["fold"], piece)
+        if "?" in piece.form:
+            rows = np.union1d(rows, _by_shape(segment, piece))
     if letters.match_case and len(rows):
         compared = bare_keep_case if letters.ignore_accents else plain_apostrophes
         surface = [plain_apostrophes(form) for form in table["surface"].gather(rows).to_list()]
@@ -146,15 +149,22 @@ def _by_letters(segment: Segment, piece: Piece, letters: Letters) -> np.ndarray:
 
 
 def _by_expression(segment: Segment, expression: str, letters: Letters) -> np.ndarray:
-    """A regular expression for the whole token, in the form that the options compare."""
+    """A regular expression for the whole token, in the form that the options compare. Its own letters are brought
+    into that form, too, so that ß, İ or a typographic apostrophe finds what it would find in a plain word."""
     table = segment.vocabulary
     if letters.match_case:
-        column = table["surface"]
+        column = pl.Series([plain_apostrophes(form) for form in table["surface"].to_list()], dtype=pl.String)
         if letters.ignore_accents:
             column = pl.Series([bare_keep_case(form) for form in column.to_list()], dtype=pl.String)
-        return _rows(column.str.contains(f"^(?s:{expression})$"))
+        return _rows(column.str.contains(f"^(?s:{_foreign(expression, plain_apostrophes)})$"))
     column = table["bare" if letters.ignore_accents else "fold"]
-    return _rows(column.str.contains(f"^(?is:{expression})$"))
+    written = _foreign(expression, bare if letters.ignore_accents else fold)
+    return _rows(column.str.contains(f"^(?is:{written})$"))
+
+
+def _foreign(expression: str, form: Callable[[str], str]) -> str:
+    """Letters beyond ASCII in the form that is compared; what an expression is made of is ASCII."""
+    return _BEYOND_ASCII.sub(lambda found: form(found[0]), expression)
 
 
 def _by_lemma(segment: Segment, form: str, letters: Letters) -> np.ndarray:
@@ -180,6 +190,24 @@ def _by_fold(folds: pl.Series, piece: Piece) -> np.ndarray:
         return rows
     inside = _matches(folds.slice(int(rows[0]), len(rows)), piece, fold)
     found: np.ndarray = rows[inside.to_numpy()]
+    return found
+
+
+def _by_shape(segment: Segment, piece: Piece) -> np.ndarray:
+    """Rows that match letter for letter as they are written in lower case, where that is not their fold: the ß of
+    Straße is one letter for a ?, although it folds to two."""
+
+    def unlike() -> tuple[np.ndarray, pl.Series]:
+        lower = pl.Series(
+            [plain_apostrophes(form).lower() for form in segment.vocabulary["surface"].to_list()]
+        )
+        rows = _rows(lower.cast(pl.String) != segment.vocabulary["fold"])
+        return rows, lower.gather(rows)
+
+    rows, lower = segment.remember("written unlike their fold", unlike)
+    if not len(rows):
+        return np.empty(0, np.int64)
+    found: np.ndarray = rows[_matches(lower, piece, str.lower).to_numpy()]
     return found
 
 

@@ -2,24 +2,28 @@
 
 A token is a run of letters, digits and marks with inner apostrophes and hyphens. A web address, an
 e-mail address, a hashtag, a mention, a number with its separators and an emoji are one token each;
-scripts written without spaces give one token per character.
+scripts written without spaces give one token per character. Signs of trade such as ® are no emoji, a
+soft hyphen parts no word, a hashtag may be in any script.
 """
 
-UNSPACED = r"\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}"
+#: Scripts without spaces, and the sign that lengthens a vowel in two of them.
+UNSPACED = r"\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}\x{30FC}\x{FF70}"
 _LETTER = rf"[[\p{{L}}\p{{N}}\p{{M}}]--[{UNSPACED}]]"
-_JOINER = r"['’ʼ\-\x{2010}\x{2011}]"
-_PICTURE = r"\p{Extended_Pictographic}\x{FE0F}?[\x{1F3FB}-\x{1F3FF}]?"
+_JOINER = r"['’ʼ\-\x{2010}\x{2011}\x{00AD}]"
+_TRADE = r"©®\x{2122}"
+_PICTURE = rf"(?:[\p{{Extended_Pictographic}}--[{_TRADE}]]\x{{FE0F}}?|[{_TRADE}]\x{{FE0F}})[\x{{1F3FB}}-\x{{1F3FF}}]?"
 
 TOKEN = "|".join(
     [
         r"(?:https?://|www\.)[^\s<>\"“”]*[^\s<>\"“”'’)\].,;:!?]",
         r"[\p{L}\p{N}][\p{L}\p{N}._%+\-]*@[\p{L}\p{N}\-]+(?:\.[\p{L}\p{N}\-]+)+",
-        rf"[#@]{_LETTER}[\p{{L}}\p{{N}}\p{{M}}_]*(?:-{_LETTER}+)*",
+        rf"[#@][\p{{L}}\p{{N}}][\p{{L}}\p{{N}}\p{{M}}\x{{30FC}}_]*(?:-{_LETTER}+)*",
         r"[0-9#*]\x{FE0F}?\x{20E3}",
         r"\p{N}+(?:[.,]\p{N}+)+",
         rf"{_LETTER}+(?:{_JOINER}{_LETTER}+)*",
         rf"[{UNSPACED}]\p{{M}}*",
         r"\p{Regional_Indicator}{2}",
+        r"\x{1F3F4}[\x{E0020}-\x{E007E}]+\x{E007F}",
         rf"{_PICTURE}(?:\x{{200D}}{_PICTURE})*",
     ]
 )

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import unicodedata
 
-_SAME = str.maketrans({"’": "'", "ʼ": "'", "\u2010": "-", "\u2011": "-"})
+_SAME = str.maketrans({"’": "'", "ʼ": "'", "\u2010": "-", "\u2011": "-", "\u00ad": None, "\ufe0f": None})
 
 
 def fold(token: str) -> str:
-    """The form that counting compares when case is ignored; typographic apostrophes become plain.
+    """The form that counting compares when case is ignored: typographic apostrophes become plain, soft hyphens
+    and the signs that choose how an emoji is drawn go, the Turkish capital İ is an i.
 
-    >>> fold("Don’t")
-    "don't"
+    >>> fold("Don’t"), fold("İZMİR"), fold("❤️") == fold("❤")
+    ("don't", 'izmir', True)
     """
     if token.isascii():
         return token.lower()
-    return unicodedata.normalize("NFC", token.casefold()).translate(_SAME)
+    folded = token.replace("İ", "i").casefold()
+    return unicodedata.normalize("NFC", folded).translate(_SAME)
 
 
 def bare(token: str) -> str:
@@ -31,7 +33,7 @@ def bare(token: str) -> str:
 
 
 def plain_apostrophes(token: str) -> str:
-    """The token in its own case with typographic apostrophes and hyphens made plain."""
+    """The token in its own case with typographic apostrophes and hyphens made plain, and soft ones gone."""
     return token.translate(_SAME)
 
 

@@ -27,6 +27,8 @@ STEM_LANGUAGES = {
     "ne": "nepali", "pt": "portuguese", "ro": "romanian", "ru": "russian", "sr": "serbian",
     "es": "spanish", "sv": "swedish", "ta": "tamil", "tr": "turkish",
 }  # fmt: skip
+#: Languages whose lists hold nouns with a capital.
+NOUNS_HAVE_CAPITALS = ("de", "lb")
 WAYS = ("lemma", "stem")
 
 
@@ -50,6 +52,12 @@ def lemma_of(form: str, language: str) -> str:
         raise WinnowerError(f"There is no list of word forms for the language “{language}”.")
     if not any(c.isalpha() for c in form) or form[0] in "#@" or "/" in form:
         return form
+    if language in NOUNS_HAVE_CAPITALS:
+        from simplemma import is_known
+
+        # folded, a noun would be taken for a verb: wolf for "wolfen"
+        if is_known(form.capitalize(), language):
+            form = form.capitalize()
     return fold(_lemmatizer().lemmatize(form, language))
 
 

@@ -73,6 +73,11 @@ def split_texts(texts: Sequence[str] | pl.Series) -> TokenBatch:
     )
 
 
+def is_unspaced(character: str) -> bool:
+    """Whether a character belongs to a script without spaces, of which every character is a token."""
+    return bool(pl.Series([character]).str.contains(f"^[{expr.UNSPACED}]")[0])
+
+
 def _boundaries(
     series: pl.Series,
     vocabulary: pl.Series,

@@ -85,10 +85,31 @@ def _frequent(start: np.ndarray, key: np.ndarray, least: int) -> tuple[np.ndarra
     return start[found], code[found]
 
 
+def _apart(start: np.ndarray, code: np.ndarray, n: int) -> np.ndarray:
+    """Places without those that overlap one of the same phrase before them, as hits of a term never do: "no no no"
+    holds "no no" once. Hardly any phrase overlaps itself, so only those that do are looked at one by one."""
+    order = np.lexsort((start, code))
+    near = (np.diff(start[order]) < n) & (np.diff(code[order]) == 0)
+    keep = np.ones(len(start), bool)
+    kept, before = 0, -1
+    for at in np.flatnonzero(near).tolist():
+        if at != before + 1 or not near[before]:
+            kept = at
+        here = order[at + 1]
+        if start[here] - start[order[kept]] < n:
+            keep[here] = False
+        else:
+            kept = at + 1
+        before = at
+    return np.flatnonzero(keep)
+
+
 def _summed(
     tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, lexicon: Lexicon, ground: Ground
 ) -> WordCounts:
     r = int(code.max()) + 1 if len(code) else 0
+    apart = _apart(start, code, n)
+    start, code = start[apart], code[apart]
     pairs = pl.DataFrame({"code": code, "text": tokens.text[start]}).group_by("code", "text").len()
     row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
     hits = np.bincount(code, minlength=r)

@@ -116,7 +116,7 @@ class DictionaryTarget:
             ),
             MethodPart(
                 "What is a hit",
-                "A term hits where its words stand in a row; case is ignored and accents count unless "
+                "A term hits where its words stand in a row within a sentence; case is ignored and accents count unless "
                 "the term says otherwise. Within a category every word counts once: of overlapping hits "
                 "the longest, then the leftmost, wins. A parent category counts the union of its "
                 "children. Between categories hits are independent.",
