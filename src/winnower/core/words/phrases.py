@@ -50,6 +50,8 @@ def count_phrases(
             keep &= ~stopped[last]
         start, key = start[keep], code[keep] * len(lexicon) + last[keep]
         start, code = _frequent(start, key, least_hits)
+    apart = _apart(start, code, n)
+    start, code = _frequent(start[apart], code[apart], least_hits)
     return _summed(tokens, start, code, n, lexicon, ground)
 
 
@@ -108,8 +110,6 @@ def _summed(
     tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, lexicon: Lexicon, ground: Ground
 ) -> WordCounts:
     r = int(code.max()) + 1 if len(code) else 0
-    apart = _apart(start, code, n)
-    start, code = start[apart], code[apart]
     pairs = pl.DataFrame({"code": code, "text": tokens.text[start]}).group_by("code", "text").len()
     row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
     hits = np.bincount(code, minlength=r)
