@@ -19,6 +19,7 @@ from winnower.core.compare.profile import profile_term
 from winnower.core.dictionary import Category, Dictionary, TermEntry, category_hits
 from winnower.core.index import TokenIndex, build_lexicon, build_segment
 from winnower.core.pattern import parse_term
+from winnower.core.places import hits_in_texts, in_order
 from winnower.core.scope import (
     CategoryColumn,
     Columns,
@@ -185,7 +186,9 @@ def word_list(n_texts: int, types: int = 300_000) -> None:
 def lines_and_suggestions(corpus: OpenCorpus) -> None:
     lexicon = corpus.lexicon
     term = parse_term(str(vocabulary(40)[5]))
-    hits = corpus.evidence((term,), Scope(), Split(), None, "date")
+    hits = in_order(
+        hits_in_texts((term,), corpus.index, np.ones(corpus.index.n_texts, bool)), corpus.columns, "date"
+    )
 
     def first_page() -> None:
         found = neighbours(hits, corpus.index, lexicon)

@@ -164,7 +164,11 @@ def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(new
     )
     said = [s.text for s in statements(table)]
     assert said[0].startswith("Largest gap. Farmer uses Livelihood terms")
-    assert f"{gap.ratio:.2f} times" in said[0] and "held for all 6 gaps looked at" in said[0]
+    assert (
+        f"{gap.ratio:.2f} times" in said[0]
+        and f"{gap.found:.2f} (" in said[0]
+        and "chosen from 6 gaps" in said[0]
+    )
     assert said[1].startswith("The rate differs between the groups by more than chance for 2 of 2 categories")
     assert said[2].startswith("The mix of categories, their shares of all hits, differs between the groups")
     assert "with" not in said[1] and "the text as the unit" in said[1]

@@ -45,14 +45,14 @@ from winnower.store.database import Database
 from winnower.store.memory import Memory
 
 WEB = ROOT / "web" / "dist"
-HELP = ROOT / "docs" / "help"
+HELP, METHODS = ROOT / "docs" / "help", ROOT / "docs" / "methods.md"
 help_router = APIRouter()
 
 
 @help_router.get("/help/{topic}")
 def help_page(topic: str) -> s.HelpPage:
     """A help page that ships with the product."""
-    known = {path.stem: path for path in HELP.glob("*.md")}
+    known = {path.stem: path for path in (*HELP.glob("*.md"), METHODS)}
     if topic not in known:
         raise NotFound("There is no such help page.")
     text = known[topic].read_text(encoding="utf-8")

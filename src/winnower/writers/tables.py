@@ -26,7 +26,12 @@ def columns_of(table: Table) -> tuple[str, ...]:
     """Heads of the long table."""
     counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
     measured = [f"{one.label.lower()}{end}" for one in MEASURED for end in ("", " low", " high")]
-    tested = ("distance from all other groups", "p of the distance", "p that groups differ, adjusted", "evenness")
+    tested = (
+        "distance from all other groups",
+        "p of the distance",
+        "p that groups differ, adjusted",
+        "evenness",
+    )
     return (*counts, *measured, *tested)
 
 
@@ -76,6 +81,7 @@ def test_values(table: Table) -> dict[str, Any]:
             "row": table.target.rows[gap.row].label,
             "group": labels[gap.first],
             "against": labels[gap.second] if gap.second >= 0 else None,
+            "ratio_found": _plain(gap.found),
             "ratio": _plain(gap.ratio),
             "low": _plain(gap.low),
             "high": _plain(gap.high),

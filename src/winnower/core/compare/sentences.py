@@ -76,10 +76,10 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         )
     times = number(gap.ratio)
     text = (
-        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second}: "
-        f"{measure.written(rate[gap.row, gap.first])} against {other} {measure.axis} (ratio drawn towards 1 for "
-        f"having been chosen; {level_text(table.comparison.level)} interval {number(gap.low)} to "
-        f"{number(gap.high)}, held for all {verdict.rates.tried:,} gaps looked at)."
+        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second}, once the ratio found, "
+        f"{number(gap.found)} ({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}), is drawn "
+        f"towards 1 for having been chosen from {verdict.rates.tried:,} gaps; "
+        f"{level_text(table.comparison.level)} interval {number(gap.low)} to {number(gap.high)}, held for all of them."
     )
     return Statement("gap", text, ("Largest gap.", label, f"{times} times"))
 

@@ -32,6 +32,7 @@ POWER = 0.8
 class Gap:
     """The largest ratio between two groups that chance would not give. ``second`` -1: all other groups.
 
+    found      the ratio as it is
     ratio      drawn towards 1 for having been chosen
     low, high  of the raw ratio, held by all contrasts together
     p          the share of states without difference in which any contrast is as large
@@ -40,6 +41,7 @@ class Gap:
     row: int
     first: int
     second: int
+    found: float
     ratio: float
     low: float
     high: float
@@ -279,11 +281,13 @@ def _gap(one: _Family, row: int, at: int, p: float) -> Gap:
     low, high = abs(raw) - one.critical * error, abs(raw) + one.critical * error
     ratio = float(np.clip(abs(raw) * _kept(one.ratio, row), max(low, 0), abs(raw)))
     if raw < 0 and second >= 0:
-        first, second = second, first
+        first, second, raw = second, first, -raw
     elif raw < 0:
         ratio, low, high = -ratio, -high, -low
-    times = [float(np.exp(value)) for value in (ratio, low, high)]
-    return Gap(int(one.rows[row]), first, second, times[0], times[1], times[2], p)
+    else:
+        raw = abs(raw)
+    found, *times = (float(np.exp(value)) for value in (raw, ratio, low, high))
+    return Gap(int(one.rows[row]), first, second, found, times[0], times[1], times[2], p)
 
 
 def _kept(ratio: Contrasts, row: int) -> float:

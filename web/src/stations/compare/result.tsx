@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { type Schema, saveBlob, saveFile, sendJson } from "../../api/client";
 import type { Comparison, Table, TableRow } from "../../data/comparison";
 import { levelText } from "../../data/measures";
@@ -6,6 +6,7 @@ import { useProjectId, useRefresh } from "../../data/project";
 import { splitName } from "../../lib/split";
 import { Button, Empty, Menu, Popover } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { HelpDialog } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { DotPlot } from "./dots";
 import { NumberTable } from "./numbertable";
@@ -28,6 +29,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
   const { fail } = useToast();
   const refresh = useRefresh("versions");
   const figure = useRef<HTMLDivElement>(null);
+  const [methods, setMethods] = useState(false);
   const counted = instrument(table);
   const open = (row: TableRow, group: string) =>
     show({
@@ -96,7 +98,11 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
               {part.source && <div className="text-ink2">{part.source}</div>}
             </div>
           ))}
+          <Button look="ghost" onClick={() => setMethods(true)}>
+            Methods, and how well they hold
+          </Button>
         </Popover>
+        <HelpDialog topic="methods" open={methods} onClose={() => setMethods(false)} />
       </div>
     </div>
   );
