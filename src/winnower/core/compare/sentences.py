@@ -228,11 +228,9 @@ def _limits(table: Table) -> list[Statement]:
             left_out = [table.groups.labels[at] for at in places]
             is_left = "is" if len(left_out) == 1 else "are"
             found.append(Statement("note", f"{names(left_out)} {is_left} left out of the tests, {why}."))
-    if table.unit.alone:
-        has = "text has" if table.unit.alone == 1 else "texts have"
-        found.append(
-            Statement("note", f"{table.unit.alone:,} {has} no {table.unit.name}; each is a unit of its own.")
-        )
+    if alone := table.texts_alone:
+        has = "text has" if alone == 1 else "texts have"
+        found.append(Statement("note", f"{alone:,} {has} no {table.unit.name}; each is a unit of its own."))
     return found
 
 

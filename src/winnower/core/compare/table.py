@@ -49,6 +49,12 @@ class Table:
         return _whole(self.counts.counted.units)
 
     @property
+    def texts_alone(self) -> int:
+        """Texts of the groups without a value of the chosen unit: each is a unit of its own."""
+        alone = self.unit.alone
+        return 0 if alone is None else int(alone[np.unique(self.groups.text)].sum())
+
+    @property
     def tested_rows(self) -> tuple[int, ...]:
         return self.target.tested_rows
 

@@ -25,12 +25,12 @@ class Unit:
     name      in a sentence: "the text", "“Author”"
     of_text   int64 per text: which unit it belongs to; None where every text is one. A text without a value
               is a unit of its own
-    alone     texts without a value
+    alone     bool per text: without a value; None where every text is a unit
     """
 
     name: str
     of_text: np.ndarray | None
-    alone: int = 0
+    alone: np.ndarray | None = None
 
     @property
     def noun(self) -> str:
@@ -61,6 +61,4 @@ def unit_of(field: str | None, columns: Columns) -> Unit:
         known = (column.values.fill_null("") != "").to_numpy()
     first = int(codes[known].max(initial=0)) + 1
     own = first + np.arange(len(codes), dtype=np.int64)
-    return Unit(
-        f"“{name}”", np.where(known, codes, own) - int(codes[known].min(initial=0)), int((~known).sum())
-    )
+    return Unit(f"“{name}”", np.where(known, codes, own) - int(codes[known].min(initial=0)), ~known)
