@@ -6,7 +6,7 @@ from winnower.core.compare.sentences import level_text
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.testing import LEAST_UNITS
-from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, PAIRS_UP_TO
+from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, against_others
 
 _TEST = (
     "Two questions are asked. Does the rate of each of the {nouns} differ between the groups (p adjusted over them), "
@@ -57,9 +57,9 @@ def how_counted(table: Table) -> list[MethodPart]:
         seed=table.comparison.seed,
         least=LEAST_UNITS,
     )
-    pairs = table.groups.n_groups - len(table.tests.left_out) <= PAIRS_UP_TO
+    others = against_others(len(table.tested_rows), table.groups.n_groups - len(table.tests.left_out))
     chosen = _CHOSEN.format(
-        gaps="all pairs of groups" if pairs else "the groups, each against all others,",
+        gaps="the groups, each against all others," if others else "all pairs of groups",
         hits=LEAST_HITS,
         texts=LEAST_WITH_HIT,
         units=unit.nouns,

@@ -5,7 +5,7 @@ from winnower.core.measure.contingency import PearsonTest, cramers_v, expected_c
 from winnower.core.measure.counted import Counted, in_units, units_across_groups
 from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
-from winnower.core.measure.homogeneity import LEAST_HITS, PAIRS_UP_TO
+from winnower.core.measure.homogeneity import LEAST_HITS, against_others
 from winnower.core.measure.mix import NO_MIX, MixTest, mix_test
 from winnower.core.measure.multiple import holm
 from winnower.core.measure.rao_scott import AdjustedTest, cross_products, rao_scott_test, share_covariance
@@ -25,7 +25,6 @@ __all__ = [
     "LEAST_PERIODS",
     "LEAST_WITH_HIT",
     "NO_MIX",
-    "PAIRS_UP_TO",
     "PER_WORDS",
     "RATE_UNIT",
     "AdjustedTest",
@@ -37,6 +36,7 @@ __all__ = [
     "RateTests",
     "Rates",
     "Trend",
+    "against_others",
     "cramers_v",
     "cross_products",
     "deviation_of_proportions",

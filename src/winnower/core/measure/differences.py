@@ -10,7 +10,6 @@ from scipy import special
 from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
 from winnower.core.measure.homogeneity import (
-    PAIRS_UP_TO,
     Contrasts,
     Scores,
     Shape,
@@ -26,6 +25,8 @@ from winnower.core.measure.multiple import holm
 MANY_UNITS, MANY_WITH_HIT = 100, 20
 #: The share of corpora in which a difference is to be found for it to count as one that could have been seen.
 POWER = 0.8
+#: With more cells than this only rows of which every group has many are tested, by approximation.
+MOST_CELLS = 40_000
 
 
 @dataclass(frozen=True)
@@ -161,11 +162,14 @@ def _detectable(found: Scores, counted: Counted, rows: np.ndarray, alpha: float)
 def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bool]]:
     """Rows (int) and whether they are approximated."""
     rows = np.flatnonzero(filled)
-    if len(counted.group) + 4 * len(counted.unit) <= permutation.SMALL or not len(rows):
+    small = len(counted.group) + 4 * len(counted.unit) <= permutation.SMALL
+    if (small and len(rows) * counted.n_groups <= MOST_CELLS) or not len(rows):
         return [(rows, False)] if len(rows) else []
     units = counted.units
     least = units.min() / units.sum() * counted.with_hit.sum(1)
     dense = filled & (units.min() >= MANY_UNITS) & (least >= MANY_WITH_HIT)
+    if filled.sum() * counted.n_groups > MOST_CELLS:
+        return [(np.flatnonzero(dense), True)] if dense.any() else []
     found = [(np.flatnonzero(dense), True), (np.flatnonzero(filled & ~dense), False)]
     return [(one, way) for one, way in found if len(one)]
 
@@ -206,8 +210,7 @@ def _permuted(one: _Family, c: Counted, level: float, seed: int) -> None:
     """Replace what is approximated by what the permutations say."""
     small = len(c.group) + 4 * len(c.unit) <= permutation.SMALL
     cost = (len(c.group) if small else 2 * len(c.unit)) + 4 * len(c.unit)
-    pairs = one.ratio.estimate.size // 4
-    times = permutation.times_for(cost + pairs)
+    times = permutation.times_for(cost + one.ratio.estimate.size // 2 + one.found.z.size)
     draw = permutation.permuted_sums if small else permutation.scattered_sums
     z, t = np.abs(one.found.z[0]), _studentised(one.ratio)[0]
     q = one.found.heterogeneity[0]
@@ -299,8 +302,3 @@ def _kept(ratio: Contrasts, row: int) -> float:
     known = np.isfinite(d) & np.isfinite(v) & (v > 0)
     spread = float(np.mean(d[known] ** 2))
     return max(0.0, 1 - float(np.mean(v[known])) / spread) if spread > 0 else 0.0
-
-
-def against_others(n_groups: int) -> bool:
-    """Whether each group is set against all others together."""
-    return n_groups > PAIRS_UP_TO

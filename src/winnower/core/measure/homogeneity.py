@@ -20,6 +20,8 @@ PRIOR = 10.0
 NO_SPREAD = 1e-6
 #: From this many groups on each is set against all others taken together, not against each other one.
 PAIRS_UP_TO = 30
+#: The same where there would be more pairs than this over all rows.
+MOST_PAIRS = 20_000
 #: Groups take part in a ratio from this many hits on, in LEAST_WITH_HIT units.
 LEAST_HITS = 10
 
@@ -168,8 +170,13 @@ class Contrasts(NamedTuple):
     error: np.ndarray
 
 
+def against_others(n_rows: int, n_groups: int) -> bool:
+    """Whether there are too many groups, or pairs of them over all rows, to set each against each other one."""
+    return n_groups > PAIRS_UP_TO or n_rows * n_groups * (n_groups - 1) // 2 > MOST_PAIRS
+
+
 def contrasts(s: Sums, found: Scores) -> Contrasts:
-    """Every group against every other, or against all others where there are more than PAIRS_UP_TO.
+    """Every group against every other, or against all others (see ``against_others``).
 
     Estimate: the difference of the logs of the rates; its variance phi_j / Y_j + phi_l / Y_l. A side takes
     part from LEAST_HITS hits in LEAST_WITH_HIT units on.
@@ -179,7 +186,7 @@ def contrasts(s: Sums, found: Scores) -> Contrasts:
         enough = (s.y >= LEAST_HITS) & (s.h >= LEAST_WITH_HIT)
         log = np.where(enough, np.log(s.y / s.x), np.nan)
         variance = found.spread / s.y
-        if g <= PAIRS_UP_TO:
+        if not against_others(s.y.shape[1], g):
             first, second = np.triu_indices(g, 1)
             return Contrasts(
                 first,
