@@ -86,7 +86,7 @@ def test_readers_cannot_change(app, database, project, at):
 
 
 def wait_for(client, at, job_id):
-    for _ in range(200):
+    for _ in range(1_200):
         job = client.get(f"{at}/jobs/{job_id}").json()
         if job["state"] not in ("queued", "running"):
             return job

@@ -12,6 +12,7 @@ import socket
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 from dataclasses import replace
 
 import uvicorn
@@ -23,13 +24,15 @@ from winnower.store.database import Database
 STOP_LIMIT_S = 8
 
 
-def answer(settings: Settings, database: Database, port: int) -> None:
-    """Answer until this process is told to end; the others end with it."""
+def answer(settings: Settings, database: Database, port: int, ready: Callable[[], None]) -> None:
+    """Answer until this process is told to end; the others end with it. ``ready`` is called once the port takes
+    connections: whoever comes then waits for the answer, and is not turned away."""
     with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as listening:
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         listening.bind(("127.0.0.1", port))
         listening.listen(512)
         listening.set_inheritable(True)
+        ready()
         # each keeps its own answers: together they take what one may
         settings = replace(settings, memory_bytes=settings.memory_bytes // settings.processes)
         others = [_other(settings, database, listening) for _ in range(settings.processes - 1)]

@@ -73,14 +73,16 @@ def _serve(settings: Settings, database: Database, wanted: int, path: str, *, op
         say(f"Port {wanted} is in use; taking {port}.")
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
     address = f"http://127.0.0.1:{port}"
-    say(f"Winnower is at {address}   (Ctrl-C ends it)")
-    if open_browser and (
-        sys.platform == "darwin" or os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
-    ):
-        try:
-            webbrowser.open(address + path)
-        except webbrowser.Error:
-            say("No browser could be opened; use the address above.")
     from winnower.api.processes import answer
 
-    answer(settings, database, port)
+    def listening() -> None:
+        say(f"Winnower is at {address}   (Ctrl-C ends it)")
+        if open_browser and (
+            sys.platform == "darwin" or os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
+        ):
+            try:
+                webbrowser.open(address + path)
+            except webbrowser.Error:
+                say("No browser could be opened; use the address above.")
+
+    answer(settings, database, port, listening)

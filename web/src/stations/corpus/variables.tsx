@@ -4,7 +4,6 @@ import { api, type Condition, data, type Schema } from "../../api/client";
 import { useChange, useFields, useProjectId, useScope, useSummary } from "../../data/project";
 import { useVariables } from "../../data/variables";
 import { plural, whole } from "../../lib/numbers";
-import { conditionLabel } from "../../lib/scope";
 import { Button, Dialog, Empty, Field, Input, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
@@ -12,6 +11,7 @@ import { DeriveForm } from "./derive";
 import { FillDialog } from "./fill";
 import { CorpusHead } from "./head";
 import { KINDS } from "./mapping";
+import { ruleWords } from "./rulewords";
 import { ValueMenu } from "./valuemenu";
 
 type Variable = Schema["VariablePublic"];
@@ -393,18 +393,4 @@ function Values({ one, writes }: { one: Variable; writes: boolean }) {
       )}
     </div>
   );
-}
-
-function ruleWords(rule: NonNullable<Variable["rule"]>, fields: readonly Schema["FieldInfo"][]): string {
-  const name = (key: string) => fields.find((field) => field.key === key)?.name ?? key;
-  switch (rule.derive) {
-    case "bands":
-      return `${name(rule.field)} cut at ${rule.cuts.join(", ")}`;
-    case "period":
-      return `${name(rule.field)} by ${rule.period}`;
-    case "fits":
-      return `yes where ${rule.scope.map((condition) => conditionLabel(condition as Condition, fields)).join(" and ")}`;
-    case "category":
-      return rule.count ? "hits of a dictionary category" : "yes where a dictionary category has a hit";
-  }
 }
