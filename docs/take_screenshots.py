@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import argparse
+import json
 import sys
 import time
 from pathlib import Path
+from urllib.parse import quote
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
@@ -104,7 +106,9 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.find("aside a").click()
     page.find("article")
     shots.take("reading")
-    page.open(f"{project}/compare?by=date&measure=rate")
+    by_week = quote(json.dumps({"split": {"field": "date", "period": "week"}}))
+    page.open(f"{project}/compare?compare={by_week}")
+    page.text("How the categories change by week")
     page.find("svg[data-figure]")
     shots.take("trend")
     page.open(f"{project}/compare?draw=table")
