@@ -263,6 +263,17 @@ def of(dictionary, **more):
     return {"target": target, "split": {"field": "source"}, **more}
 
 
+def test_unit_level_and_seed_are_in_the_request_and_come_back(client, at, filled):
+    asked = of(filled, level=0.9, seed=7, unit="date")
+    table = client.post(f"{at}/compare", json=asked).json()
+    came = table["comparison"]
+    assert (came["level"], came["seed"], came["unit"], table["unit"]) == (0.9, 7, "date", "“Date”")
+    assert (table["test"]["level"], table["test"]["seed"]) == (0.9, 7)
+    assert client.post(f"{at}/compare", json=came).json()["rows"] == table["rows"]
+    problem(client.post(f"{at}/compare", json=of(filled, unit="nothing")), 422, "no field “nothing”")
+    problem(client.post(f"{at}/compare", json=of(filled, level=1.5)), 422, "level")
+
+
 def under(client, at, table, row=None, group=None, **more):
     asked = {"comparison": table["comparison"], "cell": {"row": row, "group": group}, **more}
     return client.post(f"{at}/evidence", json=asked)

@@ -13,7 +13,6 @@ from tests.chromium import Page, chromium
 from winnower.store.accounts import make_account
 from winnower.store.server import free_port
 
-
 #: Machines that do much else take long to start it.
 STARTED_WITHIN_S = 240
 
