@@ -63,7 +63,7 @@ test("quick keys judge one hit after the other, and are sent in their order", as
   await screen.findByText(/to the hall/);
   await user.keyboard("fxf");
   expect(rows()).toEqual(["fits", "no", "fits"]);
-  expect(screen.getByTestId("judged").textContent).toContain("3 of 3 judged: 2 right, 66.7");
+  expect(screen.getByTestId("judged").textContent).toContain("3 of 3 judged: 2 right of this sample");
   await waitFor(() =>
     expect(sent).toEqual([
       [1, 1],

@@ -3,7 +3,7 @@ import { useCallback, useMemo, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
 import { useProjectId } from "../data/project";
-import { date, percent, plural } from "../lib/numbers";
+import { date, plural } from "../lib/numbers";
 import { Failure, Kbd, Swatch, Waiting } from "../parts/controls";
 import {
   type Judged,
@@ -130,7 +130,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
         {judged > 0 &&
           (kind === "hit" ? (
             <>
-              : {right} right, <b>{percent(right / judged)}</b>
+              : <b>{right}</b> right of this sample; the precision weighs each by the hits its source has
             </>
           ) : (
             <>: {right} should have had a hit</>
