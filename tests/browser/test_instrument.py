@@ -131,7 +131,7 @@ def test_change_over_time_is_drawn_and_described(project):
     page.find("section[aria-label=Uncertainty] select:has(option[value='0.99'])").send_keys("99%")
     page.wait(lambda: "0.99" in page.driver.current_url)
     seed = page.find("section[aria-label=Uncertainty] input")
-    seed.clear()
+    seed.send_keys(Keys.CONTROL, "a")
     seed.send_keys("77", Keys.ENTER)
     page.wait(lambda: "77" in page.driver.current_url)
     page.find("section[aria-label=Uncertainty] select:has(option[value=source])").send_keys("Source")

@@ -32,8 +32,14 @@ export function HelpDialog({ topic, open, onClose }: { topic: string; open: bool
       {page.isPending && <Waiting what="Reading" />}
       {page.error && <Failure error={page.error} />}
       {page.data && (
-        // biome-ignore lint/security/noDangerouslySetInnerHtml: the help pages ship with the product
-        <div className="prose-help" dangerouslySetInnerHTML={{ __html: page.data.html }} />
+        <div
+          className="prose-help"
+          role="region"
+          aria-label="Help page"
+          tabIndex={0}
+          // biome-ignore lint/security/noDangerouslySetInnerHtml: the help pages ship with the product
+          dangerouslySetInnerHTML={{ __html: page.data.html }}
+        />
       )}
     </Dialog>
   );

@@ -45,8 +45,8 @@ export function Uncertainty({ compared }: { compared: Compared }) {
               inputMode="numeric"
               title="Where chance begins: the same seed gives the same numbers"
               onBlur={(event) => {
-                const seed = Number(event.target.value.trim());
-                if (Number.isInteger(seed) && seed >= 0 && seed <= MOST_SEED) change({ seed });
+                const typed = event.target.value.trim();
+                if (/^\d{1,10}$/.test(typed) && Number(typed) <= MOST_SEED) change({ seed: Number(typed) });
                 else event.target.value = String(comparison.seed ?? 1);
               }}
               onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
