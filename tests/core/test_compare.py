@@ -194,6 +194,14 @@ def test_small_groups_are_left_out_by_name_and_do_not_take_the_test_away(newsroo
     assert np.isnan(table.residuals[:, table.groups.labels.index("Once")]).all()
 
 
+def test_rows_too_rare_to_be_tested_among_very_many_are_not_said_to_be_alike(newsroom, monkeypatch):
+    *_, index, columns = newsroom
+    monkeypatch.setattr("winnower.core.measure.differences.MOST_CELLS", 1)
+    said = [s.text for s in statements(table_of(FRAMES, index, columns))]
+    assert said[0].startswith("None of the 2 categories has enough hits in every group to be tested")
+    assert not any("rate of no" in text or "No gap" in text for text in said)
+
+
 def test_one_category_alone_is_tested_for_its_rate(newsroom):
     *_, index, columns = newsroom
     table = table_of(Dictionary("One", (category("Livelihood", "lamb"),)), index, columns)

@@ -51,6 +51,10 @@ def _tested(table: Table) -> list[Statement]:
     if tests.verdict is None:
         return [Statement("note", tests.reason or "")]
     verdict = tests.verdict
+    if not np.isfinite(verdict.rates.p).any():
+        many, nouns = len(table.tested_rows), table.target.nouns[1]
+        few = f"None of the {many:,} {nouns} has enough hits in every group to be tested among so many cells."
+        return [Statement("note", few), *_mix(table, verdict.mix)]
     found = [_gap(table, verdict), _rates(table, verdict), *_could(table, verdict), *_mix(table, verdict.mix)]
     if verdict.trend is not None:
         found += _trend(table, verdict.trend)
@@ -101,6 +105,7 @@ def _rates(table: Table, verdict: Verdict) -> Statement:
         text = f"The rate of {row.label} {differs} between the groups by more than chance: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
         return Statement("test", text, (row.label,))
     tested = int(np.isfinite(rates.p).sum())
+    by += _untested(table, len(rows) - tested)
     ordered = differing[np.argsort(rates.p_holm[differing], kind="stable")]
     if not len(ordered):
         least = f"; smallest {p_text(float(np.nanmin(rates.p_holm)))}" if tested else ""
@@ -116,6 +121,11 @@ def _rates(table: Table, verdict: Verdict) -> Statement:
         f"{', '.join(named)}{more}; p adjusted for {tested:,} {nouns} ({by})."
     )
     return Statement("test", text)
+
+
+def _untested(table: Table, rows: int) -> str:
+    """Rows without a test, at the end of what is said of the others."""
+    return f"; {rows:,} without hits, or with too few, are not tested" if rows else ""
 
 
 def _could(table: Table, verdict: Verdict) -> list[Statement]:
