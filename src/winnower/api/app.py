@@ -67,7 +67,9 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         if run_jobs:
             runner.start()
+        database.watch.start()
         yield
+        database.watch.stop()
         apart.close()
         if run_jobs:
             runner.stop()

@@ -12,7 +12,15 @@ from starlette.exceptions import HTTPException
 from winnower.api.signing_in import TooOften
 from winnower.core import errors
 from winnower.store.accounts import NotAllowed, SignInError
-from winnower.store.database import DatabaseRefused, RowRefused, is_away, is_busy, is_crossed, is_unfit
+from winnower.store.database import (
+    NOT_THERE,
+    DatabaseRefused,
+    RowRefused,
+    is_away,
+    is_busy,
+    is_crossed,
+    is_unfit,
+)
 from winnower.store.undo import Stuck
 
 log = logging.getLogger("winnower")
@@ -30,7 +38,6 @@ STATUS: tuple[tuple[type[errors.WinnowerError], int, str], ...] = (
 )
 BUSY = "Somebody else is at the same rows just now. Nothing was changed; try again in a moment."
 UNFIT = "A number or text in the request is larger than what it is meant for. Nothing was changed."
-AWAY = "The database does not answer. Nothing was changed; try again in a moment."
 
 
 def problem(status: int, title: str, detail: str, **more: object) -> JSONResponse:
@@ -68,7 +75,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(DatabaseRefused)
     async def database(_: Request, error: DatabaseRefused) -> JSONResponse:
         if is_away(error):
-            return problem(503, "Away for a moment", AWAY)
+            return problem(503, "Away for a moment", NOT_THERE)
         if is_busy(error):
             answer = problem(503, "Busy", BUSY)
             if is_crossed(error):

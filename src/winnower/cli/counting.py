@@ -25,6 +25,7 @@ from winnower.core.compare import (
 from winnower.core.errors import ComparisonError, ScopeError
 from winnower.core.scope import Columns, DateColumn, Split
 from winnower.readers.dictionary_file import read_dictionary_file
+from winnower.readers.reasons import why
 from winnower.store.comparing import look_up, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
@@ -95,7 +96,7 @@ def _request(path: Path) -> object:
     try:
         return orjson.loads(written)
     except orjson.JSONDecodeError as error:
-        raise ComparisonError(f"{path.name} is not JSON: {error}.") from error
+        raise ComparisonError(f"{path.name} is not JSON: {why(error)}.") from error
 
 
 def _table(at: Desk, project: str, comparison: Comparison) -> Table:

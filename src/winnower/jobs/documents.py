@@ -24,6 +24,7 @@ from winnower.readers.documents import cut_document, read_document
 from winnower.readers.files import Origin
 from winnower.readers.lots import Lot, LotChoice
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 
 #: Fewer bytes than this are read at once without other processes.
 ALONE_BYTES = 3_000_000
@@ -156,11 +157,13 @@ def _tasks(
             with origin.open() as raw:
                 content = raw.read(origin.size + 1)
             if len(content) != origin.size:
-                raise OSError("it changed while it was read")
+                raise ReadError("The file changed while it was read.")
             files.append((origin.name, content))
             size += len(content)
+        except ReadError as error:
+            problems[len(origins)] = Problem(origin.name, 0, error.message)
         except DAMAGED as error:
-            problems[len(origins)] = Problem(origin.name, 0, f"The file cannot be read: {error}.")
+            problems[len(origins)] = Problem(origin.name, 0, f"The file cannot be read: {why(error)}.")
         origins.append(origin)
         if len(origins) >= TASK_FILES or size >= TASK_BYTES:
             yield origins, task(), problems

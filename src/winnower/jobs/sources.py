@@ -17,6 +17,7 @@ from winnower.readers.files import Origin
 from winnower.readers.mapping import guess_documents
 from winnower.readers.open_table import open_table
 from winnower.readers.prepare import PreparedTexts, Preparer
+from winnower.readers.reasons import why
 from winnower.readers.tables import CHARS_AT_ONCE
 from winnower.settings import Settings
 
@@ -87,7 +88,9 @@ class Pieces:
             except MemoryError:
                 yield _nothing([Problem(origin.name, 0, TOO_MUCH_MEMORY)])
             except (*DAMAGED, UnicodeError) as error:
-                yield _nothing([Problem(origin.name, 0, f"The file cannot be read to its end: {error}.")])
+                yield _nothing(
+                    [Problem(origin.name, 0, f"The file cannot be read to its end: {why(error)}.")]
+                )
 
     def _table(self, lot: Lot, origin: Origin, mapping: Mapping) -> Iterator[Piece]:
         limit = self.settings.limit_text_chars

@@ -12,8 +12,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO, cast
 
+from winnower.core.errors import ReadError
 from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 
 MAX_MEMBERS = 200_000
 MAX_RATIO = 200
@@ -43,8 +45,10 @@ class Unpacking:
                 self._zip(name, source, level)
             else:
                 self._tar(name, source, level)
+        except ReadError as error:
+            self._refuse(name, error.message)
         except DAMAGED as error:
-            self._refuse(name, f"The archive is damaged and cannot be opened to its end ({error}).")
+            self._refuse(name, f"The archive is damaged and cannot be opened to its end: {why(error)}.")
 
     def _refuse(self, name: str, reason: str) -> None:
         self.problems.append(Problem(shown_name(name), 0, reason))
@@ -101,7 +105,7 @@ class Unpacking:
             self.total += len(block)
             if self.total > self.limit:
                 copy.close()
-                raise OSError(f"it unpacks to more than {self.limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)")
+                raise ReadError(_too_large(self.limit))
             copy.write(block)
         fd = copy.fileno()
 
@@ -123,15 +127,16 @@ class Unpacking:
             self._refuse(name, "The file is empty.")
             return
         if self.total + size > self.limit:
-            reason = f"The archive unpacks to more than {self.limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)."
-            self._refuse(name, reason)
+            self._refuse(name, _too_large(self.limit))
             return
         if is_archive(name):
             try:
                 with source() as packed:
                     self._archive(name, self._copied(packed), level + 1)
+            except ReadError as error:
+                self._refuse(name, error.message)
             except DAMAGED as error:
-                self._refuse(name, f"The archive is damaged and cannot be opened to its end ({error}).")
+                self._refuse(name, f"The archive is damaged and cannot be opened to its end: {why(error)}.")
             return
         kind = kind_of(name)
         if kind is None:
@@ -139,6 +144,10 @@ class Unpacking:
             return
         self.total += size
         self.origins.append(Origin(name, kind, size, source))
+
+
+def _too_large(limit: int) -> str:
+    return f"The archive unpacks to more than {limit:,} bytes (WINNOWER_LIMIT_ARCHIVE_BYTES)."
 
 
 def _zip_opener(archive: zipfile.ZipFile, member: zipfile.ZipInfo) -> Source:

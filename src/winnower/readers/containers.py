@@ -9,6 +9,7 @@ import zlib
 from lxml import etree
 
 from winnower.core.errors import ReadError
+from winnower.readers.reasons import why
 
 #: The first bytes of the older Office formats, and of encrypted new ones.
 OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
@@ -26,7 +27,7 @@ def open_container(content: bytes, what: str) -> zipfile.ZipFile:
     try:
         return zipfile.ZipFile(io.BytesIO(content))
     except (zipfile.BadZipFile, OSError, ValueError) as error:
-        raise ReadError(f"This is not {what}, or it is damaged or cut off ({error}).") from error
+        raise ReadError(f"This is not {what}, or it is damaged or cut off: {why(error)}.") from error
 
 
 def member(container: zipfile.ZipFile, name: str, limit: int = LIMIT_MEMBER_BYTES) -> bytes | None:
@@ -46,7 +47,9 @@ def member(container: zipfile.ZipFile, name: str, limit: int = LIMIT_MEMBER_BYTE
                     raise ReadError(f"Its part {name} unpacks to more than {limit:,} bytes.")
                 out.append(block)
     except (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError) as error:
-        raise ReadError(f"The file is damaged: {name} cannot be unpacked ({error}).") from error
+        raise ReadError(
+            f"The file is damaged: its part {name} cannot be unpacked, as {why(error)}."
+        ) from error
     return b"".join(out)
 
 
@@ -58,7 +61,7 @@ def parse_xml(content: bytes, what: str = "XML") -> etree._Element:
     try:
         root = etree.fromstring(content, parser)
     except (etree.XMLSyntaxError, ValueError) as error:
-        raise ReadError(f"The {what} is damaged: {error}.") from error
+        raise ReadError(f"The {what} is damaged: {why(error)}.") from error
     if root is None:
         raise ReadError(f"The {what} is empty.")
     doctype = root.getroottree().docinfo

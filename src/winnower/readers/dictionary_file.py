@@ -13,6 +13,7 @@ from winnower.core.errors import DictionaryError, ReadError
 from winnower.readers.encoding import open_text
 from winnower.readers.files import Origin
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 from winnower.readers.tables import TableReader
 
 WORKBOOKS = (".xlsx", ".xlsm", ".xls", ".ods")
@@ -98,7 +99,7 @@ def _from_json(content: bytes, name: str) -> tuple[list[str], Rows]:
     try:
         given = json.loads(_decoded(content))
     except ValueError as error:
-        raise DictionaryError(f"{name} is not whole JSON: {error}.") from error
+        raise DictionaryError(f"{name} is not whole JSON: {why(error)}.") from error
     categories = given.get("categories") if isinstance(given, dict) else given
     if not isinstance(categories, list):
         raise DictionaryError(f"{name} holds no list of categories.")

@@ -7,6 +7,7 @@ from pathlib import PurePosixPath
 
 from winnower.core.errors import ReadError
 from winnower.readers.document import Document, Place, Remark
+from winnower.readers.reasons import why
 
 HEADER = ["File", "Folder", "Title", "Author", "Date", "First line", "Text"]
 KINDS = {
@@ -71,9 +72,7 @@ def read_document(
         raise ReadError("It needs more memory than there is.") from error
     except Exception as error:
         # readers are given files of any origin: whatever a library trips over is that file's reason
-        raise ReadError(
-            f"It is damaged or not what its name says ({type(error).__name__}: {error})."
-        ) from error
+        raise ReadError(f"It is damaged or not what its name says: {why(error)}.") from error
 
 
 def cut_document(document: Document, cut: str, line: str = "") -> list[Document]:

@@ -13,6 +13,7 @@ from winnower.core.errors import ReadError
 from winnower.readers.containers import local
 from winnower.readers.document import Assembler, Document
 from winnower.readers.plain import decoded
+from winnower.readers.reasons import why
 
 logging.getLogger("trafilatura").setLevel(logging.CRITICAL)
 logging.getLogger("htmldate").setLevel(logging.CRITICAL)
@@ -103,7 +104,7 @@ def parse_page(text: str) -> lxml_html.HtmlElement:
     try:
         return lxml_html.document_fromstring(text.encode("utf-8"), parser=_parser())
     except (etree.LxmlError, ValueError) as error:
-        raise ReadError(f"The page cannot be read: {error}.") from error
+        raise ReadError(f"The page cannot be read: {why(error)}.") from error
 
 
 def _parser() -> lxml_html.HTMLParser:

@@ -12,6 +12,7 @@ import orjson
 from winnower.core.errors import ReadError
 from winnower.readers.files import read_up_to
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch
 
 #: Columns are those of so many first records; fields that come up later are told, not lost silently.
@@ -86,7 +87,7 @@ class JsonReader:
             try:
                 record = orjson.loads(line)
             except (orjson.JSONDecodeError, RecursionError) as error:
-                self.problems.append(Problem(self.file, number, f"This line is not JSON ({error})."))
+                self.problems.append(Problem(self.file, number, f"This line is not JSON: {why(error)}."))
                 continue
             yield from self._row(number, record)
 
@@ -104,7 +105,7 @@ class JsonReader:
                 number += 1
                 yield from self._row(number, record)
         except (ijson.JSONError, UnicodeDecodeError, RecursionError, ValueError) as error:
-            reason = f"After record {number:,} the file is damaged or cut off ({error}); what came before was read."
+            reason = f"After record {number:,} the file is damaged or cut off ({why(error)}); what came before was read."
             self.problems.append(Problem(self.file, number + 1, reason))
 
     def _row(self, number: int, record: Any) -> Iterator[tuple[int, dict[str, str]]]:

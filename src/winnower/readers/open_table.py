@@ -10,6 +10,7 @@ from winnower.core.errors import ReadError
 from winnower.readers.archives import DAMAGED
 from winnower.readers.files import Origin
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 from winnower.readers.tables import Batch, TableReader
 
 REFERENCES = ("ris", "bibtex", "xml")
@@ -75,7 +76,7 @@ def open_table(
         raw = io.BufferedReader(_Counted(origin.open(), count), 1 << 18)
         return _open(origin, raw, limit_chars, encoding, delimiter)
     except DAMAGED as error:
-        raise ReadError(f"The file cannot be read: {error}.") from error
+        raise ReadError(f"The file cannot be read: {why(error)}.") from error
 
 
 def _open(origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter: str | None) -> RowReader:

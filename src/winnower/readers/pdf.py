@@ -11,6 +11,7 @@ import pypdfium2.raw as raw
 from winnower.core.errors import ReadError
 from winnower.readers.document import Assembler, Document
 from winnower.readers.pdf_layout import Line, paragraphs
+from winnower.readers.reasons import why
 
 MAX_PAGES = 20_000
 #: With fewer letters a page than this on average, the file is taken for pictures of pages.
@@ -27,7 +28,7 @@ def read_pdf(content: bytes, name: str, limit_chars: int) -> Document:
     except pdfium.PdfiumError as error:
         if "password" in str(error).lower():
             raise ReadError("The PDF is protected with a password.") from error
-        raise ReadError(f"The PDF is damaged or cut off ({error}).") from error
+        raise ReadError(f"The PDF is damaged or cut off: {why(error)}.") from error
     try:
         return _read(file, limit_chars)
     finally:
@@ -43,7 +44,7 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
         try:
             pages.append(_lines(file, at))
         except (pdfium.PdfiumError, ValueError) as error:
-            damaged.append(f"Page {at + 1} cannot be read ({error}).")
+            damaged.append(f"Page {at + 1} cannot be read: {why(error)}.")
             pages.append([])
         labels.append(_label(file, at))
     if len(file) > MAX_PAGES:

@@ -14,6 +14,7 @@ from winnower.readers.containers import local, parse_xml
 from winnower.readers.files import read_up_to
 from winnower.readers.plain import decoded
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 from winnower.readers.tables import Batch
 
 logging.getLogger("bibtexparser").setLevel(logging.CRITICAL)
@@ -35,6 +36,14 @@ _BIB_TYPES = {
     "mastersthesis": "thesis", "techreport": "report", "online": "web page",
 }  # fmt: skip
 _YEAR = re.compile(r"\b(1[5-9]\d\d|2\d\d\d)\b")
+
+
+#: What a block of BibTeX that failed is to be told as, by its kind.
+_OF_BLOCK = {
+    "DuplicateBlockKeyBlock": "another entry before it has the same key",
+    "DuplicateFieldKeyBlock": "it holds a field twice",
+    "MiddlewareErrorBlock": "a sign written as a command is not known",
+}
 
 
 class ReferenceReader:
@@ -78,7 +87,7 @@ class ReferenceReader:
             try:
                 found = rispy.loads("\n".join(written) + "\n", skip_unknown_tags=True)
             except (OSError, ValueError, KeyError, IndexError, AttributeError) as error:
-                self.problems.append(Problem(self.file, at + 1, f"This record cannot be read ({error})."))
+                self.problems.append(Problem(self.file, at + 1, f"This record cannot be read: {why(error)}."))
                 continue
             if found:
                 yield at + 1, _from_ris(found[0])
@@ -90,10 +99,8 @@ class ReferenceReader:
         library = bibtexparser.parse_string(text, append_middleware=[m.LatexDecodingMiddleware()])
         for block in library.failed_blocks:
             line = (block.start_line or 0) + 1
-            reason = " ".join(
-                str(getattr(block.error, "abort_reason", "") or type(block.error).__name__).split()
-            )
-            self.problems.append(Problem(self.file, line, f"This entry cannot be read ({reason})."))
+            reason = _OF_BLOCK.get(type(block).__name__, "its brackets or quotation marks do not fit")
+            self.problems.append(Problem(self.file, line, f"This entry cannot be read: {reason}."))
         for entry in library.entries:
             fields = {key.lower(): str(field.value) for key, field in entry.fields_dict.items()}
             yield (entry.start_line or 0) + 1, _from_bibtex(entry.key, entry.entry_type.lower(), fields)

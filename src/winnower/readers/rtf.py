@@ -8,6 +8,7 @@ from striprtf.striprtf import rtf_to_text
 
 from winnower.core.errors import ReadError
 from winnower.readers.document import Assembler, Document
+from winnower.readers.reasons import why
 
 _TITLE = re.compile(rb"\{\\title ([^{}\\]{1,300})\}")
 _AUTHOR = re.compile(rb"\{\\author ([^{}\\]{1,200})\}")
@@ -24,7 +25,7 @@ def read_rtf(content: bytes, name: str, limit_chars: int) -> Document:
     try:
         text = rtf_to_text(slim.decode("latin-1"), errors="replace")
     except (ValueError, IndexError, KeyError, LookupError, RecursionError) as error:
-        raise ReadError(f"The rich text is damaged: {error}.") from error
+        raise ReadError(f"The rich text is damaged: {why(error)}.") from error
     if slim.count(b"}") < slim.count(b"{"):
         out.notices.append("The file seems cut off at its end; what was there was read.")
     # cells come parted by bars, each row on a line of its own that ends with one

@@ -13,6 +13,7 @@ from winnower.core.errors import ReadError
 from winnower.readers.containers import OLE_MARK
 from winnower.readers.files import Origin
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
 
 _NEW_FORMATS = (".xlsx", ".xlsm", ".xlsb", ".ods")
@@ -26,7 +27,7 @@ def open_workbook(origin: Origin) -> CalamineWorkbook:
     except PasswordError as error:
         raise ReadError("The workbook is protected with a password.") from error
     except (CalamineError, OSError, ValueError) as error:
-        raise ReadError(f"The workbook is damaged or not what its name says ({error}).") from error
+        raise ReadError(f"The workbook is damaged or not what its name says: {why(error)}.") from error
 
 
 def _whole(raw: BinaryIO, origin: Origin) -> BinaryIO:
@@ -50,7 +51,7 @@ class SheetReader:
         try:
             self._rows = book.get_sheet_by_name(sheet).to_python(skip_empty_area=False)
         except (CalamineError, ValueError) as error:
-            raise ReadError(f"{self.file} cannot be read ({error}).") from error
+            raise ReadError(f"{self.file} cannot be read: {why(error)}.") from error
         self._first = next((at for at, row in enumerate(self._rows) if any(map(_filled, row))), -1)
         if self._first < 0:
             raise ReadError(f"{self.file} is empty.")

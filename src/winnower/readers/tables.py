@@ -13,6 +13,7 @@ from typing import BinaryIO
 from winnower.core.errors import ReadError
 from winnower.readers.encoding import open_text, stray_notice
 from winnower.readers.problems import Problem
+from winnower.readers.reasons import why
 
 DELIMITERS = (",", ";", "\t", "|")
 ROWS_AT_ONCE = 20_000
@@ -103,7 +104,7 @@ class TableReader:
             raise ReadError(f"{self.file} is empty.") from None
         except csv.Error as error:
             raise ReadError(
-                f"{self.file}: the first line cannot be read as column names ({error})."
+                f"{self.file}: the first line cannot be read as column names: {why(error)}."
             ) from error
         self._lines.start_record()
         if not any(cell.strip() for cell in cells):
@@ -171,7 +172,7 @@ def _reason(error: csv.Error) -> str:
         return "A quotation mark opens a cell here and never closes."
     if "expected after" in str(error):
         return "A quotation mark inside a quoted cell is not doubled."
-    return f"This row cannot be read: {error}."
+    return f"This row cannot be read: {why(error)}."
 
 
 def unique_names(cells: list[str]) -> list[str]:

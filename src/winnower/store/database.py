@@ -13,6 +13,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
 from winnower.core.errors import Unavailable
+from winnower.store.watch import Watch
 
 if TYPE_CHECKING:
     from alembic.config import Config
@@ -41,6 +42,10 @@ _CROSSED = {1213, 1020}
 LOCK_WAIT_S = 8
 #: Seconds a transaction that has written may do nothing before the database ends it.
 LONGEST_PAUSE_S = 120
+NOT_THERE = "The database does not answer. Nothing was changed; try again in a moment."
+FELL_SILENT = (
+    "The database fell silent in the middle of this. Look whether the change is there before you do it again."
+)
 _UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
 _AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
@@ -50,6 +55,15 @@ class Database:
 
     def __init__(self, url: str) -> None:
         self.url = url
+        connect_args = {
+            "connect_timeout": 5,
+            # preparing TLS costs 20 ms a connection, and a socket of this machine has no use for it
+            "ssl_disabled": "unix_socket" in make_url(url).query,
+            # nobody waits long for rows that somebody else is changing, and who is paused in the middle of
+            # a change does not hold them for good
+            "init_command": f"set time_zone = '+00:00', innodb_lock_wait_timeout = {LOCK_WAIT_S}, "
+            f"idle_write_transaction_timeout = {LONGEST_PAUSE_S}",
+        }
         self.engine: Engine = create_engine(
             url,
             # a transaction that waited for a lock must see what was committed in the meantime
@@ -59,21 +73,16 @@ class Database:
             pool_size=20,
             max_overflow=30,
             pool_timeout=5,
-            connect_args={
-                "connect_timeout": 5,
-                # preparing TLS costs 20 ms a connection, and a socket of this machine has no use for it
-                "ssl_disabled": "unix_socket" in make_url(url).query,
-                # nobody waits long for rows that somebody else is changing, and who is paused in the middle of
-                # a change does not hold them for good
-                "init_command": f"set time_zone = '+00:00', innodb_lock_wait_timeout = {LOCK_WAIT_S}, "
-                f"idle_write_transaction_timeout = {LONGEST_PAUSE_S}",
-            },
+            connect_args=connect_args,
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self.watch = Watch(self.engine, connect_args)
 
     @contextmanager
     def session(self) -> Iterator[Session]:
         """A session that commits at its end, or rolls back. Raises Unavailable where it is away."""
+        if self.watch.hangs:
+            raise Unavailable(NOT_THERE)
         try:
             with self._sessions() as session, session.begin():
                 yield session
@@ -83,9 +92,7 @@ class Database:
             ) from error
         except (OperationalError, InterfaceError) as error:
             if is_away(error):
-                raise Unavailable(
-                    "The database does not answer. Nothing was changed; try again in a moment."
-                ) from error
+                raise Unavailable(FELL_SILENT if self.watch.hangs else NOT_THERE) from error
             raise
 
     def migrate(self) -> None:
@@ -98,6 +105,7 @@ class Database:
             command.upgrade(config, "head")
 
     def close(self) -> None:
+        self.watch.stop()
         self.engine.dispose()
 
 

@@ -125,8 +125,10 @@ def _mask(conditions: list[dict[str, Any]], columns: Columns, index: TokenIndex)
             return scope_mask(scope_from_plain(conditions), columns, index, aside=True)
         except ScopeError:
             raise
-        except (WinnowerError, KeyError, TypeError, ValueError) as error:
-            raise ScopeError(str(error)) from error
+        except WinnowerError as error:
+            raise ScopeError(error.message) from error
+        except (KeyError, TypeError, ValueError) as error:
+            raise ScopeError("A condition of this rule does not fit the corpus any more.") from error
 
     return make
 

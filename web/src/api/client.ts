@@ -18,6 +18,13 @@ export class ProblemError extends Error {
   }
 }
 
+/** A person looked at both versions and kept the other one: nothing went wrong. */
+export class KeptTheirs extends ProblemError {
+  constructor() {
+    super("Left as somebody else changed it.", 409);
+  }
+}
+
 const AWAY = "The server does not answer. What you saved is safe; try again in a moment.";
 
 const problems: Middleware = {
@@ -44,15 +51,13 @@ async function readProblem(response: Response): Promise<ProblemError> {
 const client = createClient<paths>({ baseUrl: "/", fetch: guardedFetch });
 client.use(problems);
 
-const THEIRS = "Left as somebody else changed it.";
-
 async function guardedFetch(request: Request): Promise<Response> {
   const kept = request.method === "GET" ? null : request.clone();
   const response = await answered(request);
   const clash = kept && (await clashOf(kept, response));
   if (!clash) return response;
   const again = await settled(kept, clash);
-  if (!again) throw new ProblemError(THEIRS, 409);
+  if (!again) throw new KeptTheirs();
   return guardedFetch(again); // it may have been changed once more meanwhile
 }
 

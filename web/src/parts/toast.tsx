@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from "react";
+import { KeptTheirs } from "../api/client";
 
 interface Message {
   id: number;
@@ -34,7 +35,7 @@ export function ToastProvider({ children }: { children: ReactNode }) {
     () => ({
       tell: (text: string) => add(text, false),
       fail: (error: unknown, action?: Action) =>
-        add(error instanceof Error ? error.message : String(error), true, action),
+        add(error instanceof Error ? error.message : String(error), !(error instanceof KeptTheirs), action),
     }),
     [add],
   );
