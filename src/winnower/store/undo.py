@@ -57,23 +57,22 @@ def undo(session: Session, project: Project, account_id: int, corpus: CorpusOf) 
 
     ``corpus`` opens the project's corpus as it is within this transaction.
     """
-    lock_project(session, project)
-    command = next_commands(session, project.id, account_id)[0]
-    if command is None:
-        raise NotFound("There is nothing to undo.")
-    effects = _apply(session, project, command, corpus, back=True)
-    command.undone = UNDONE
-    return effects
+    return _step(session, project, account_id, corpus, back=True)
 
 
 def redo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
     """Do the last undone command again. Raises NotFound or Conflict."""
+    return _step(session, project, account_id, corpus, back=False)
+
+
+def _step(session: Session, project: Project, account_id: int, corpus: CorpusOf, *, back: bool) -> Effects:
     lock_project(session, project)
-    command = next_commands(session, project.id, account_id)[1]
+    to_undo, to_redo = next_commands(session, project.id, account_id)
+    command = to_undo if back else to_redo
     if command is None:
-        raise NotFound("There is nothing to do again.")
-    effects = _apply(session, project, command, corpus, back=False)
-    command.undone = DONE
+        raise NotFound(f"There is nothing to {'undo' if back else 'do again'}.")
+    effects = _apply(session, project, command, corpus, back=back)
+    command.undone = UNDONE if back else DONE
     return effects
 
 

@@ -61,13 +61,23 @@ export function Popover({
   );
 }
 
-export function Menu({
-  trigger,
-  items,
-}: {
-  trigger: ReactNode;
-  items: readonly { label: ReactNode; onSelect: () => void; danger?: boolean; disabled?: boolean }[];
-}) {
+type Items = readonly { label: ReactNode; onSelect: () => void; danger?: boolean; disabled?: boolean }[];
+
+/** What else can be done with a row. */
+export function MoreMenu({ label, items }: { label: string; items: Items }) {
+  return (
+    <Menu
+      trigger={
+        <button type="button" aria-label={label} className="px-1.5 font-bold text-ink3 hover:text-ink">
+          ⋯
+        </button>
+      }
+      items={items}
+    />
+  );
+}
+
+export function Menu({ trigger, items }: { trigger: ReactNode; items: Items }) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>

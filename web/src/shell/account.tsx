@@ -3,7 +3,8 @@ import { type FormEvent, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
 import { plural } from "../lib/numbers";
-import { Button, Failure, Field, Input, Waiting } from "../parts/basic";
+import { Button, Failure, Waiting } from "../parts/basic";
+import { PasswordField } from "../parts/fields";
 import { Dialog } from "../parts/floating";
 
 /** Your own account: the password, and where you are signed in. */
@@ -89,29 +90,14 @@ function PasswordForm({
   };
   return (
     <form onSubmit={(event) => void change(event)} className="grid grid-cols-2 items-end gap-3">
-      <Field label="Present password">
-        {(id) => (
-          <Input
-            id={id}
-            type="password"
-            autoComplete="current-password"
-            value={old}
-            onChange={(event) => setOld(event.target.value)}
-          />
-        )}
-      </Field>
-      <Field label="New password">
-        {(id) => (
-          <Input
-            id={id}
-            type="password"
-            autoComplete="new-password"
-            minLength={8}
-            value={fresh}
-            onChange={(event) => setFresh(event.target.value)}
-          />
-        )}
-      </Field>
+      <PasswordField label="Present password" kind="current-password" value={old} onChange={setOld} />
+      <PasswordField
+        label="New password"
+        kind="new-password"
+        minLength={8}
+        value={fresh}
+        onChange={setFresh}
+      />
       <p className="text-[12px] text-ink2">At least 8 characters. All other sessions end.</p>
       <Button type="submit" disabled={!old || fresh.length < 8}>
         Change the password

@@ -8,6 +8,7 @@ import { addressNow, useProjectId } from "../data/project";
 import { date, plural, whole } from "../lib/numbers";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
+import { SidePanel } from "../parts/side";
 import { useToast } from "../parts/toast";
 import { JudgePanel, type JudgingOf } from "./judge";
 import { type VerdictsOf, VerdictsPanel } from "./verdicts";
@@ -108,52 +109,45 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   const first = found.data?.pages[0];
   const passages = found.data?.pages.flatMap((page) => page.passages) ?? [];
   return (
-    <aside
-      aria-label="Evidence"
-      className="fade-in flex min-h-0 w-[356px] shrink-0 flex-col border-l border-line2 bg-sheet"
+    <SidePanel
+      label="Evidence"
+      title="Evidence"
+      close="Close evidence"
+      onClose={onClose}
+      head={
+        <>
+          <div className="mb-2 text-ink2" data-testid="evidence-title">
+            {what.colour !== undefined && <Swatch colour={what.colour} />}
+            {what.title}
+            {first && (
+              <span data-testid="evidence-count">
+                : {plural(first.hits, "hit")} in {plural(first.texts, "text")}
+              </span>
+            )}
+          </div>
+          <div className="flex gap-2">
+            <Segments
+              label="Form"
+              value={form}
+              onChange={(v) => setForm(v as Form)}
+              choices={[
+                { value: "context", label: "In context" },
+                { value: "line", label: "In line" },
+              ]}
+            />
+            <Segments
+              label="Order"
+              value={order}
+              onChange={(v) => setOrder(v as "date" | "source")}
+              choices={[
+                { value: "date", label: "By date" },
+                { value: "source", label: "By source" },
+              ]}
+            />
+          </div>
+        </>
+      }
     >
-      <div className="border-b border-line px-3.5 py-3">
-        <div className="flex items-baseline justify-between">
-          <b className="text-[14px]">Evidence</b>
-          <button
-            type="button"
-            aria-label="Close evidence"
-            onClick={onClose}
-            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
-          >
-            ×
-          </button>
-        </div>
-        <div className="mb-2 text-ink2" data-testid="evidence-title">
-          {what.colour !== undefined && <Swatch colour={what.colour} />}
-          {what.title}
-          {first && (
-            <span data-testid="evidence-count">
-              : {plural(first.hits, "hit")} in {plural(first.texts, "text")}
-            </span>
-          )}
-        </div>
-        <div className="flex gap-2">
-          <Segments
-            label="Form"
-            value={form}
-            onChange={(v) => setForm(v as Form)}
-            choices={[
-              { value: "context", label: "In context" },
-              { value: "line", label: "In line" },
-            ]}
-          />
-          <Segments
-            label="Order"
-            value={order}
-            onChange={(v) => setOrder(v as "date" | "source")}
-            choices={[
-              { value: "date", label: "By date" },
-              { value: "source", label: "By source" },
-            ]}
-          />
-        </div>
-      </div>
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Finding the passages" />}
         {found.error && (
@@ -183,7 +177,7 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
           next={found.data?.pages.at(-1)?.next ?? null}
         />
       )}
-    </aside>
+    </SidePanel>
   );
 }
 

@@ -5,6 +5,7 @@ import { keys } from "../data/keys";
 import { useProjectId } from "../data/project";
 import { date, plural } from "../lib/numbers";
 import { Failure, Kbd, Swatch, Waiting } from "../parts/controls";
+import { SidePanel } from "../parts/side";
 import {
   type Judged,
   keyOf,
@@ -70,39 +71,33 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
   const right = items.filter((item) => mine(item) === 1).length;
   const [yes, no] = namesOf(kind);
   return (
-    <aside
-      aria-label="Judging"
-      className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet"
-    >
-      <div className="border-b border-line px-3.5 py-3">
-        <div className="flex items-baseline justify-between">
-          <b className="text-[14px]">{kind === "hit" ? "Judge hits" : "Look for what is missed"}</b>
-          <button
-            type="button"
-            aria-label="Close judging"
-            onClick={onClose}
-            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
-          >
-            ×
-          </button>
-        </div>
-        <div className="mb-1.5 text-ink2">
-          <Swatch colour={what.colour} />
-          {what.title}
-        </div>
-        <div className="flex flex-wrap items-center gap-x-2 text-ink2">
-          <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
-          <Kbd>↓</Kbd> go
-        </div>
-        {found.data && (
-          <div className="mt-1 text-[11.5px] text-ink3">
-            {plural(items.length, kind === "hit" ? "hit" : "text")} drawn{" "}
-            {date(found.data.sample.made_at.slice(0, 10))} with seed {found.data.sample.seed}
-            {kind === "hit" ? ", in equal numbers from each source" : ", each text equally likely"}; version{" "}
-            {found.data.sample.version}
+    <SidePanel
+      label="Judging"
+      title={kind === "hit" ? "Judge hits" : "Look for what is missed"}
+      close="Close judging"
+      onClose={onClose}
+      wide
+      head={
+        <>
+          <div className="mb-1.5 text-ink2">
+            <Swatch colour={what.colour} />
+            {what.title}
           </div>
-        )}
-      </div>
+          <div className="flex flex-wrap items-center gap-x-2 text-ink2">
+            <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
+            <Kbd>↓</Kbd> go
+          </div>
+          {found.data && (
+            <div className="mt-1 text-[11.5px] text-ink3">
+              {plural(items.length, kind === "hit" ? "hit" : "text")} drawn{" "}
+              {date(found.data.sample.made_at.slice(0, 10))} with seed {found.data.sample.seed}
+              {kind === "hit" ? ", in equal numbers from each source" : ", each text equally likely"}; version{" "}
+              {found.data.sample.version}
+            </div>
+          )}
+        </>
+      }
+    >
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Opening the sample" />}
         {found.error && (
@@ -139,6 +134,6 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
           <span className="text-ink2">. All done; the numbers stand in the table.</span>
         )}
       </div>
-    </aside>
+    </SidePanel>
   );
 }

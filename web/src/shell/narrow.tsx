@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Condition, Schema } from "../api/client";
 import { whole } from "../lib/numbers";
 import { Button, Field, Input, Select } from "../parts/controls";
+import { LongField, TextField } from "../parts/fields";
 
 type FieldInfo = Schema["FieldInfo"];
 const WORDS_IN_TEXT = "(text)";
@@ -100,14 +101,8 @@ function Dates({ field, onAdd }: Part<Condition>) {
   return (
     <div>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="From">
-          {(id) => <Input id={id} type="date" value={low} onChange={(event) => setLow(event.target.value)} />}
-        </Field>
-        <Field label="To, included">
-          {(id) => (
-            <Input id={id} type="date" value={high} onChange={(event) => setHigh(event.target.value)} />
-          )}
-        </Field>
+        <TextField label="From" type="date" value={low} onChange={setLow} />
+        <TextField label="To, included" type="date" value={high} onChange={setHigh} />
       </div>
       <Button
         look="main"
@@ -130,21 +125,8 @@ function Numbers({ field, onAdd }: Part<Condition>) {
   return (
     <div>
       <div className="grid grid-cols-2 gap-2">
-        <Field label="From">
-          {(id) => (
-            <Input id={id} inputMode="decimal" value={low} onChange={(event) => setLow(event.target.value)} />
-          )}
-        </Field>
-        <Field label="To, included">
-          {(id) => (
-            <Input
-              id={id}
-              inputMode="decimal"
-              value={high}
-              onChange={(event) => setHigh(event.target.value)}
-            />
-          )}
-        </Field>
+        <TextField label="From" inputMode="decimal" value={low} onChange={setLow} />
+        <TextField label="To, included" inputMode="decimal" value={high} onChange={setHigh} />
       </div>
       <Button
         look="main"
@@ -185,20 +167,13 @@ function Terms({ onAdd }: { onAdd: (condition: Condition) => void }) {
     .filter(Boolean);
   return (
     <div>
-      <Field
+      <LongField
         label="Texts with any of these terms, one a line"
         hint="As in the dictionary: lamb*, market price, #night*."
-      >
-        {(id) => (
-          <textarea
-            id={id}
-            rows={3}
-            value={written}
-            onChange={(event) => setWritten(event.target.value)}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-          />
-        )}
-      </Field>
+        rows={3}
+        value={written}
+        onChange={setWritten}
+      />
       <Button
         look="main"
         disabled={!terms.length}

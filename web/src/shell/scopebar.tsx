@@ -5,7 +5,8 @@ import { keys } from "../data/keys";
 import { useChange, useFields, useProjectId, useScope, useSummary } from "../data/project";
 import { plural, whole } from "../lib/numbers";
 import { conditionLabel } from "../lib/scope";
-import { Button, Dialog, Field, Input, Menu, Popover } from "../parts/controls";
+import { Button, Dialog, Menu, Popover } from "../parts/controls";
+import { TextField } from "../parts/fields";
 import { useToast } from "../parts/toast";
 import { NarrowForm } from "./narrow";
 
@@ -173,20 +174,14 @@ function KeepDialog({
           keep.mutate(undefined);
         }}
       >
-        <Field
+        <TextField
           label="Name"
           hint="It stays current: texts that come later and fit the conditions belong to it."
-        >
-          {(id) => (
-            <Input
-              id={id}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              autoFocus
-              maxLength={200}
-            />
-          )}
-        </Field>
+          value={name}
+          onChange={setName}
+          autoFocus
+          maxLength={200}
+        />
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
           <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
-import { Button, Failure, Field, Input, Waiting } from "../parts/basic";
+import { Button, Failure, Waiting } from "../parts/basic";
+import { PasswordField, TextField } from "../parts/fields";
 import { Mark } from "../parts/mark";
 
 /** The way in: sign in, or, where nobody can yet, make the first account. */
@@ -70,7 +71,13 @@ function Known({ ended }: { ended: boolean }) {
           <p className="mb-3 text-ink2">Your session has ended. Sign in again; nothing was lost.</p>
         )}
         <Name value={name} onChange={setName} />
-        <Password label="Password" kind="current-password" value={password} onChange={setPassword} />
+        <PasswordField
+          name="password"
+          label="Password"
+          kind="current-password"
+          value={password}
+          onChange={setPassword}
+        />
         <Foot error={entry.error}>
           <Button look="main" type="submit" disabled={entry.busy || !name || !password}>
             Sign in
@@ -97,25 +104,28 @@ function FirstAccount() {
       </p>
       <form onSubmit={entry.submit} className="max-w-[320px]">
         <Name value={name} onChange={setName} />
-        <Field label="Your name, as others see it">
-          {(id) => (
-            <Input
-              id={id}
-              name="full_name"
-              autoComplete="name"
-              value={full_name}
-              maxLength={120}
-              onChange={(event) => setFullName(event.target.value)}
-            />
-          )}
-        </Field>
-        <Password
+        <TextField
+          label="Your name, as others see it"
+          name="full_name"
+          autoComplete="name"
+          value={full_name}
+          maxLength={120}
+          onChange={setFullName}
+        />
+        <PasswordField
+          name="password"
           label="Password, at least 8 characters"
           kind="new-password"
           value={password}
           onChange={setPassword}
         />
-        <Password label="Password again" kind="new-password" value={again} onChange={setAgain} />
+        <PasswordField
+          label="Password again"
+          name="again"
+          kind="new-password"
+          value={again}
+          onChange={setAgain}
+        />
         {differ && <p className="mb-3 text-rust">The two passwords differ.</p>}
         <Foot error={entry.error}>
           <Button
@@ -133,46 +143,15 @@ function FirstAccount() {
 
 function Name({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   return (
-    <Field label="Name">
-      {(id) => (
-        <Input
-          id={id}
-          name="name"
-          autoComplete="username"
-          value={value}
-          maxLength={60}
-          onChange={(event) => onChange(event.target.value)}
-          autoFocus
-        />
-      )}
-    </Field>
-  );
-}
-
-function Password({
-  label,
-  kind,
-  value,
-  onChange,
-}: {
-  label: string;
-  kind: "current-password" | "new-password";
-  value: string;
-  onChange: (value: string) => void;
-}) {
-  return (
-    <Field label={label}>
-      {(id) => (
-        <Input
-          id={id}
-          name={label === "Password again" ? "again" : "password"}
-          type="password"
-          autoComplete={kind}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
-        />
-      )}
-    </Field>
+    <TextField
+      label="Name"
+      name="name"
+      autoComplete="username"
+      value={value}
+      maxLength={60}
+      onChange={onChange}
+      autoFocus
+    />
   );
 }
 

@@ -5,6 +5,7 @@ import { keys } from "../data/keys";
 import { useProjectId, useScope, useSummary } from "../data/project";
 import { plural, whole } from "../lib/numbers";
 import { Button, Failure, Kbd, Menu, Select, Swatch, Waiting } from "../parts/controls";
+import { SidePanel } from "../parts/side";
 import { useToast } from "../parts/toast";
 import {
   type Judged,
@@ -110,55 +111,47 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
       request,
     ).catch(fail);
   return (
-    <aside
-      aria-label="Verdicts"
-      className="fade-in flex min-h-0 w-[372px] shrink-0 flex-col border-l border-line2 bg-sheet"
-    >
-      <div className="border-b border-line px-3.5 py-3">
-        <div className="flex items-baseline justify-between">
-          <b className="text-[14px]">
-            {what.kind === "hit" ? "Verdicts on hits" : "Verdicts on texts without a hit"}
-          </b>
-          <button
-            type="button"
-            aria-label="Close verdicts"
-            onClick={onClose}
-            className="px-1 text-[15px] leading-none text-ink2 hover:text-ink"
-          >
-            ×
-          </button>
-        </div>
-        <div className="mb-2 text-ink2">
-          <Swatch colour={what.colour} />
-          {what.title}
-        </div>
-        <div className="mb-2 flex gap-2">
-          <Select
-            aria-label="Which verdicts"
-            value={shows}
-            choices={choices}
-            onChange={(value) => {
-              setShows(value as Shows);
-              setAt(0);
-            }}
-          />
-          <Select
-            aria-label="By whom"
-            value={judge}
-            choices={judges}
-            onChange={(value) => {
-              setJudge(value);
-              setAt(0);
-            }}
-          />
-        </div>
-        {writes && (
-          <div className="flex flex-wrap items-center gap-x-2 text-ink2">
-            <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
-            <Kbd>↓</Kbd> go
+    <SidePanel
+      label="Verdicts"
+      title={what.kind === "hit" ? "Verdicts on hits" : "Verdicts on texts without a hit"}
+      close="Close verdicts"
+      onClose={onClose}
+      wide
+      head={
+        <>
+          <div className="mb-2 text-ink2">
+            <Swatch colour={what.colour} />
+            {what.title}
           </div>
-        )}
-      </div>
+          <div className="mb-2 flex gap-2">
+            <Select
+              aria-label="Which verdicts"
+              value={shows}
+              choices={choices}
+              onChange={(value) => {
+                setShows(value as Shows);
+                setAt(0);
+              }}
+            />
+            <Select
+              aria-label="By whom"
+              value={judge}
+              choices={judges}
+              onChange={(value) => {
+                setJudge(value);
+                setAt(0);
+              }}
+            />
+          </div>
+          {writes && (
+            <div className="flex flex-wrap items-center gap-x-2 text-ink2">
+              <Kbd>F</Kbd> {yes} <Kbd>X</Kbd> {no} <Kbd>U</Kbd> take back <Kbd>↑</Kbd>
+              <Kbd>↓</Kbd> go
+            </div>
+          )}
+        </>
+      }
+    >
       <div className="min-h-0 flex-1 overflow-auto">
         {found.isPending && <Waiting what="Opening the verdicts" />}
         {found.error && (
@@ -208,6 +201,6 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
           {whole(items.length)} of {plural(first?.sizes[shows] ?? 0, "place")}
         </span>
       </div>
-    </aside>
+    </SidePanel>
   );
 }

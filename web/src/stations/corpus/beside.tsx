@@ -4,6 +4,7 @@ import { useChange, useProjectId, useSummary } from "../../data/project";
 import { useSetValues, useVariables } from "../../data/variables";
 import { date, plural } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
+import { Textarea } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { ValueInput } from "./editvalue";
 import type { Stretch } from "./reader";
@@ -176,7 +177,7 @@ function Notes({
       ))}
       {writes && (
         <div>
-          <textarea
+          <Textarea
             aria-label="A new note"
             rows={body || chosen ? 3 : 1}
             value={body}
@@ -186,7 +187,6 @@ function Notes({
               if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && body.trim())
                 make.mutate(undefined);
             }}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
           />
           {body.trim() && (
             <Button look="main" disabled={make.isPending} onClick={() => make.mutate(undefined)}>
@@ -238,13 +238,12 @@ function Note({ note, text, writes }: { note: Schema["NotePublic"]; text: Text; 
       )}
       {editing ? (
         <>
-          <textarea
+          <Textarea
             aria-label="The note"
             autoFocus
             rows={4}
             value={body}
             onChange={(event) => setBody(event.target.value)}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
           />
           <div className="flex gap-1">
             <Button look="main" disabled={!body.trim()} onClick={() => change.mutate(undefined)}>

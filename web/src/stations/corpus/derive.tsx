@@ -5,7 +5,8 @@ import { keys } from "../../data/keys";
 import { useChange, useFields, useProjectId, useScope } from "../../data/project";
 import { whole } from "../../lib/numbers";
 import { conditionLabel } from "../../lib/scope";
-import { Button, Field, Input, Segments, Select } from "../../parts/controls";
+import { Button, Field, Segments, Select } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 
 type Rule = NonNullable<Schema["VariableCreate"]["rule"]>;
 type How = "bands" | "period" | "category" | "fits";
@@ -84,9 +85,12 @@ export function DeriveForm({ onDone }: { onDone: () => void }) {
               />
             )}
           </Field>
-          <Field label="Cut at" hint="The lowest of each next band: 18, 35, 65">
-            {(id) => <Input id={id} value={cuts} onChange={(event) => setCuts(event.target.value)} />}
-          </Field>
+          <TextField
+            label="Cut at"
+            hint="The lowest of each next band: 18, 35, 65"
+            value={cuts}
+            onChange={setCuts}
+          />
         </div>
       )}
       {how === "period" && (
@@ -143,11 +147,7 @@ export function DeriveForm({ onDone }: { onDone: () => void }) {
             : "Narrow the scope first, by values, sets or words; the variable says which texts fit it."}
         </p>
       )}
-      <Field label="Name of the variable">
-        {(id) => (
-          <Input id={id} value={name} onChange={(event) => setName(event.target.value)} maxLength={200} />
-        )}
-      </Field>
+      <TextField label="Name of the variable" value={name} onChange={setName} maxLength={200} />
       {rule && <Try rule={rule} />}
       <Button
         look="main"

@@ -3,7 +3,8 @@ import { api, type Condition, data, type Schema } from "../../api/client";
 import { useChange, useProjectId, useScope, useSummary } from "../../data/project";
 import { DRAGGED_TEXTS, useSetValues, useVariables } from "../../data/variables";
 import { whole } from "../../lib/numbers";
-import { Button, Dialog, Field, Input } from "../../parts/controls";
+import { Button, Dialog } from "../../parts/controls";
+import { Lines, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { ValueMenu } from "./valuemenu";
 
@@ -76,41 +77,20 @@ export function Rail() {
             if (name.trim() && !make.isPending) make.mutate(undefined);
           }}
         >
-          <Field label="Name">
-            {(id) => (
-              <Input
-                id={id}
-                autoFocus
-                value={name}
-                onChange={(event) => setName(event.target.value)}
-                maxLength={300}
-              />
-            )}
-          </Field>
-          <label className="mb-2 flex items-start gap-2">
-            <input
-              type="radio"
-              name="how"
-              className="mt-0.5"
-              checked={!byRule}
-              onChange={() => setByRule(false)}
-            />{" "}
-            <span>By hand: texts are dragged or added to it</span>
-          </label>
-          <label className={`mb-4 flex items-start gap-2 ${scope.length ? "" : "opacity-50"}`}>
-            <input
-              type="radio"
-              name="how"
-              className="mt-0.5"
-              disabled={!scope.length}
-              checked={byRule}
-              onChange={() => setByRule(true)}
-            />{" "}
-            <span>
-              By rule: all texts that fit the present scope, now and later
-              {scope.length ? "" : " (narrow the scope first)"}
-            </span>
-          </label>
+          <TextField label="Name" autoFocus value={name} onChange={setName} maxLength={300} />
+          <Lines
+            label="How texts come into the set"
+            value={byRule ? "rule" : "hand"}
+            onChange={(how) => setByRule(how === "rule")}
+            choices={[
+              { value: "hand", says: "By hand: texts are dragged or added to it" },
+              {
+                value: "rule",
+                disabled: !scope.length,
+                says: `By rule: all texts that fit the present scope, now and later${scope.length ? "" : " (narrow the scope first)"}`,
+              },
+            ]}
+          />
           <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
             Make the set
           </Button>

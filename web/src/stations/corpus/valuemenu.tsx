@@ -2,7 +2,8 @@ import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useChange, useProjectId, useSummary } from "../../data/project";
 import { plural } from "../../lib/numbers";
-import { Button, Dialog, Field, Input, Menu } from "../../parts/controls";
+import { Button, Dialog, MoreMenu } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 
 /** Rename or delete a value, wherever it is listed. */
@@ -26,16 +27,8 @@ export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
   if (!writes || value.id < 0) return null;
   return (
     <>
-      <Menu
-        trigger={
-          <button
-            type="button"
-            aria-label={`More for ${value.label}`}
-            className="px-1 text-ink3 hover:text-ink"
-          >
-            ⋯
-          </button>
-        }
+      <MoreMenu
+        label={`More for ${value.label}`}
         items={[
           {
             label: "Rename",
@@ -48,17 +41,14 @@ export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
         ]}
       />
       <Dialog open={renaming} title={`Rename “${value.label}”`} onClose={() => setRenaming(false)}>
-        <Field label="Name" hint="Where a value has this name already, the two become one.">
-          {(id) => (
-            <Input
-              id={id}
-              autoFocus
-              value={label}
-              onChange={(event) => setLabel(event.target.value)}
-              onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)}
-            />
-          )}
-        </Field>
+        <TextField
+          label="Name"
+          hint="Where a value has this name already, the two become one."
+          autoFocus
+          value={label}
+          onChange={setLabel}
+          onKeyDown={(event) => event.key === "Enter" && rename.mutate(undefined)}
+        />
         <Button look="main" disabled={!label.trim()} onClick={() => rename.mutate(undefined)}>
           Rename
         </Button>

@@ -5,6 +5,7 @@ import { useChange, useFields, useProjectId, useScope, useSummary } from "../../
 import { useVariables } from "../../data/variables";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Empty, Field, Input, Select } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { DeriveForm } from "./derive";
@@ -117,17 +118,7 @@ function NewForm({ onDone }: { onDone: () => void }) {
   );
   return (
     <div>
-      <Field label="Name">
-        {(id) => (
-          <Input
-            id={id}
-            autoFocus
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            maxLength={200}
-          />
-        )}
-      </Field>
+      <TextField label="Name" autoFocus value={name} onChange={setName} maxLength={200} />
       <Field label="Holds">
         {(id) => <Select id={id} value={kind} onChange={setKind} choices={KINDS} />}
       </Field>
@@ -190,29 +181,21 @@ function Definition({ one, writes }: { one: Variable; writes: boolean }) {
   return (
     <section className="overflow-auto px-5 py-4">
       <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-4">
-        <Field label="Name">
-          {(id) => (
-            <Input
-              id={id}
-              disabled={!writes}
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              onBlur={() => name.trim() && name !== one.name && change.mutate({ name })}
-            />
-          )}
-        </Field>
-        <Field label="What it says">
-          {(id) => (
-            <Input
-              id={id}
-              disabled={!writes}
-              value={about}
-              placeholder="a note for those who work with it"
-              onChange={(event) => setAbout(event.target.value)}
-              onBlur={() => about !== one.description && change.mutate({ description: about })}
-            />
-          )}
-        </Field>
+        <TextField
+          label="Name"
+          disabled={!writes}
+          value={name}
+          onChange={setName}
+          onBlur={() => name.trim() && name !== one.name && change.mutate({ name })}
+        />
+        <TextField
+          label="What it says"
+          disabled={!writes}
+          value={about}
+          placeholder="a note for those who work with it"
+          onChange={setAbout}
+          onBlur={() => about !== one.description && change.mutate({ description: about })}
+        />
         {writes && (
           <div className="mb-3.5">
             <Button look="rust" onClick={() => drop.mutate(undefined)}>

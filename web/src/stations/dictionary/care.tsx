@@ -38,6 +38,15 @@ export function CareView({
   );
   const byName = new Map(tree.categories.map((category) => [category.id, category]));
   const some = (ids: readonly number[]) => ids.flatMap((id) => homes.get(id) ?? []);
+  const lines = (ones: ReturnType<typeof some>) =>
+    ones.map((one) => (
+      <TermLine key={one.term.id} {...one} tree={tree} writes={writes} onCategory={onCategory} />
+    ));
+  type Home = ReturnType<typeof some>[number];
+  const told = (id: number, extra: (home: Home) => ReactNode) =>
+    some([id]).map((home) => (
+      <TermLine key={id} {...home} tree={tree} writes={false} onCategory={onCategory} extra={extra(home)} />
+    ));
   const nothing =
     !counts.empty_terms.length &&
     !counts.double_terms.length &&
@@ -70,20 +79,14 @@ export function CareView({
         count={counts.empty_terms.length}
         hint="Misspelled, or not a word of these texts. They do no harm; without them the list is easier to read."
       >
-        {some(counts.empty_terms).map((one) => (
-          <TermLine key={one.term.id} {...one} tree={tree} writes={writes} onCategory={onCategory} />
-        ))}
+        {lines(some(counts.empty_terms))}
       </Part>
       <Part
         title="Stand in more than one category"
         count={counts.double_terms.length}
         hint="Their hits count in each of the categories."
       >
-        {some(counts.double_terms)
-          .sort((a, b) => a.term.source.localeCompare(b.term.source))
-          .map((one) => (
-            <TermLine key={one.term.id} {...one} tree={tree} writes={writes} onCategory={onCategory} />
-          ))}
+        {lines(some(counts.double_terms).sort((a, b) => a.term.source.localeCompare(b.term.source)))}
       </Part>
       <Part
         title="Categories that share words"
@@ -105,59 +108,27 @@ export function CareView({
         count={care.idle.length}
         hint="Every word they catch is caught by other terms of the same category, so leaving one of them out changes no number."
       >
-        {some(care.idle).map((one) => (
-          <TermLine key={one.term.id} {...one} tree={tree} writes={writes} onCategory={onCategory} />
-        ))}
+        {lines(some(care.idle))}
       </Part>
       <Part
         title="Carry most of their category"
         count={care.carrying.length}
         hint="More than half of the category’s hits are theirs: what is said of the category is said of this term."
       >
-        {care.carrying.flatMap((one) => {
-          const home = homes.get(one.term_id);
-          return home ? (
-            <TermLine
-              key={one.term_id}
-              {...home}
-              tree={tree}
-              writes={false}
-              onCategory={onCategory}
-              extra={percent(one.share)}
-            />
-          ) : (
-            []
-          );
-        })}
+        {care.carrying.flatMap((one) => told(one.term_id, () => percent(one.share)))}
       </Part>
       <Part
         title="May have two meanings"
         count={care.mixed.length}
         hint="Their hits fall into two kinds of company. Read some of each before you trust the count; a sample to judge is drawn in the term’s category."
       >
-        {care.mixed.flatMap((one) => {
-          const home = homes.get(one.term_id);
-          return home ? (
-            <TermLine
-              key={one.term_id}
-              {...home}
-              tree={tree}
-              writes={false}
-              onCategory={onCategory}
-              extra={one.words.map((words, at) => (
-                <Company
-                  key={at}
-                  home={home}
-                  kind={at === 1 ? 1 : 0}
-                  words={words}
-                  hits={one.sizes[at] ?? 0}
-                />
-              ))}
-            />
-          ) : (
-            []
-          );
-        })}
+        {care.mixed.flatMap((one) =>
+          told(one.term_id, (home) =>
+            one.words.map((words, at) => (
+              <Company key={at} home={home} kind={at === 1 ? 1 : 0} words={words} hits={one.sizes[at] ?? 0} />
+            )),
+          ),
+        )}
       </Part>
       {care.company !== "ready" && (
         <div className="mt-4 flex items-center gap-3 text-ink2">

@@ -3,7 +3,8 @@ import { api, data, type Schema, saveFile } from "../../api/client";
 import { useMakeDictionary } from "../../data/dictionaries";
 import { useChange, useProjectId } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
-import { Button, Dialog, Field, Input, Menu, Select, Swatch } from "../../parts/controls";
+import { Button, Dialog, Menu, Select, Swatch } from "../../parts/controls";
+import { LongField, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import type { FileUse } from "./file";
 import { NameForm } from "./nameform";
@@ -225,28 +226,8 @@ function RenameForm({
         onSave({ name, description });
       }}
     >
-      <Field label="Name">
-        {(id) => (
-          <Input
-            id={id}
-            value={name}
-            maxLength={200}
-            autoFocus
-            onChange={(event) => setName(event.target.value)}
-          />
-        )}
-      </Field>
-      <Field label="What it is for">
-        {(id) => (
-          <textarea
-            id={id}
-            rows={4}
-            value={description}
-            onChange={(event) => setDescription(event.target.value)}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-          />
-        )}
-      </Field>
+      <TextField label="Name" value={name} maxLength={200} autoFocus onChange={setName} />
+      <LongField label="What it is for" rows={4} value={description} onChange={setDescription} />
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
         <Button look="main" type="submit" disabled={!name.trim()}>

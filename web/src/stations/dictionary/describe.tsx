@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schema } from "../../api/client";
-import { Button, Field, Input } from "../../parts/controls";
+import { Button } from "../../parts/controls";
+import { LongField, TextField } from "../../parts/fields";
 
 /** Name, description and colour of a category. */
 export function DescribeForm({
@@ -22,28 +23,8 @@ export function DescribeForm({
         onSave({ name, description, colour });
       }}
     >
-      <Field label="Name">
-        {(id) => (
-          <Input
-            id={id}
-            value={name}
-            maxLength={120}
-            onChange={(event) => setName(event.target.value)}
-            autoFocus
-          />
-        )}
-      </Field>
-      <Field label="What belongs here">
-        {(id) => (
-          <textarea
-            id={id}
-            rows={4}
-            value={description}
-            onChange={(event) => setDescription(event.target.value)}
-            className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-          />
-        )}
-      </Field>
+      <TextField label="Name" value={name} maxLength={120} onChange={setName} autoFocus />
+      <LongField label="What belongs here" rows={4} value={description} onChange={setDescription} />
       <div className="mb-1 text-[12px] font-bold text-ink2">Colour</div>
       <div role="radiogroup" aria-label="Colour" className="mb-4 flex gap-1.5">
         {[0, 1, 2, 3, 4, 5, 6, 7, 8, 9].map((one) => (

@@ -5,6 +5,7 @@ import { keys } from "../../data/keys";
 import { useChange, useProjectId, useScope } from "../../data/project";
 import { date, plural } from "../../lib/numbers";
 import { Button, Dialog, Field, Input } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useEvidence } from "../../shell/evidence";
 
 export interface Drawing {
@@ -111,19 +112,16 @@ function DrawForm({
             />
           )}
         </Field>
-        <Field label="Seed" hint="The same seed draws the same sample; empty for a new one.">
-          {(id) => (
-            <Input
-              id={id}
-              type="number"
-              min={1}
-              max={999999}
-              value={seed}
-              placeholder="new"
-              onChange={(event) => setSeed(event.target.value)}
-            />
-          )}
-        </Field>
+        <TextField
+          label="Seed"
+          hint="The same seed draws the same sample; empty for a new one."
+          type="number"
+          min={1}
+          max={999999}
+          value={seed}
+          placeholder="new"
+          onChange={setSeed}
+        />
       </div>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>

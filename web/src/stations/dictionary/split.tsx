@@ -2,7 +2,8 @@ import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useChange, useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
-import { Button, Field, Input } from "../../parts/controls";
+import { Button } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 
 /** Some terms of a category become a category of their own, beside it. */
@@ -45,17 +46,7 @@ export function SplitForm({
         split.mutate(undefined);
       }}
     >
-      <Field label="Name of the new category">
-        {(id) => (
-          <Input
-            id={id}
-            autoFocus
-            value={name}
-            maxLength={120}
-            onChange={(event) => setName(event.target.value)}
-          />
-        )}
-      </Field>
+      <TextField label="Name of the new category" autoFocus value={name} maxLength={120} onChange={setName} />
       <fieldset className="mb-3">
         <legend className="mb-1 text-[12px] font-bold text-ink2">Terms that go with it</legend>
         <div className="max-h-[40vh] overflow-auto rounded-[5px] border border-line px-2.5 py-1.5">

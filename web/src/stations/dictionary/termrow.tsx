@@ -5,7 +5,8 @@ import { ofTerms, searchOf } from "../../data/comparison";
 import { useChange, useProjectId, useScope, useUsualSplit } from "../../data/project";
 import { percent, three, whole } from "../../lib/numbers";
 import { languageName, optionWords, term as termAs, termOf } from "../../lib/terms";
-import { Button, Dialog, Field, Menu, Swatch } from "../../parts/controls";
+import { Button, Dialog, Field, MoreMenu, Swatch } from "../../parts/controls";
+import { LongField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
 import { Catching, useLanguage } from "./entry";
@@ -183,16 +184,8 @@ export function TermRow({
           </button>
         </td>
         <td className="w-[34px] px-1 text-right">
-          <Menu
-            trigger={
-              <button
-                type="button"
-                aria-label={`Menu of ${term.source}`}
-                className="px-1.5 font-bold text-ink3 hover:text-ink"
-              >
-                ⋯
-              </button>
-            }
+          <MoreMenu
+            label={`Menu of ${term.source}`}
             items={[
               { label: "Read it in context", onSelect: context },
               ...(writes
@@ -359,17 +352,13 @@ function ChangeForm({
         }}
       />
       <div className="mt-3">
-        <Field label="Note" hint="Why the term is there, what it is meant to catch.">
-          {(id) => (
-            <textarea
-              id={id}
-              rows={2}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-              className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-            />
-          )}
-        </Field>
+        <LongField
+          label="Note"
+          hint="Why the term is there, what it is meant to catch."
+          rows={2}
+          value={note}
+          onChange={setNote}
+        />
       </div>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>

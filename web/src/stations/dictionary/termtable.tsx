@@ -3,7 +3,8 @@ import type { Schema } from "../../api/client";
 import { useAddress, useFields, useUsualSplit } from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
 import { splitName } from "../../lib/split";
-import { Button, Field, Input, Popover } from "../../parts/controls";
+import { Button, Popover } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { TermRow, WHERE_WIDE } from "./termrow";
 
 type Category = Schema["CategoryPublic"];
@@ -141,22 +142,16 @@ export function TermTable({
                     </button>
                   }
                 >
-                  <Field
+                  <TextField
                     label="Terms below this stand out"
                     hint="Judged right over judged. Terms are in rust where the share is lower."
-                  >
-                    {(id) => (
-                      <Input
-                        id={id}
-                        type="number"
-                        min={0}
-                        max={1}
-                        step={0.05}
-                        value={wanted}
-                        onChange={(event) => setWanted(event.target.value)}
-                      />
-                    )}
-                  </Field>
+                    type="number"
+                    min={0}
+                    max={1}
+                    step={0.05}
+                    value={wanted}
+                    onChange={setWanted}
+                  />
                 </Popover>
               </th>
               <th className="border-b border-line2">

@@ -4,7 +4,8 @@ import { api, data, type Schema, saveFile } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useChange, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { date, plural } from "../../lib/numbers";
-import { Button, Failure, Field, Input, Menu, Select, Waiting } from "../../parts/controls";
+import { Button, Failure, MoreMenu, Select, Waiting } from "../../parts/controls";
+import { LongField, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { Sides } from "./sides";
 
@@ -119,16 +120,8 @@ export function Versions({
                 <td className="px-2.5 whitespace-nowrap">{date(one.made_at.slice(0, 10))}</td>
                 <td className="px-2.5 whitespace-nowrap">{one.by}</td>
                 <td className="w-[34px] px-1 text-right">
-                  <Menu
-                    trigger={
-                      <button
-                        type="button"
-                        aria-label={`Menu of version ${one.number}`}
-                        className="px-1.5 font-bold text-ink3 hover:text-ink"
-                      >
-                        ⋯
-                      </button>
-                    }
+                  <MoreMenu
+                    label={`Menu of version ${one.number}`}
                     items={[
                       {
                         label: "Compare with now",
@@ -168,29 +161,15 @@ export function Versions({
           >
             <b>Name the present state</b>
             <div className="mt-2">
-              <Field label="Name">
-                {(id) => (
-                  <Input
-                    id={id}
-                    value={name}
-                    maxLength={120}
-                    placeholder="as in the report of May"
-                    onChange={(event) => setName(event.target.value)}
-                  />
-                )}
-              </Field>
+              <TextField
+                label="Name"
+                value={name}
+                maxLength={120}
+                placeholder="as in the report of May"
+                onChange={setName}
+              />
             </div>
-            <Field label="Note">
-              {(id) => (
-                <textarea
-                  id={id}
-                  rows={2}
-                  value={note}
-                  onChange={(event) => setNote(event.target.value)}
-                  className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
-                />
-              )}
-            </Field>
+            <LongField label="Note" rows={2} value={note} onChange={setNote} />
             <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>
               Name{" "}
               {tree.version_kept ? `version ${tree.version}` : `it version ${(versions[0]?.number ?? 0) + 1}`}

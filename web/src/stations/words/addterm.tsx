@@ -3,7 +3,8 @@ import { api, data } from "../../api/client";
 import { useDictionaries, useDictionary } from "../../data/dictionaries";
 import { useChange, useProjectId } from "../../data/project";
 import { term } from "../../lib/terms";
-import { Button, Dialog, Field, Input, Select } from "../../parts/controls";
+import { Button, Dialog, Field, Select } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 
 /** Put a term into a category of a dictionary, from wherever it was found. */
@@ -52,17 +53,7 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
         add.mutate(undefined);
       }}
     >
-      <Field label="Term">
-        {(id) => (
-          <Input
-            id={id}
-            value={written}
-            maxLength={700}
-            onChange={(event) => setWritten(event.target.value)}
-            spellCheck={false}
-          />
-        )}
-      </Field>
+      <TextField label="Term" value={written} maxLength={700} onChange={setWritten} spellCheck={false} />
       {(all.data?.length ?? 0) > 1 && (
         <Field label="Dictionary">
           {(id) => (

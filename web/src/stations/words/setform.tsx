@@ -2,7 +2,8 @@ import { useState } from "react";
 import { api, type Condition, data } from "../../api/client";
 import { useChange, useProjectId, useScope } from "../../data/project";
 import { plural } from "../../lib/numbers";
-import { Button, Field, Input } from "../../parts/controls";
+import { Button } from "../../parts/controls";
+import { Lines, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 
 /** A set of the texts that meet a condition in the scope: by rule, or the texts found now. */
@@ -47,31 +48,16 @@ export function SetForm({
         make.mutate(undefined);
       }}
     >
-      <Field label="Name">
-        {(id) => (
-          <Input
-            id={id}
-            autoFocus
-            value={name}
-            maxLength={300}
-            onChange={(event) => setName(event.target.value)}
-          />
-        )}
-      </Field>
-      <label className="mb-2 flex items-start gap-2">
-        <input type="radio" name="how" className="mt-0.5" checked={byRule} onChange={() => setByRule(true)} />{" "}
-        <span>By rule: all texts that this search finds, now and later</span>
-      </label>
-      <label className="mb-4 flex items-start gap-2">
-        <input
-          type="radio"
-          name="how"
-          className="mt-0.5"
-          checked={!byRule}
-          onChange={() => setByRule(false)}
-        />{" "}
-        <span>By hand: the {plural(texts, "text")} found now</span>
-      </label>
+      <TextField label="Name" autoFocus value={name} maxLength={300} onChange={setName} />
+      <Lines
+        label="How texts come into the set"
+        value={byRule ? "rule" : "hand"}
+        onChange={(how) => setByRule(how === "rule")}
+        choices={[
+          { value: "rule", says: "By rule: all texts that this search finds, now and later" },
+          { value: "hand", says: `By hand: the ${plural(texts, "text")} found now` },
+        ]}
+      />
       <div className="flex justify-end gap-2">
         <Button onClick={() => onDone()}>Leave it</Button>
         <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>

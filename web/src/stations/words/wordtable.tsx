@@ -4,7 +4,7 @@ import { useLocation, useNavigate } from "react-router";
 import { useRateUnit } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { three, whole } from "../../lib/numbers";
-import { Menu, Select } from "../../parts/controls";
+import { MoreMenu, Select } from "../../parts/controls";
 import { Falls } from "../dictionary/falls";
 import type { WordRow } from "./words";
 
@@ -203,16 +203,8 @@ function RowMenu({
     void navigate(`/projects/${project}/corpus/context?${next}`);
   };
   return (
-    <Menu
-      trigger={
-        <button
-          type="button"
-          aria-label={`Menu of ${row.name}`}
-          className="px-1.5 font-bold text-ink3 hover:text-ink"
-        >
-          ⋯
-        </button>
-      }
+    <MoreMenu
+      label={`Menu of ${row.name}`}
       items={[
         { label: "Show its passages", onSelect: () => onOpen(row) },
         { label: "Read it in context", onSelect: context },
