@@ -12,8 +12,19 @@ from winnower.api.context import AccountDep, Desk, Reading
 from winnower.api.evidence import evidence_page, looked_up, places_asked
 from winnower.api.files import EXCEL, download
 from winnower.api.numbers import plain
-from winnower.core.compare import MEASURES, Comparison, Measure, Table, how_counted, statements, to_plain
-from winnower.store.comparing import Asked, keep_state, table_of
+from winnower.core.compare import (
+    MEASURES,
+    Comparison,
+    Measure,
+    Modelled,
+    Statement,
+    Table,
+    how_counted,
+    model_statements,
+    statements,
+    to_plain,
+)
+from winnower.store.comparing import Asked, keep_state, modelled, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -55,13 +66,59 @@ def compare(desk: Reading, comparison: Comparison) -> s.TablePublic:
             for at, label in enumerate(table.groups.labels)
         ],
         rows=_rows(table),
-        statements=[
-            s.StatementPublic(kind=v.kind, text=v.text, strong=list(v.strong)) for v in statements(table)
-        ],
+        statements=[_statement(one) for one in statements(table)],
         test=test_values(table),
         method=[s.MethodPart(heading=h, words=w, source=c) for h, w, c in how_counted(table)],
         texts_in_scope=table.texts_in_scope,
     )
+
+
+@router.post("/compare/model")
+def model(desk: Reading, comparison: Comparison) -> s.ModelPublic:
+    """The rate of each row by the groups and the fields held equal at once, in ratios to the largest of each."""
+    found = modelled(desk.corpus, looked_up(desk, comparison))
+    return s.ModelPublic(
+        statements=[_statement(one) for one in model_statements(found)],
+        fields=[_field(found, at) for at in range(len(found.fields))],
+    )
+
+
+def _field(found: Modelled, at: int) -> s.ModelField:
+    field, rows = found.fields[at], found.table.target.rows
+    return s.ModelField(
+        name=field.name,
+        reference=field.reference,
+        levels=[
+            s.ModelLevel(
+                label=label,
+                words=int(field.words[n]),
+                condition=None if field.conditions is None else field.conditions[n],
+            )
+            for n, label in enumerate(field.labels)
+        ],
+        rows=[
+            s.ModelRow(
+                key=rows[row].key,
+                label=rows[row].label,
+                colour=rows[row].colour,
+                reason=one.reason,
+                p=plain(field.p[row]),
+                cells=[]
+                if (effect := found.effect(row, at)) is None
+                else [
+                    s.ModelCell(
+                        ratio=plain(effect.ratio[n]), low=plain(effect.low[n]), high=plain(effect.high[n])
+                    )
+                    for n in range(len(field.labels))
+                ],
+            )
+            for row, one in found.models.items()
+        ],
+    )
+
+
+def _statement(one: Statement) -> s.StatementPublic:
+    return s.StatementPublic(kind=one.kind, text=one.text, strong=list(one.strong))
 
 
 def _rows(table: Table) -> list[s.TableRow]:

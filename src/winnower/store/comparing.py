@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from winnower.core.compare import (
     Cell,
     Comparison,
+    Modelled,
     OfDictionary,
     Table,
     Target,
@@ -17,6 +18,7 @@ from winnower.core.compare import (
     count_groups,
     evidence,
     is_dated,
+    model_of,
     run_tests,
     viewed,
 )
@@ -79,6 +81,21 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
         corpus.scope_fields(c.texts, c.split, *target.fields, *([c.unit] if c.unit else [])),
     )
     return compare(c, target, corpus, ground, counts, tests)
+
+
+def modelled(corpus: OpenCorpus, asked: Asked) -> Modelled:
+    """The rate model of a comparison with fields held equal. Raises ScopeError, TermError or ComparisonError."""
+    c = asked.comparison
+    table = table_of(corpus, asked)
+    by = corpus.columns.names[c.split.field] if c.split.field else "all texts"
+    if c.split.period:
+        by = f"{by} by {c.split.period}"
+    fields = [one.field for one in c.adjust if one.field] + ([c.unit] if c.unit else [])
+    return corpus.kept(
+        ("model", c.target, c.texts, c.split, c.level, c.seed, c.unit, c.adjust),
+        lambda _: model_of(table, by),
+        corpus.scope_fields(c.texts, c.split, *asked.target.fields, *fields),
+    )
 
 
 def places_of(corpus: OpenCorpus, asked: Asked, cell: Cell, order: str = "date") -> Places:

@@ -12,20 +12,18 @@ import orjson
 import xlsxwriter
 
 from winnower.core.cells import harmless_row
-from winnower.core.compare import MEASURES, Table, how_counted, statements, to_plain
+from winnower.core.compare import Table, how_counted, statements, to_plain
 
 #: How values of each form are shown in a workbook.
 NUMBER_FORMATS = {"number": "0.000", "percent": "0.0%", "count": "#,##0"}
 #: When a workbook says it was made: always the same, so that the same numbers are the same file.
 MADE = dt.datetime(2000, 1, 1)
-#: The measures in the long table: all that have an interval; counts stand before them.
-MEASURED = tuple(one for one in MEASURES.values() if one.has_interval)
 
 
 def columns_of(table: Table) -> tuple[str, ...]:
     """Heads of the long table."""
     counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
-    measured = [f"{one.label.lower()}{end}" for one in MEASURED for end in ("", " low", " high")]
+    measured = [f"{one.label.lower()}{end}" for one in table.measures for end in ("", " low", " high")]
     tested = (
         "distance from all other groups",
         "p of the distance",
@@ -103,7 +101,7 @@ def _plain(value: float) -> float | None:
 
 def long_rows(table: Table) -> list[list]:
     """One row a cell: counts and all measures with intervals, as in ``columns_of``."""
-    measured, verdict = [table.measure(one.name) for one in MEASURED], table.tests.verdict
+    measured, verdict = [table.measure(one.name) for one in table.measures], table.tests.verdict
     evenness = table.evenness
     rows = []
     for at, named in enumerate(table.target.rows):

@@ -1930,6 +1930,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/compare/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Model
+         * @description The rate of each row by the groups and the fields held equal at once, in ratios to the largest of each.
+         */
+        post: operations["model_api_v1_projects__project_id__compare_model_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/compare/export": {
         parameters: {
             query?: never;
@@ -2743,9 +2763,10 @@ export interface components {
          * @description Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
          *
          *     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
-         *     of the field whose values are drawn at random, None the text itself. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this is the request of
-         *     the API, the address of the page, the settings in an export, the file of the command line, and what a
-         *     finding keeps.
+         *     of the field whose values are drawn at random, None the text itself. ``adjust`` are fields held equal between the
+         *     groups. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this
+         *     is the request of the API, the address of the page, the settings in an export, the file of the command line, and
+         *     what a finding keeps.
          */
         Comparison: {
             /** Target */
@@ -2774,6 +2795,11 @@ export interface components {
             seed: number;
             /** Unit */
             unit?: string | null;
+            /**
+             * Adjust
+             * @default []
+             */
+            adjust: components["schemas"]["Split"][];
             /**
              * Form
              * @default 1
@@ -3730,6 +3756,73 @@ export interface components {
             sizes: number[];
             /** Words */
             words: string[][];
+        };
+        /**
+         * ModelCell
+         * @description How many times as often as in the reference, all else equal; 0 without hits, None without words.
+         */
+        ModelCell: {
+            /** Ratio */
+            ratio: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * ModelField
+         * @description The groups, or a field held equal; ``reference`` is the place of the level the others are set against.
+         */
+        ModelField: {
+            /** Name */
+            name: string;
+            /** Reference */
+            reference: number;
+            /** Levels */
+            levels: components["schemas"]["ModelLevel"][];
+            /** Rows */
+            rows: components["schemas"]["ModelRow"][];
+        };
+        /**
+         * ModelLevel
+         * @description ``condition`` narrows the scope to the texts of the level; None for a group, which has its cells.
+         */
+        ModelLevel: {
+            /** Label */
+            label: string;
+            /** Words */
+            words: number;
+            /** Condition */
+            condition: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"]) | null;
+        };
+        /**
+         * ModelPublic
+         * @description The rate model; the groups are the first field.
+         */
+        ModelPublic: {
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Fields */
+            fields: components["schemas"]["ModelField"][];
+        };
+        /**
+         * ModelRow
+         * @description ``p``: that the field tells anything while the others are held equal, adjusted over the rows; ``reason``: why
+         *     there is no model, and then no cells.
+         */
+        ModelRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Colour */
+            colour: number;
+            /** Reason */
+            reason: string | null;
+            /** P */
+            p: number | null;
+            /** Cells */
+            cells: components["schemas"]["ModelCell"][];
         };
         /** NamedValue */
         NamedValue: {
@@ -9635,6 +9728,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TablePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    model_api_v1_projects__project_id__compare_model_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Comparison"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPublic"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -125,17 +125,25 @@ export function useHistorySteps() {
     );
     await refresh();
   };
-  const step = (act: () => Promise<{ label: string }>, said: string) => ({
+  const client = useQueryClient();
+  const step = (act: () => Promise<{ label: string }>, said: string, back: "undo" | "redo") => ({
     mutationFn: act,
     onSuccess: async (out: { label: string }) => {
+      // the way back is open at once, not only when all has been read again
+      client.setQueryData<Schema["ProjectSummary"]>(
+        keys.of(project_id, "summary"),
+        (now) => now && { ...now, [back]: out.label },
+      );
       tell(`${said}: ${out.label}`);
       await refresh();
     },
     onError: stuck,
   });
-  const undo = useMutation(step(() => data(api.POST("/api/v1/projects/{project_id}/undo", path)), "Undone"));
+  const undo = useMutation(
+    step(() => data(api.POST("/api/v1/projects/{project_id}/undo", path)), "Undone", "redo"),
+  );
   const redo = useMutation(
-    step(() => data(api.POST("/api/v1/projects/{project_id}/redo", path)), "Done again"),
+    step(() => data(api.POST("/api/v1/projects/{project_id}/redo", path)), "Done again", "undo"),
   );
   return { undo: () => undo.mutate(undefined), redo: () => redo.mutate(undefined) };
 }

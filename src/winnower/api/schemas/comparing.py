@@ -9,6 +9,7 @@ from pydantic import Field
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.texts import Mark
 from winnower.core.compare import AnyTarget, Cell, Comparison
+from winnower.core.scope import AnyCondition
 
 
 class MeasurePublic(Model):
@@ -84,6 +85,50 @@ class TablePublic(Model):
     test: dict
     method: list[MethodPart]
     texts_in_scope: int
+
+
+class ModelCell(Model):
+    """How many times as often as in the reference, all else equal; 0 without hits, None without words."""
+
+    ratio: float | None
+    low: float | None
+    high: float | None
+
+
+class ModelRow(Model):
+    """``p``: that the field tells anything while the others are held equal, adjusted over the rows; ``reason``: why
+    there is no model, and then no cells."""
+
+    key: str
+    label: str
+    colour: int
+    reason: str | None
+    p: float | None
+    cells: list[ModelCell]
+
+
+class ModelLevel(Model):
+    """``condition`` narrows the scope to the texts of the level; None for a group, which has its cells."""
+
+    label: str
+    words: int
+    condition: AnyCondition | None
+
+
+class ModelField(Model):
+    """The groups, or a field held equal; ``reference`` is the place of the level the others are set against."""
+
+    name: str
+    reference: int
+    levels: list[ModelLevel]
+    rows: list[ModelRow]
+
+
+class ModelPublic(Model):
+    """The rate model; the groups are the first field."""
+
+    statements: list[StatementPublic]
+    fields: list[ModelField]
 
 
 class EvidenceRequest(Model):

@@ -7,6 +7,7 @@ from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
 from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
 from winnower.core.compare.method import collocates_method, how_counted, words_method
+from winnower.core.compare.modelled import Modelled, ModelledField, model_of, model_statements
 from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.profile import TermProfile, profile_term
 from winnower.core.compare.sentences import Statement, statements
@@ -43,6 +44,8 @@ __all__ = [
     "Known",
     "Measure",
     "MethodPart",
+    "Modelled",
+    "ModelledField",
     "OfDictionary",
     "OfGiven",
     "OfSearch",
@@ -71,6 +74,8 @@ __all__ = [
     "is_dated",
     "look_over",
     "measure_named",
+    "model_of",
+    "model_statements",
     "number",
     "profile_term",
     "rows_of",

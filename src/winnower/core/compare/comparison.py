@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
-from annotated_types import Ge, Gt, Le, Lt
+from annotated_types import Ge, Gt, Le, Lt, MaxLen
 from pydantic import TypeAdapter, ValidationError
 
 from winnower.core.compare.measures import measure_named
@@ -23,9 +23,10 @@ class Comparison:
     """Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
 
     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
-    of the field whose values are drawn at random, None the text itself. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this is the request of
-    the API, the address of the page, the settings in an export, the file of the command line, and what a
-    finding keeps.
+    of the field whose values are drawn at random, None the text itself. ``adjust`` are fields held equal between the
+    groups. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this
+    is the request of the API, the address of the page, the settings in an export, the file of the command line, and
+    what a finding keeps.
     """
 
     target: AnyTarget
@@ -35,12 +36,18 @@ class Comparison:
     level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
     seed: Annotated[int, Ge(0), Le(2**31 - 1)] = 1
     unit: str | None = None
+    adjust: Annotated[tuple[Split, ...], MaxLen(3)] = ()
     form: Literal[1] = FORM
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
 
     def __post_init__(self) -> None:
         measure_named(self.measure)
+        if self.measure == "adjusted" and not self.adjust:
+            raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
+        fields = [one.field for one in self.adjust]
+        if len(set(fields)) < len(fields) or self.split.field in fields:
+            raise ComparisonError("A field is held equal once, and not the one that is compared across.")
 
     @property
     def texts(self) -> Scope:

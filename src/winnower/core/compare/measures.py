@@ -8,11 +8,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
 from winnower.core.compare.counting import Counts
+from winnower.core.compare.held import Held
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import (
     LEAST_WITH_HIT,
@@ -20,9 +22,11 @@ from winnower.core.measure import (
     RATE_UNIT,
     Counted,
     Interval,
+    Standardised,
     in_units,
     rate_interval,
     rates_of,
+    standardised,
     wilson_interval,
 )
 
@@ -96,12 +100,21 @@ class View:
     tested   the rows that share all hits compared
     level    of the intervals
     unit     int64 (M): the sampling unit of each membership; None: the text
+    held     fields held equal, None where there are none
     """
 
     counts: Counts
     tested: tuple[int, ...]
     level: float = 0.95
     unit: np.ndarray | None = None
+    held: Held | None = None
+
+    @cached_property
+    def standardised(self) -> Standardised:
+        """Rates with the fields held equal. Raises ComparisonError where there are none."""
+        if self.held is None:
+            raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
+        return standardised(self.counts.counted, self.held.stratum, self.held.n_strata, self.unit)
 
     def in_units(self, counted: Counted) -> Counted:
         return counted if self.unit is None else in_units(counted, self.unit)
@@ -113,6 +126,10 @@ def _times(interval: Interval, factor: float) -> Interval:
 
 def _rate(v: View) -> Interval:
     return _times(rate_interval(rates_of(v.in_units(v.counts.counted)), v.level), PER_WORDS)
+
+
+def _adjusted(v: View) -> Interval:
+    return _times(rate_interval(v.standardised.rates, v.level), PER_WORDS)
 
 
 def _mean_rate(v: View) -> Interval:
@@ -168,6 +185,20 @@ MEASURES: dict[str, Measure] = {
             f"leaving out one at a time, and is the wider the less even they are. {_NO_INTERVAL}",
             _RATIO,
             _rate,
+        ),
+        Measure(
+            "adjusted",
+            f"Adjusted rate {RATE_UNIT}",
+            f"hits {RATE_UNIT}, other fields held equal",
+            f"{RATE_UNIT}, adjusted",
+            "number",
+            "What the rate of a group would be, were it made up of the values of the fields held equal as all groups "
+            "together are: its rates there, weighted by the words all groups have there. Only values that every group "
+            "has words of are used. The {level} interval takes {unit} as the sampling unit, and leaves one at a time out of "
+            f"all values at once. With fewer than {LEAST_WITH_HIT} {{units}} with a hit for each value used there is none.",
+            "Direct standardising: Rothman, Greenland and Lash (2008), Modern Epidemiology, ch. 3; jackknife: Tukey "
+            "(1958); degrees of freedom: Satterthwaite (1946).",
+            _adjusted,
         ),
         Measure(
             "mean_rate",

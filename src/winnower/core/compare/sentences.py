@@ -21,6 +21,8 @@ from winnower.core.measure import (
 
 #: Units that change nothing are named up to so many.
 FEW = 20
+#: Adjusted rates that use less of all words are warned of.
+LEAST_COVERED = 0.8
 #: So many names stand in a sentence.
 NAMED = 3
 
@@ -36,7 +38,7 @@ class Statement:
 
 def statements(table: Table) -> list[Statement]:
     """The largest gap, the tests, and what limits them."""
-    found = [*_tested(table), *_long(table), *_limits(table)]
+    found = [*_tested(table), *_long(table), *_held(table), *_limits(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
         text = "1 text has no value here and is left out."
@@ -224,6 +226,23 @@ def _long(table: Table) -> list[Statement]:
     if not changes:
         return [Statement("note", f"{begin}, the same {table.target.nouns[1]} differ.")]
     return [Statement("warning", f"{begin}, {' and '.join(changes)}.")]
+
+
+def _held(table: Table) -> list[Statement]:
+    """What is held equal, how much of the corpus that leaves, and that the tests are of the rates as they are."""
+    held = table.view.held
+    if held is None:
+        return []
+    found = table.view.standardised
+    if not found.used.any():
+        none = f"No value of {held.names} has words in every group, so no rate can be adjusted."
+        return [Statement("warning", none)]
+    text = (
+        f"{held.names} held equal: adjusted rates use the {int(found.used.sum()):,} of {held.n_strata:,} values or "
+        f"combinations that every group has words of, with {found.covered:.0%} of all words. The tests above are of the "
+        "rates as they are; the model tests them with these fields held equal."
+    )
+    return [Statement("note" if found.covered >= LEAST_COVERED else "warning", text)]
 
 
 def _limits(table: Table) -> list[Statement]:

@@ -9,6 +9,7 @@ import numpy as np
 
 from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import Counts, count_groups
+from winnower.core.compare.held import hold_equal
 from winnower.core.compare.measures import MEASURES, Measure, View
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
@@ -62,6 +63,12 @@ class Table:
     def shown(self) -> Measure:
         """The measure the comparison asks for."""
         return MEASURES[self.comparison.measure]
+
+    @property
+    def measures(self) -> tuple[Measure, ...]:
+        """Those that have an interval here."""
+        every = (one for one in MEASURES.values() if one.has_interval)
+        return tuple(one for one in every if one.name != "adjusted" or self.comparison.adjust)
 
     def measure(self, name: str) -> Interval:
         """A measure of every cell with its interval; counts have none (NaN)."""
@@ -145,4 +152,5 @@ def viewed(comparison: Comparison, target: Target, corpus: Corpus, counts: Count
     """The sampling unit of a comparison, and what its measures and tests start from. Raises ScopeError."""
     unit = unit_of(comparison.unit, corpus.columns)
     of_member = None if unit.of_text is None else unit.of_text[counts.groups.text]
-    return unit, View(counts, target.tested_rows, comparison.level, of_member)
+    held = hold_equal(comparison.adjust, counts.groups, corpus)
+    return unit, View(counts, target.tested_rows, comparison.level, of_member, held)

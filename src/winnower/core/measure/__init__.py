@@ -7,6 +7,7 @@ from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
 from winnower.core.measure.homogeneity import LEAST_HITS, against_others
 from winnower.core.measure.mix import NO_MIX, MixTest, mix_test
+from winnower.core.measure.model import Effect, Factor, RateModel, rate_models
 from winnower.core.measure.multiple import holm
 from winnower.core.measure.rao_scott import AdjustedTest, cross_products, rao_scott_test, share_covariance
 from winnower.core.measure.rates import (
@@ -17,6 +18,7 @@ from winnower.core.measure.rates import (
     rates_of,
     wilson_interval,
 )
+from winnower.core.measure.standard import Standardised, standardised
 from winnower.core.measure.trend import LEAST_PERIODS, Trend, trend_test
 from winnower.core.measure.units import PER_WORDS, RATE_UNIT, per_words
 
@@ -29,12 +31,16 @@ __all__ = [
     "RATE_UNIT",
     "AdjustedTest",
     "Counted",
+    "Effect",
+    "Factor",
     "Gap",
     "Interval",
     "MixTest",
     "PearsonTest",
+    "RateModel",
     "RateTests",
     "Rates",
+    "Standardised",
     "Trend",
     "against_others",
     "cramers_v",
@@ -51,9 +57,11 @@ __all__ = [
     "per_words",
     "rao_scott_test",
     "rate_interval",
+    "rate_models",
     "rate_tests",
     "rates_of",
     "share_covariance",
+    "standardised",
     "trend_test",
     "units_across_groups",
     "wilson_interval",

@@ -26,6 +26,7 @@ from winnower.core.scope.conditions import (
 from winnower.core.scope.derive import Bands, Fits, OfTerms, Period, Rule, derive, with_rules
 from winnower.core.scope.describe import FieldDescription, describe_fields, value_at
 from winnower.core.scope.ground import Ground, group_sizes, lay_ground
+from winnower.core.scope.levels import Levels, levels_of
 from winnower.core.scope.plain import AnyCondition, Conditions, scope_from_plain, scope_to_plain
 from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
 
@@ -34,6 +35,8 @@ __all__ = [
     "Conditions",
     "scope_from_plain",
     "scope_to_plain",
+    "Levels",
+    "levels_of",
     "NO_DATE",
     "PERIODS",
     "Bands",

@@ -1,0 +1,46 @@
+"""Fields that are held equal while groups are compared."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.compare.targets import Corpus
+from winnower.core.errors import ScopeError
+from winnower.core.scope import Groups, Levels, Split, levels_of
+
+
+@dataclass(frozen=True)
+class Held:
+    """fields    each with its levels
+    stratum   int (M) of each membership of a text in a group: which texts are alike in all fields, -1 where a text
+              has no value in one
+    n_strata
+    """
+
+    fields: tuple[Levels, ...]
+    stratum: np.ndarray
+    n_strata: int
+
+    @property
+    def names(self) -> str:
+        """As they stand in a sentence."""
+        quoted = [f"“{field.name}”" for field in self.fields]
+        return " and ".join([", ".join(quoted[:-1]), quoted[-1]] if len(quoted) > 1 else quoted)
+
+
+def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Held | None:
+    """None where nothing is held equal. Raises ScopeError."""
+    if not adjust:
+        return None
+    if not groups.disjoint:
+        raise ScopeError("Some texts belong to several groups, so nothing can be held equal between these.")
+    mask = np.zeros(corpus.index.n_texts, bool)
+    mask[groups.text] = True
+    fields = tuple(levels_of(split, corpus.columns, mask) for split in adjust)
+    levels = np.stack([field.of_text[groups.text] for field in fields])
+    known = (levels >= 0).all(0)
+    stratum = np.full(len(groups.text), -1, np.int64)
+    found, stratum[known] = np.unique(levels[:, known], axis=1, return_inverse=True)
+    return Held(fields, stratum, found.shape[1])

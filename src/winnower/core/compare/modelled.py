@@ -1,0 +1,141 @@
+"""The rate model of a table: the groups and the fields held equal at once, in ratios and plain words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.compare.sentences import NAMED, Statement, p_text
+from winnower.core.compare.table import Table
+from winnower.core.errors import ComparisonError
+from winnower.core.measure import Effect, Factor, RateModel, holm, rate_models
+from winnower.core.scope import Condition
+
+
+@dataclass(frozen=True)
+class ModelledField:
+    """A field of the model.
+
+    name        as people call it; the groups come first
+    labels      of its levels
+    conditions  of the texts of each level; None for the groups, which have their cells
+    words       int64 per level, of texts that have a value in every field
+    reference   the level that the others are set against: the one with most words
+    p           adjusted over the rows (K); NaN where it is not tested
+    """
+
+    name: str
+    labels: tuple[str, ...]
+    conditions: tuple[Condition, ...] | None
+    words: np.ndarray
+    reference: int
+    p: np.ndarray
+
+
+@dataclass(frozen=True)
+class Modelled:
+    """``models`` of the tested rows, by their place in the target."""
+
+    table: Table
+    fields: tuple[ModelledField, ...]
+    models: dict[int, RateModel]
+
+    def effect(self, row: int, field: int) -> Effect | None:
+        model = self.models.get(row)
+        return model.effects[field] if model is not None and model.effects else None
+
+
+def model_of(table: Table, across: str) -> Modelled:
+    """The model of a table with fields held equal; ``across`` is what its groups are called. Raises ComparisonError."""
+    held, counted = table.view.held, table.counts.counted
+    if held is None:
+        raise ComparisonError("Nothing is held equal in this comparison, so there is no model.")
+    text = table.groups.text
+    levels = [table.groups.group, *(field.of_text[text] for field in held.fields)]
+    labels = [table.groups.labels, *(field.labels for field in held.fields)]
+    inside = counted.size > 0
+    for level in levels:
+        inside &= level >= 0
+    words = [
+        np.bincount(level[inside], weights=counted.size[inside], minlength=len(of))
+        for level, of in zip(levels, labels, strict=True)
+    ]
+    factors = [
+        Factor(level, len(of), int(np.argmax(size)))
+        for level, of, size in zip(levels, labels, words, strict=True)
+    ]
+    rows = np.zeros(counted.n_rows, bool)
+    rows[list(table.tested_rows)] = True
+    found = rate_models(
+        counted.some(rows=rows), factors, table.view.unit, table.comparison.level, table.comparison.seed
+    )
+    models = dict(zip(np.flatnonzero(rows).tolist(), found, strict=True))
+    names = [across, *(field.name for field in held.fields)]
+    conditions = [None, *(field.conditions for field in held.fields)]
+    fields = []
+    for at, (name, of, condition, size, factor) in enumerate(
+        zip(names, labels, conditions, words, factors, strict=True)
+    ):
+        p = np.full(counted.n_rows, np.nan)
+        for row, model in models.items():
+            if model.effects:
+                p[row] = model.effects[at].p
+        fields.append(
+            ModelledField(name, of, condition, np.rint(size).astype(np.int64), factor.reference, holm(p))
+        )
+    return Modelled(table, tuple(fields), models)
+
+
+def model_statements(modelled: Modelled) -> list[Statement]:
+    """What the model says of each field, and what it could not be made of."""
+    table = modelled.table
+    found = []
+    for at, field in enumerate(modelled.fields):
+        others = [f"“{one.name}”" for one in modelled.fields if one is not field]
+        held = " and ".join([", ".join(others[:-1]), others[-1]] if len(others) > 1 else others)
+        found.append(_of_field(modelled, at, held))
+    missing: dict[str, list[str]] = {}
+    for row, model in modelled.models.items():
+        if model.reason:
+            missing.setdefault(model.reason, []).append(table.target.rows[row].label)
+    for reason, labels in missing.items():
+        named = ", ".join(labels[:NAMED]) + (
+            f" and {len(labels) - NAMED:,} more" if len(labels) > NAMED else ""
+        )
+        found.append(Statement("note", f"No model of {named}: {reason}."))
+    units = next((model.units for model in modelled.models.values()), 0)
+    if left_out := len(table.groups.text) - units:
+        texts = "1 text is" if left_out == 1 else f"{left_out:,} texts are"
+        found.append(
+            Statement(
+                "note", f"{texts} left out of the model, without words or without a value in one field."
+            )
+        )
+    return found
+
+
+def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
+    table, field = modelled.table, modelled.fields[at]
+    noun, nouns = table.target.nouns
+    tested = int(np.isfinite(field.p).sum())
+    begin = f"With {held} held equal, "
+    if not tested:
+        return Statement(
+            "note", f"{begin}“{field.name}” cannot be tested: there are too few texts for its values."
+        )
+    with np.errstate(invalid="ignore"):
+        differing = np.flatnonzero(field.p <= 1 - table.comparison.level)
+    effects = [modelled.effect(row, at) for row in modelled.models]
+    times = max((one.times for one in effects if one is not None), default=0)
+    way = f"{times:,} permutations" if times else "approximated"
+    if not len(differing):
+        text = f"{begin}the rate of no {noun} differs by “{field.name}” by more than chance (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
+        return Statement("test", text)
+    ordered = differing[np.argsort(field.p[differing], kind="stable")]
+    named = ", ".join(
+        f"{table.target.rows[row].label} ({p_text(float(field.p[row]))})" for row in ordered[:NAMED]
+    )
+    more = f" and {len(ordered) - NAMED:,} more" if len(ordered) > NAMED else ""
+    text = f"{begin}the rate differs by “{field.name}” by more than chance for {len(ordered):,} of {tested:,} {nouns}: {named}{more} (p adjusted for {tested:,} {nouns}; {way})."
+    return Statement("test", text)

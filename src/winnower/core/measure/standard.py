@@ -1,0 +1,135 @@
+"""Rates made comparable by direct standardising: what they would be, were every group made up alike."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from winnower.core.measure.counted import Counted
+from winnower.core.measure.rates import LEAST_WITH_HIT, Rates
+
+#: Groups with fewer units do not decide which strata are used.
+LEAST_IN_GROUP = 5
+
+
+class Standardised(NamedTuple):
+    """rates    of K rows in G groups, standardised
+    used     bool (S): strata in which every group has words; only these are compared
+    covered  the part of all words that lies in them, 0 to 1
+    """
+
+    rates: Rates
+    used: np.ndarray
+    covered: float
+
+
+def standardised(
+    counted: Counted, stratum: np.ndarray, n_strata: int, cluster: np.ndarray | None = None
+) -> Standardised:
+    """Each group's rates in the strata, weighted by the words all groups together have there.
+
+    ``stratum`` int (N) of each unit of ``counted``, -1 where it is not known: such units are left out, and so are
+    strata in which a group of LEAST_IN_GROUP units or more has no words. ``cluster`` int (N): the sampling unit
+    each unit belongs to, where that is another.
+
+    The error of the log of a rate is the jackknife's, as in ``rates_of``: a sampling unit is left out of all
+    strata at once. It is NaN with fewer than LEAST_WITH_HIT units with a hit for each stratum used.
+
+    Source: direct standardisation as in Rothman, Greenland and Lash (2008), Modern Epidemiology, ch. 3; Tukey
+    (1958); degrees of freedom Satterthwaite (1946).
+    """
+    n_groups, n_rows = counted.n_groups, counted.n_rows
+    known = (stratum >= 0) & (counted.size > 0)
+    cell = np.where(known, counted.group.astype(np.int64) * n_strata + stratum, 0)
+    words = np.bincount(cell[known], weights=counted.size[known], minlength=n_groups * n_strata).reshape(
+        n_groups, n_strata
+    )
+    deciding = (counted.units >= LEAST_IN_GROUP) & (words.sum(1) > 0)
+    used = (words[deciding] > 0).all(0) & (words.sum(0) > 0) if deciding.any() else words.sum(0) > 0
+    weight = np.where(used, words.sum(0), 0)
+    covered = float(weight.sum() / counted.size.sum()) if counted.size.sum() else 0.0
+    nothing = np.full((n_rows, n_groups), np.nan)
+    if not weight.any():
+        return Standardised(Rates(nothing, nothing.copy(), np.ones((n_rows, n_groups))), used, 0.0)
+    weight = weight / weight.sum()
+    inside = known & used[np.where(known, stratum, 0)]
+    found = _Jackknife(counted, cell, words, weight, inside, cluster)
+    value, error, df = nothing.copy(), nothing.copy(), np.ones((n_rows, n_groups))
+    order = np.argsort(counted.row, kind="stable")
+    ends = np.searchsorted(counted.row[order], np.arange(n_rows + 1))
+    for row in range(n_rows):
+        entries = order[ends[row] : ends[row + 1]]
+        value[row], error[row], df[row] = found.of_row(counted.unit[entries], counted.hits[entries])
+    # a group that lacks a stratum which is used cannot be made comparable
+    lacking = ((words <= 0) & used).any(1)
+    for part in (value, error):
+        part[:, lacking] = np.nan
+    return Standardised(Rates(value, error, df), used, covered)
+
+
+class _Jackknife:
+    """What all rows share: the parts of each sampling unit, one for each stratum it has words in."""
+
+    def __init__(
+        self,
+        counted: Counted,
+        cell: np.ndarray,
+        words: np.ndarray,
+        weight: np.ndarray,
+        inside: np.ndarray,
+        cluster: np.ndarray | None,
+    ) -> None:
+        self.n_groups, self.inside = counted.n_groups, inside
+        self.words = words.ravel()
+        self.weight = np.tile(weight, counted.n_groups)
+        self.cell, self.size = cell[inside], counted.size[inside]
+        self.place = np.cumsum(inside) - 1
+        group = counted.group[inside].astype(np.int64)
+        if cluster is None:
+            self.unit, self.group = np.arange(len(group)), group
+        else:
+            pair = cluster[inside].astype(np.int64) * counted.n_groups + group
+            found, self.unit = np.unique(pair, return_inverse=True)
+            self.group = found % counted.n_groups
+        self.units = np.bincount(self.group, minlength=self.n_groups).astype(float)
+
+    def of_row(self, member: np.ndarray, hits: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Value, error of its log and degrees of freedom in each group, (G) each."""
+        y = np.zeros(len(self.size))
+        kept = self.inside[member]
+        y[self.place[member[kept]]] = hits[kept]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            total = np.bincount(self.cell, weights=y, minlength=len(self.words))
+            rate = np.where(self.words > 0, total / self.words, 0)
+            value = (self.weight * rate).reshape(self.n_groups, -1).sum(1)
+            at, whole = self.cell, value[self.group][self.unit]
+            left = self.words[at] - self.size
+            moved = np.where(
+                left > 0, (total[at] - y) / left - rate[at], (rate[at] * self.size - y) / self.words[at]
+            )
+            change = np.bincount(
+                self.unit, weights=self.weight[at] * moved / whole, minlength=len(self.group)
+            )
+            pull = np.bincount(
+                self.unit,
+                weights=self.weight[at] * (y - rate[at] * self.size) / self.words[at] / whole,
+                minlength=len(self.group),
+            )
+            gone = np.log1p(np.maximum(change, -0.999))
+            n = self.units
+            mean = self._sum(gone) / n
+            variance = (n - 1) / n * self._sum((gone - mean[self.group]) ** 2)
+            uneven = self._sum(pull**4) / self._sum(pull**2) ** 2 - 1 / n
+            df = np.where(uneven > 0, 2 / uneven, np.inf)
+        with_hit = self._sum(np.bincount(self.unit, weights=y, minlength=len(self.group)) > 0)
+        strata = np.count_nonzero(self.weight) / self.n_groups
+        fit = (n > 1) & (with_hit >= LEAST_WITH_HIT * strata) & (variance > 0)
+        error = np.sqrt(np.where(fit, variance, np.nan))
+        # every stratum's rate is estimated too (bench/levels.py): two units each are given up
+        df = np.nan_to_num(df, nan=1.0, posinf=1e9) * (n - 2 * strata) / n
+        return value, error, np.clip(df, 1, np.maximum(with_hit - 2 * strata, 1))
+
+    def _sum(self, values: np.ndarray) -> np.ndarray:
+        """float (G): sums over the sampling units of each group."""
+        return np.bincount(self.group, weights=values, minlength=self.n_groups)
