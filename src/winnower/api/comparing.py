@@ -25,7 +25,7 @@ from winnower.core.compare import (
     to_plain,
 )
 from winnower.store.comparing import Asked, keep_state, modelled, table_of
-from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
+from winnower.writers.tables import comparison_csv, comparison_xlsx, method_text, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
 measures_router = APIRouter()
@@ -153,8 +153,11 @@ def _rows(table: Table) -> list[s.TableRow]:
 
 
 @router.post("/compare/export")
-def export(desk: Reading, comparison: Comparison, form: Literal["csv", "xlsx", "json"] = "csv") -> Response:
-    """The numbers of a comparison as CSV or Excel, or the comparison itself as JSON, to be asked again.
+def export(
+    desk: Reading, comparison: Comparison, form: Literal["csv", "xlsx", "txt", "json"] = "csv"
+) -> Response:
+    """The numbers of a comparison as CSV or Excel, how they were counted as text, or the comparison itself as JSON,
+    to be asked again.
 
     What leaves the project names the state it was counted with: that is kept as a version.
     """
@@ -168,7 +171,10 @@ def export(desk: Reading, comparison: Comparison, form: Literal["csv", "xlsx", "
     table = table_of(desk.corpus, asked)
     if form == "csv":
         return download("\ufeff" + comparison_csv(table), name, "text/csv; charset=utf-8")
-    return download(comparison_xlsx(table), name, EXCEL)
+    found = modelled(desk.corpus, asked) if asked.comparison.adjust else None
+    if form == "txt":
+        return download(method_text(table, found), name, "text/plain; charset=utf-8")
+    return download(comparison_xlsx(table, found), name, EXCEL)
 
 
 def _kept(desk: Desk, comparison: Comparison) -> Asked:

@@ -16,6 +16,7 @@ from winnower.core.cells import harmless_row
 from winnower.core.compare import (
     Comparison,
     DictionaryTarget,
+    Modelled,
     OfGiven,
     Table,
     compare,
@@ -26,7 +27,7 @@ from winnower.core.errors import ComparisonError, ScopeError
 from winnower.core.scope import Columns, DateColumn, Split
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.reasons import why
-from winnower.store.comparing import look_up, table_of
+from winnower.store.comparing import look_up, modelled, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 Format = Annotated[str, typer.Option(help="table, csv, json or, into a file, xlsx.")]
@@ -81,9 +82,9 @@ def compare_request(
     """Compute a comparison from its plain form: what the interface exports as JSON."""
     with desk() as at:
         comparison = from_plain(_request(request))
-        table = _table(at, project, comparison)
+        table, model = _table(at, project, comparison, format)
         if out is not None:
-            out.write_bytes(_file(table, format))
+            out.write_bytes(_file(table, model, format))
             print(f"{len(table.target.rows):,} rows by {table.groups.n_groups:,} groups in {out}")
         elif format == "xlsx":
             raise ComparisonError("A workbook goes into a file: name it with --out.")
@@ -99,16 +100,19 @@ def _request(path: Path) -> object:
         raise ComparisonError(f"{path.name} is not JSON: {why(error)}.") from error
 
 
-def _table(at: Desk, project: str, comparison: Comparison) -> Table:
+def _table(at: Desk, project: str, comparison: Comparison, format: Format) -> tuple[Table, Modelled | None]:
+    """With the rate model where a workbook is to hold it."""
     found = at.project(project)
     corpus = at.corpus(found)
     with at.database.session() as session:
-        return table_of(corpus, look_up(session, found.id, corpus, comparison))
+        asked = look_up(session, found.id, corpus, comparison)
+        model = modelled(corpus, asked) if format == "xlsx" and comparison.adjust else None
+        return table_of(corpus, asked), model
 
 
-def _file(table: Table, format: str) -> bytes:
+def _file(table: Table, model: Modelled | None, format: str) -> bytes:
     if format == "xlsx":
-        return comparison_xlsx(table)
+        return comparison_xlsx(table, model)
     if format == "csv":
         return ("\ufeff" + comparison_csv(table)).encode()
     return _json(table)

@@ -12,7 +12,7 @@ import orjson
 import xlsxwriter
 
 from winnower.core.cells import harmless_row
-from winnower.core.compare import Table, how_counted, statements, to_plain
+from winnower.core.compare import Modelled, Table, how_counted, model_statements, statements, to_plain
 
 #: How values of each form are shown in a workbook.
 NUMBER_FORMATS = {"number": "0.000", "percent": "0.0%", "count": "#,##0"}
@@ -125,8 +125,9 @@ def comparison_csv(table: Table) -> str:
     return out.getvalue()
 
 
-def comparison_xlsx(table: Table) -> bytes:
-    """A workbook: the shown measure as a grid, all numbers, the test, how it was counted.
+def comparison_xlsx(table: Table, modelled: Modelled | None = None) -> bytes:
+    """A workbook: the shown measure as a grid, all numbers, the tests, the rate model where there is one, how it was
+    counted.
 
     Names from the corpus are written as text, so that none is taken for a formula or a link.
     """
@@ -145,6 +146,8 @@ def comparison_xlsx(table: Table) -> bytes:
     sheet.freeze_panes(1, 2)
     sheet.autofit()
     _tests(book, bold, table)
+    if modelled is not None:
+        _model(book, bold, modelled)
     _about(book, bold, wrap, table)
     book.close()
     return buffer.getvalue()
@@ -188,12 +191,46 @@ def _tests(book, bold, table: Table) -> None:
     sheet.autofit()
 
 
+def _model(book, bold, modelled: Modelled) -> None:
+    """A row for each ratio, then what the model says in words."""
+    sheet = book.add_worksheet("Model")
+    noun = modelled.table.target.nouns[0]
+    heads = ("field", "value", "against", noun, "ratio", "low", "high", "p of the field, adjusted", "words")
+    sheet.write_row(0, 0, [head.capitalize() for head in heads], bold)
+    row = 0
+    for at, field in enumerate(modelled.fields):
+        for place in modelled.models:
+            effect, named = modelled.effect(place, at), modelled.table.target.rows[place].label
+            if effect is None:
+                continue
+            for level, label in enumerate(field.labels):
+                row += 1
+                found = [_plain(part[level]) for part in (effect.ratio, effect.low, effect.high)]
+                against = field.labels[field.reference]
+                p, words = _plain(field.p[place]), int(field.words[level])
+                _write(sheet, row, [field.name, label, against, named, *found, p, words])
+    for at, statement in enumerate(model_statements(modelled), row + 2):
+        sheet.write_string(at, 0, statement.text)
+    sheet.freeze_panes(1, 0)
+
+
 def _write(sheet, row: int, values: list) -> None:
     for column, value in enumerate(values):
         if isinstance(value, str):
             sheet.write_string(row, column, value)
         elif value is not None:
             sheet.write_number(row, column, value)
+
+
+def method_text(table: Table, modelled: Modelled | None = None) -> str:
+    """How a table was counted and what it says, to lie beside its CSV: in words, with the request at its end."""
+    lines = [table.target.name, "", *(statement.text for statement in statements(table))]
+    if modelled is not None:
+        lines += ["", *(statement.text for statement in model_statements(modelled))]
+    for heading, words, source in how_counted(table):
+        lines += ["", heading, f"{words} {source}".strip()]
+    request = orjson.dumps(to_plain(table.comparison), option=orjson.OPT_INDENT_2).decode()
+    return "\n".join([*lines, "", "Request", request, ""])
 
 
 def _about(book, bold, wrap, table: Table) -> None:

@@ -1961,7 +1961,8 @@ export interface paths {
         put?: never;
         /**
          * Export
-         * @description The numbers of a comparison as CSV or Excel, or the comparison itself as JSON, to be asked again.
+         * @description The numbers of a comparison as CSV or Excel, how they were counted as text, or the comparison itself as JSON,
+         *     to be asked again.
          *
          *     What leaves the project names the state it was counted with: that is kept as a version.
          */
@@ -9781,7 +9782,7 @@ export interface operations {
     export_api_v1_projects__project_id__compare_export_post: {
         parameters: {
             query?: {
-                form?: "csv" | "xlsx" | "json";
+                form?: "csv" | "xlsx" | "txt" | "json";
             };
             header?: never;
             path: {

@@ -20,7 +20,17 @@ export interface Evidence {
 }
 
 function of(target: Target, scope: readonly Condition[], split: Split = {}): Comparison {
-  return { target, scope: [...scope], split, measure: "rate", level: 0.95, seed: 1, unit: null, form: 1 };
+  return {
+    target,
+    scope: [...scope],
+    split,
+    measure: "rate",
+    level: 0.95,
+    seed: 1,
+    unit: null,
+    adjust: [],
+    form: 1,
+  };
 }
 
 /** The categories of a dictionary, at a version or as it is now. */

@@ -10,6 +10,9 @@ from winnower.core.compare.targets import Corpus
 from winnower.core.errors import ScopeError
 from winnower.core.scope import Groups, Levels, Split, levels_of
 
+#: Groups times combinations of values at most.
+MOST_CELLS = 5_000_000
+
 
 @dataclass(frozen=True)
 class Held:
@@ -43,4 +46,9 @@ def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Hel
     known = (levels >= 0).all(0)
     stratum = np.full(len(groups.text), -1, np.int64)
     found, stratum[known] = np.unique(levels[:, known], axis=1, return_inverse=True)
+    if found.shape[1] * groups.n_groups > MOST_CELLS:
+        raise ScopeError(
+            f"These fields have {found.shape[1]:,} combinations of values in {groups.n_groups:,} groups, which is too "
+            "much to be held equal. Take fewer fields, or longer periods."
+        )
     return Held(fields, stratum, found.shape[1])

@@ -188,7 +188,7 @@ MEASURES: dict[str, Measure] = {
         ),
         Measure(
             "adjusted",
-            f"Adjusted rate {RATE_UNIT}",
+            "Adjusted rate",
             f"hits {RATE_UNIT}, other fields held equal",
             f"{RATE_UNIT}, adjusted",
             "number",

@@ -7,6 +7,7 @@ from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.testing import LEAST_UNITS
 from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, against_others
+from winnower.core.scope.levels import BANDS, MOST_NUMBERS
 
 _TEST = (
     "Two questions are asked. Does the rate of each of the {nouns} differ between the groups (p adjusted over them), "
@@ -39,6 +40,19 @@ _CHOSEN_SOURCES = (
 )
 
 
+_MODEL = (
+    "A log-linear model of each row’s hits, with the words as base: the groups and {names} at once. Ratios are to the "
+    "value with most words; numbers in more than {most} different values are cut into {bands} bands of about as many texts. "
+    "Errors come from what {units} have more or less than expected, not from a distribution that is believed in. A field "
+    "is tested by dealing these surpluses out anew among {units} that are alike in all other fields (seed {seed}); with "
+    "very many {units}, or such that have several values, it is approximated. p is adjusted over the {nouns}."
+)
+_MODEL_SOURCES = (
+    "Quasi-Poisson regression: McCullagh and Nelder (1989), Generalized Linear Models; errors: Bell and McCaffrey "
+    "(2002), Survey Methodology 28; permutation of residuals: Freedman and Lane (1983), JBES 1; Holm (1979)."
+)
+
+
 def how_counted(table: Table) -> list[MethodPart]:
     """What was counted and how, in reading order."""
     measure, unit = table.shown, table.unit
@@ -48,6 +62,16 @@ def how_counted(table: Table) -> list[MethodPart]:
         *table.target.method(table.texts_in_groups),
         MethodPart(f"Measure: {measure.unit}", words, measure.source),
     ]
+    if (held := table.view.held) is not None:
+        model = _MODEL.format(
+            names=held.names,
+            units=unit.nouns,
+            seed=table.comparison.seed,
+            nouns=table.target.nouns[1],
+            most=MOST_NUMBERS,
+            bands=BANDS,
+        )
+        found.append(MethodPart("With other fields held equal", model, _MODEL_SOURCES))
     if table.tests.verdict is None:
         return found
     test = _TEST.format(

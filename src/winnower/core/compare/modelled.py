@@ -133,8 +133,9 @@ def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
         text = f"{begin}the rate of no {noun} differs by “{field.name}” by more than chance (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
         return Statement("test", text)
     ordered = differing[np.argsort(field.p[differing], kind="stable")]
+    least = tested / (times + 1) if times else 0
     named = ", ".join(
-        f"{table.target.rows[row].label} ({p_text(float(field.p[row]))})" for row in ordered[:NAMED]
+        f"{table.target.rows[row].label} ({p_text(float(field.p[row]), least)})" for row in ordered[:NAMED]
     )
     more = f" and {len(ordered) - NAMED:,} more" if len(ordered) > NAMED else ""
     text = f"{begin}the rate differs by “{field.name}” by more than chance for {len(ordered):,} of {tested:,} {nouns}: {named}{more} (p adjusted for {tested:,} {nouns}; {way})."

@@ -239,10 +239,19 @@ def _held(table: Table) -> list[Statement]:
         return [Statement("warning", none)]
     text = (
         f"{held.names} held equal: adjusted rates use the {int(found.used.sum()):,} of {held.n_strata:,} values or "
-        f"combinations that every group has words of, with {found.covered:.0%} of all words. The tests above are of the "
+        f"combinations that every group compared has words of, with {found.covered:.0%} of their words. The tests above are of the "
         "rates as they are; the model tests them with these fields held equal."
     )
-    return [Statement("note" if found.covered >= LEAST_COVERED else "warning", text)]
+    said = [Statement("note" if found.covered >= LEAST_COVERED else "warning", text)]
+    if found.out.any():
+        labels = [table.groups.labels[at] for at in np.flatnonzero(found.out)]
+        has = "has" if len(labels) == 1 else "have"
+        said.append(
+            Statement(
+                "note", f"{names(labels)} {has} no adjusted rate, for want of words of some of these values."
+            )
+        )
+    return said
 
 
 def _limits(table: Table) -> list[Statement]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import warnings
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -15,6 +16,8 @@ from winnower.core.measure.counted import Counted
 from winnower.core.measure.rates import LEAST_WITH_HIT
 from winnower.core.measure.stratified import stratified_p
 
+#: One fit at a time: what is said of warnings while it runs is said for the whole process.
+_FITTING = threading.Lock()
 #: Cells of the crossed fields that a model is made of at most.
 MOST_CELLS = 50_000
 #: Coefficients of a model at most.
@@ -304,17 +307,15 @@ def _regression() -> tuple[Any, Any]:
     """The regression and its family: a large library, loaded where it is wanted first."""
     from statsmodels.genmod.families import Poisson
     from statsmodels.genmod.generalized_linear_model import GLM
-    from statsmodels.tools.sm_exceptions import PerfectSeparationWarning
 
-    # cells that are fitted exactly are no fault here: errors do not come from the fit
-    warnings.simplefilter("ignore", PerfectSeparationWarning)
     return GLM, Poisson()
 
 
 def _fit(hits: np.ndarray, words: np.ndarray, design: np.ndarray) -> _Fit:
     glm, family = _regression()
-    # as many cells as coefficients leave nothing over to judge the fit by; it is not judged by that here
-    with np.errstate(divide="ignore", invalid="ignore"):
+    # as many cells as coefficients are fitted exactly: no fault here, as errors do not come from the fit
+    with _FITTING, warnings.catch_warnings(), np.errstate(divide="ignore", invalid="ignore"):
+        warnings.simplefilter("ignore")
         found = glm(hits, design, family=family, offset=np.log(words)).fit()
     information = (design * found.mu[:, None]).T @ design
     return _Fit(np.asarray(found.params), found.mu / words, np.linalg.inv(information))

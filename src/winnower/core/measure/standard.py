@@ -11,17 +11,21 @@ from winnower.core.measure.rates import LEAST_WITH_HIT, Rates
 
 #: Groups with fewer units do not decide which strata are used.
 LEAST_IN_GROUP = 5
+#: Where the strata that all groups share hold less of all words, groups that lack most of them stay out.
+LEAST_SHARED = 0.5
 
 
 class Standardised(NamedTuple):
     """rates    of K rows in G groups, standardised
-    used     bool (S): strata in which every group has words; only these are compared
-    covered  the part of all words that lies in them, 0 to 1
+    used     bool (S): strata in which every group that is compared has words; only these are used
+    covered  the part of the words of these groups that lies in them, 0 to 1
+    out      bool (G): groups that lack a stratum which is used, and have no adjusted rate therefore
     """
 
     rates: Rates
     used: np.ndarray
     covered: float
+    out: np.ndarray
 
 
 def standardised(
@@ -30,8 +34,9 @@ def standardised(
     """Each group's rates in the strata, weighted by the words all groups together have there.
 
     ``stratum`` int (N) of each unit of ``counted``, -1 where it is not known: such units are left out, and so are
-    strata in which a group of LEAST_IN_GROUP units or more has no words. ``cluster`` int (N): the sampling unit
-    each unit belongs to, where that is another.
+    strata in which a group has no words, but for groups of fewer than LEAST_IN_GROUP units and those that would leave
+    next to nothing to compare: they have no adjusted rate. ``cluster`` int (N): the sampling unit each unit belongs
+    to, where that is another.
 
     The error of the log of a rate is the jackknife's, as in ``rates_of``: a sampling unit is left out of all
     strata at once. It is NaN with fewer than LEAST_WITH_HIT units with a hit for each stratum used.
@@ -45,13 +50,15 @@ def standardised(
     words = np.bincount(cell[known], weights=counted.size[known], minlength=n_groups * n_strata).reshape(
         n_groups, n_strata
     )
-    deciding = (counted.units >= LEAST_IN_GROUP) & (words.sum(1) > 0)
-    used = (words[deciding] > 0).all(0) & (words.sum(0) > 0) if deciding.any() else words.sum(0) > 0
-    weight = np.where(used, words.sum(0), 0)
-    covered = float(weight.sum() / counted.size.sum()) if counted.size.sum() else 0.0
+    compared = _comparable(words, counted.units)
+    used = (words[compared] > 0).all(0) & compared.any()
+    weight = np.where(used, words[compared].sum(0), 0)
+    whole = np.bincount(counted.group, weights=counted.size, minlength=n_groups)[compared].sum()
+    covered = float(weight.sum() / whole) if whole else 0.0
+    out = ((words <= 0) & used).any(1) & (counted.sizes > 0)
     nothing = np.full((n_rows, n_groups), np.nan)
     if not weight.any():
-        return Standardised(Rates(nothing, nothing.copy(), np.ones((n_rows, n_groups))), used, 0.0)
+        return Standardised(Rates(nothing, nothing.copy(), np.ones((n_rows, n_groups))), used, 0.0, out)
     weight = weight / weight.sum()
     inside = known & used[np.where(known, stratum, 0)]
     found = _Jackknife(counted, cell, words, weight, inside, cluster)
@@ -61,11 +68,25 @@ def standardised(
     for row in range(n_rows):
         entries = order[ends[row] : ends[row + 1]]
         value[row], error[row], df[row] = found.of_row(counted.unit[entries], counted.hits[entries])
-    # a group that lacks a stratum which is used cannot be made comparable
-    lacking = ((words <= 0) & used).any(1)
     for part in (value, error):
-        part[:, lacking] = np.nan
-    return Standardised(Rates(value, error, df), used, covered)
+        part[:, ((words <= 0) & used).any(1)] = np.nan
+    return Standardised(Rates(value, error, df), used, covered, out)
+
+
+def _comparable(words: np.ndarray, units: np.ndarray) -> np.ndarray:
+    """bool (G): groups whose common strata are used; ``words`` (G, S). One after the other that lacks most is given
+    up until the others share LEAST_SHARED of their words, or two are left."""
+    compared = (units >= LEAST_IN_GROUP) & (words.sum(1) > 0)
+    if not compared.any():
+        compared = words.sum(1) > 0
+    while compared.sum() > 2:
+        weight = words[compared].sum(0)
+        shared = (words[compared] > 0).all(0)
+        if weight[shared].sum() >= LEAST_SHARED * weight.sum():
+            break
+        lacking = ((words <= 0) * weight).sum(1)
+        compared[np.argmax(np.where(compared, lacking, -1))] = False
+    return compared
 
 
 class _Jackknife:
@@ -127,9 +148,9 @@ class _Jackknife:
         fit = (n > 1) & (with_hit >= LEAST_WITH_HIT * strata) & (variance > 0)
         error = np.sqrt(np.where(fit, variance, np.nan))
         # every stratum's rate is estimated too (bench/levels.py): two units each are given up
-        df = np.nan_to_num(df, nan=1.0, posinf=1e9) * (n - 2 * strata) / n
+        df = np.nan_to_num(df, nan=1.0, posinf=1e9) * (n - 2 * strata) / np.maximum(n, 1)
         return value, error, np.clip(df, 1, np.maximum(with_hit - 2 * strata, 1))
 
     def _sum(self, values: np.ndarray) -> np.ndarray:
         """float (G): sums over the sampling units of each group."""
-        return np.bincount(self.group, weights=values, minlength=self.n_groups)
+        return np.asarray(np.bincount(self.group, weights=values, minlength=self.n_groups))

@@ -5,6 +5,7 @@ import { keys } from "../../data/keys";
 import { useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { Field, Segments, Select } from "../../parts/controls";
+import { HeldEqual } from "./held";
 import { type Compared, PERIODS } from "./settings";
 import { Uncertainty } from "./uncertainty";
 
@@ -30,8 +31,11 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
   ];
   const choose = (by: string) => {
     const kind = fields.find((field) => field.key === by)?.kind;
+    const adjust = by === "none" ? [] : (comparison.adjust ?? []).filter((one) => one.field !== by);
     change({
       split: by === "none" ? {} : { field: by, period: kind === "date" ? (split.period ?? "month") : null },
+      adjust,
+      measure: comparison.measure === "adjusted" && !adjust.length ? "rate" : comparison.measure,
     });
   };
   return (
@@ -61,11 +65,14 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
           <Select
             id={id}
             value={comparison.measure ?? "rate"}
-            choices={measures.map((one) => ({ value: one.name, label: one.label }))}
+            choices={measures
+              .filter((one) => one.name !== "adjusted" || comparison.adjust?.length)
+              .map((one) => ({ value: one.name, label: one.label }))}
             onChange={(measure) => change({ measure })}
           />
         )}
       </Field>
+      <HeldEqual compared={compared} />
       <div className="mb-3.5">
         <div className="mb-1 text-[12px] font-bold text-ink2">Draw as</div>
         <Segments

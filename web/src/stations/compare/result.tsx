@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { type Schema, saveBlob, saveFile, sendJson } from "../../api/client";
+import { saveBlob, saveFile, sendJson } from "../../api/client";
 import type { Comparison, Table, TableRow } from "../../data/comparison";
 import { levelText } from "../../data/measures";
 import { useProjectId, useRefresh } from "../../data/project";
@@ -9,9 +9,11 @@ import { useToast } from "../../parts/toast";
 import { HelpDialog } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { DotPlot } from "./dots";
+import { RateModel } from "./model";
 import { NumberTable } from "./numbertable";
 import { picturePng, pictureSvg } from "./picture";
 import type { Compared } from "./settings";
+import { Statements } from "./statements";
 import { TrendPlot } from "./trend";
 
 /** The instrument and its state: "Dictionary “Frames”, version 3", or as it is now. */
@@ -39,7 +41,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
       cell: { row: row.key, group },
     });
   const where = `/api/v1/projects/${project}/compare/export?form=`;
-  const numbers = (form: "csv" | "xlsx" | "json") =>
+  const numbers = (form: "csv" | "xlsx" | "txt" | "json") =>
     void saveFile(where + form, table.comparison).then(refresh, fail);
   const picture = async (kind: "svg" | "png") => {
     const svg = figure.current?.querySelector("svg[data-figure]");
@@ -71,12 +73,14 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
         {compared.draw === "dots" && <DotPlot table={table} onOpen={open} />}
         {compared.draw === "trend" && <TrendPlot table={table} onOpen={open} />}
       </div>
+      {!!table.comparison.adjust?.length && <RateModel table={table} />}
       <div className="mt-3 flex gap-2 pb-4">
         <Menu
           trigger={<Button>Export ▾</Button>}
           items={[
             { label: "Numbers as Excel", onSelect: () => numbers("xlsx") },
             { label: "Numbers as .csv", onSelect: () => numbers("csv") },
+            { label: "How it was counted as .txt", onSelect: () => numbers("txt") },
             { label: "The comparison as .json, to be asked again", onSelect: () => numbers("json") },
             {
               label: "Picture as SVG",
@@ -105,32 +109,5 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
         <HelpDialog topic="methods" open={methods} onClose={() => setMethods(false)} />
       </div>
     </div>
-  );
-}
-
-function Statements({ statements }: { statements: readonly Schema["StatementPublic"][] }) {
-  return (
-    <div
-      className="mb-3 rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2"
-      data-testid="statements"
-    >
-      {statements.map((one, at) => (
-        <p key={at} className={one.kind === "warning" ? "text-rust" : one.kind === "note" ? "text-ink2" : ""}>
-          <Strong text={one.text} parts={one.strong} />
-        </p>
-      ))}
-    </div>
-  );
-}
-
-function Strong({ text, parts }: { text: string; parts: readonly string[] }) {
-  if (!parts.length) return <>{text}</>;
-  const escaped = parts.map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"));
-  return (
-    <>
-      {text
-        .split(new RegExp(`(${escaped.join("|")})`))
-        .map((part, at) => (parts.includes(part) ? <b key={at}>{part}</b> : part))}
-    </>
   );
 }

@@ -1,0 +1,32 @@
+import type { Schema } from "../../api/client";
+
+/** What a table says in plain words. */
+export function Statements({
+  statements,
+  testid = "statements",
+}: {
+  statements: readonly Schema["StatementPublic"][];
+  testid?: string;
+}) {
+  return (
+    <div className="mb-3 rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2" data-testid={testid}>
+      {statements.map((one, at) => (
+        <p key={at} className={one.kind === "warning" ? "text-rust" : one.kind === "note" ? "text-ink2" : ""}>
+          <Strong text={one.text} parts={one.strong} />
+        </p>
+      ))}
+    </div>
+  );
+}
+
+function Strong({ text, parts }: { text: string; parts: readonly string[] }) {
+  if (!parts.length) return <>{text}</>;
+  const escaped = parts.map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"));
+  return (
+    <>
+      {text
+        .split(new RegExp(`(${escaped.join("|")})`))
+        .map((part, at) => (parts.includes(part) ? <b key={at}>{part}</b> : part))}
+    </>
+  );
+}
