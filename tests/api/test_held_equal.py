@@ -164,3 +164,19 @@ def test_the_model_leaves_with_the_workbook_and_the_method_as_text(client, at, m
         f"{at}/compare/export?form=csv", json={**request, "adjust": [], "measure": "rate"}
     ).text
     assert "adjusted rate" not in plain.splitlines()[0]
+
+
+def test_single_terms_are_left_out_one_at_a_time(client, at, mixed):
+    client.post(
+        f"{at}/dictionaries/import",
+        files={"file": ("Two.csv", b"category,term\nLivelihood,lamb*\nLivelihood,green\nEcology,hill\n")},
+    )
+    two = next(d["id"] for d in client.get(f"{at}/dictionaries").json() if d["name"] == "Two")
+    request = asked(two, "words", measure="rate", adjust=[])
+    found = client.post(f"{at}/compare/terms", json=request).json()
+    assert {one["term"]["source"] for one in found["terms"]} == {"green"}
+    assert found["terms"][0]["label"] == "Livelihood" and 0.2 < found["terms"][0]["share"] < 1
+    assert len(found["statements"]) == 1
+    search = {"kind": "search", "query": "lamb*"}
+    none = client.post(f"{at}/compare/terms", json={**request, "target": search}).json()
+    assert none == {"statements": [], "terms": []}

@@ -20,11 +20,12 @@ from winnower.core.compare import (
     Statement,
     Table,
     how_counted,
+    influence_statements,
     model_statements,
     statements,
     to_plain,
 )
-from winnower.store.comparing import Asked, keep_state, modelled, table_of
+from winnower.store.comparing import Asked, influence, keep_state, modelled, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, method_text, test_values
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -80,6 +81,31 @@ def model(desk: Reading, comparison: Comparison) -> s.ModelPublic:
     return s.ModelPublic(
         statements=[_statement(one) for one in model_statements(found)],
         fields=[_field(found, at) for at in range(len(found.fields))],
+    )
+
+
+@router.post("/compare/terms")
+def single_terms(desk: Reading, comparison: Comparison) -> s.SingleTerms:
+    """What single terms with much of a category's hits do to the result: its test without each of them."""
+    table, found = influence(desk.corpus, looked_up(desk, comparison))
+    rows = table.target.rows
+    return s.SingleTerms(
+        statements=[_statement(one) for one in influence_statements(table, found)],
+        terms=[
+            s.SingleTerm(
+                row=rows[one.row].key,
+                label=rows[one.row].label,
+                colour=rows[one.row].colour,
+                term=one.term,
+                share=one.share,
+                p=plain(one.p),
+                p_without=plain(one.p_without),
+                between=plain(one.between),
+                between_without=plain(one.between_without),
+                turns=one.turns,
+            )
+            for one in found
+        ],
     )
 
 

@@ -13,10 +13,12 @@ from winnower.core.compare import (
     OfDictionary,
     Table,
     Target,
+    TermInfluence,
     Tests,
     compare,
     count_groups,
     evidence,
+    influence_of_terms,
     is_dated,
     model_of,
     run_tests,
@@ -96,6 +98,18 @@ def modelled(corpus: OpenCorpus, asked: Asked) -> Modelled:
         lambda _: model_of(table, by),
         corpus.scope_fields(c.texts, c.split, *asked.target.fields, *fields),
     )
+
+
+def influence(corpus: OpenCorpus, asked: Asked) -> tuple[Table, tuple[TermInfluence, ...]]:
+    """What single terms do to the result of a comparison. Raises ScopeError or TermError."""
+    c, ground = asked.comparison, asked.ground(corpus)
+    table = table_of(corpus, asked)
+    found = corpus.kept(
+        ("influence", c.target, c.texts, c.split, c.level, c.seed, c.unit),
+        lambda corpus: influence_of_terms(table, corpus, ground),
+        corpus.scope_fields(c.texts, c.split, *asked.target.fields, *([c.unit] if c.unit else [])),
+    )
+    return table, found
 
 
 def places_of(corpus: OpenCorpus, asked: Asked, cell: Cell, order: str = "date") -> Places:

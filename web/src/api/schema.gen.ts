@@ -1950,6 +1950,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/compare/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Single Terms
+         * @description What single terms with much of a category's hits do to the result: its test without each of them.
+         */
+        post: operations["single_terms_api_v1_projects__project_id__compare_terms_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/compare/export": {
         parameters: {
             query?: never;
@@ -4793,6 +4813,39 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SingleTerm
+         * @description A category without one of its terms: ``share`` of its hits are gone; p and the spread between the groups with
+         *     the term and without it; ``turns``: whether the category differs changes with it.
+         */
+        SingleTerm: {
+            /** Row */
+            row: string;
+            /** Label */
+            label: string;
+            /** Colour */
+            colour: number;
+            term: components["schemas"]["TermEntry"];
+            /** Share */
+            share: number;
+            /** P */
+            p: number | null;
+            /** P Without */
+            p_without: number | null;
+            /** Between */
+            between: number | null;
+            /** Between Without */
+            between_without: number | null;
+            /** Turns */
+            turns: boolean;
+        };
+        /** SingleTerms */
+        SingleTerms: {
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Terms */
+            terms: components["schemas"]["SingleTerm"][];
         };
         /**
          * Split
@@ -9765,6 +9818,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    single_terms_api_v1_projects__project_id__compare_terms_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Comparison"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SingleTerms"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -9,6 +9,7 @@ from pydantic import Field
 from winnower.api.schemas.base import Model
 from winnower.api.schemas.texts import Mark
 from winnower.core.compare import AnyTarget, Cell, Comparison
+from winnower.core.dictionary import TermEntry
 from winnower.core.scope import AnyCondition
 
 
@@ -129,6 +130,27 @@ class ModelPublic(Model):
 
     statements: list[StatementPublic]
     fields: list[ModelField]
+
+
+class SingleTerm(Model):
+    """A category without one of its terms: ``share`` of its hits are gone; p and the spread between the groups with
+    the term and without it; ``turns``: whether the category differs changes with it."""
+
+    row: str
+    label: str
+    colour: int
+    term: TermEntry
+    share: float
+    p: float | None
+    p_without: float | None
+    between: float | None
+    between_without: float | None
+    turns: bool
+
+
+class SingleTerms(Model):
+    statements: list[StatementPublic]
+    terms: list[SingleTerm]
 
 
 class EvidenceRequest(Model):

@@ -5,6 +5,7 @@ from winnower.core.compare.cells import Cell, evidence, rows_of, texts_of
 from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain
 from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
+from winnower.core.compare.influence import TermInfluence, influence_of_terms, influence_statements
 from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.modelled import Modelled, ModelledField, model_of, model_statements
@@ -58,6 +59,7 @@ __all__ = [
     "Statement",
     "Table",
     "Target",
+    "TermInfluence",
     "TermProfile",
     "Tests",
     "Unit",
@@ -70,6 +72,8 @@ __all__ = [
     "dictionary_overview",
     "evidence",
     "from_plain",
+    "influence_of_terms",
+    "influence_statements",
     "how_counted",
     "is_dated",
     "look_over",

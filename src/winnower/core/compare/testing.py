@@ -67,6 +67,11 @@ class Tests:
     long: Long | None = None
 
 
+def fit_groups(counted: Counted) -> np.ndarray:
+    """bool (G): groups that take part in tests."""
+    return (counted.units >= LEAST_UNITS) & (counted.sizes > 0)
+
+
 def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool = False) -> Tests:
     """Test the rows ``view.tested`` across the groups; ``periods``: these follow each other in time."""
     counted = view.counts.counted
@@ -82,7 +87,7 @@ def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool =
             "across them would not hold."
         )
     counted = view.in_units(counted)
-    fit = (counted.units >= LEAST_UNITS) & (counted.sizes > 0)
+    fit = fit_groups(counted)
     left_out = tuple(np.flatnonzero(~fit & (counted.units > 0)).tolist())
     if fit.sum() < 2:
         few = f"Fewer than two groups have {LEAST_UNITS} {unit.nouns} or more, so there is nothing to test."

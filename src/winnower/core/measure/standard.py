@@ -76,7 +76,7 @@ def standardised(
 def _comparable(words: np.ndarray, units: np.ndarray) -> np.ndarray:
     """bool (G): groups whose common strata are used; ``words`` (G, S). One after the other that lacks most is given
     up until the others share LEAST_SHARED of their words, or two are left."""
-    compared = (units >= LEAST_IN_GROUP) & (words.sum(1) > 0)
+    compared: np.ndarray = (units >= LEAST_IN_GROUP) & (words.sum(1) > 0)
     if not compared.any():
         compared = words.sum(1) > 0
     while compared.sum() > 2:

@@ -13,6 +13,7 @@ import { RateModel } from "./model";
 import { NumberTable } from "./numbertable";
 import { picturePng, pictureSvg } from "./picture";
 import type { Compared } from "./settings";
+import { SingleTerms, useSingleTerms } from "./singleterms";
 import { Statements } from "./statements";
 import { TrendPlot } from "./trend";
 
@@ -32,6 +33,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
   const refresh = useRefresh("versions");
   const figure = useRef<HTMLDivElement>(null);
   const [methods, setMethods] = useState(false);
+  const terms = useSingleTerms(table);
   const counted = instrument(table);
   const open = (row: TableRow, group: string) =>
     show({
@@ -67,7 +69,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
       <p className="mb-2.5 text-ink2">
         {counted}. Every {compared.draw === "table" ? "number" : "dot"} opens its passages.
       </p>
-      <Statements statements={table.statements} />
+      <Statements statements={[...table.statements, ...(terms.data?.statements ?? [])]} />
       <div ref={figure}>
         {compared.draw === "table" && <NumberTable table={table} onOpen={open} />}
         {compared.draw === "dots" && <DotPlot table={table} onOpen={open} />}
@@ -106,6 +108,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
             Methods, and how well they hold
           </Button>
         </Popover>
+        <SingleTerms table={table} />
         <HelpDialog topic="methods" open={methods} onClose={() => setMethods(false)} />
       </div>
     </div>
