@@ -406,6 +406,23 @@ def test_groups_are_counted_once_set_aside_or_kept(client, at, checked):
     assert client.get(f"{at}/check/groups", params={"kind": "near"}).json()["groups"][0]["kept"]
 
 
+def test_texts_nearly_alike_are_one_unit_of_a_comparison(client, at, checked):
+    """Two agency copies and two equal notes in two sources: as stories they are in several groups."""
+    asked = {"target": {"kind": "terms", "terms": [{"source": "lynx"}]}, "split": {"field": "source"}}
+    by_text = client.post(f"{at}/compare", json=asked).json()
+    by_story = client.post(f"{at}/compare", json={**asked, "unit": "story"}).json()
+    assert (by_text["unit"], by_story["unit"]) == ("the text", "the story")
+    assert "stories have texts in several groups" in by_story["test"]["reason"]
+    assert [row["cells"] for row in by_text["rows"]] == [row["cells"] for row in by_story["rows"]]
+    no_field = client.post(f"{at}/compare", json={**asked, "split": {}, "unit": "story"}).json()
+    assert not any("each is a unit of its own" in one["text"] for one in no_field["statements"])
+
+
+def test_stories_need_a_check_of_the_texts_as_they_are(client, at, filled):
+    asked = {"target": {"kind": "terms", "terms": [{"source": "lamb*"}]}, "unit": "story"}
+    problem(client.post(f"{at}/compare", json=asked), 422, "Check the corpus first")
+
+
 def test_damaged_characters_are_repaired_and_the_language_is_kept(client, at, checked):
     row = client.get(f"{at}/check/damaged").json()["rows"][0]
     assert (row["before"][0], row["after"][0]) == ("cafÃ©", "café")

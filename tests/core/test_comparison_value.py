@@ -71,18 +71,28 @@ targets = st.one_of(
     st.just(OfGiven("Frames", FRAMES.categories)),
     st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
-comparisons = st.builds(
-    Comparison,
-    targets,
-    st.lists(conditions, max_size=4).map(tuple),
-    st.builds(Split, st.none() | text, st.sampled_from([None, "day", "month", "year"])),
-    st.sampled_from(list(MEASURES)),
-    st.floats(0.51, 0.99),
-    st.integers(0, 2**31 - 1),
-)
+periods = st.sampled_from([None, "day", "month", "year"])
+#: Splits by unlike fields: the first is compared across, the others are held equal.
+fields = st.lists(st.builds(Split, text, periods), min_size=1, max_size=4, unique_by=lambda one: one.field)
 
 
-@given(comparisons)
+@st.composite
+def comparisons(draw):
+    across, *held = draw(fields)
+    usable = [name for name in MEASURES if name != "adjusted" or held]
+    return Comparison(
+        draw(targets),
+        draw(st.lists(conditions, max_size=4).map(tuple)),
+        draw(st.sampled_from([across, Split()])),
+        draw(st.sampled_from(usable)),
+        draw(st.floats(0.51, 0.99)),
+        draw(st.integers(0, 2**31 - 1)),
+        draw(st.none() | st.just("story") | text),
+        tuple(held),
+    )
+
+
+@given(comparisons())
 def test_a_comparison_survives_its_plain_form_and_json(comparison):
     plain = json.loads(json.dumps(to_plain(comparison)))
     assert from_plain(plain) == comparison
@@ -234,8 +244,9 @@ def test_each_measure_knows_its_unit_and_how_it_is_written(tmp_path):
     texts = ["lamb deer the", "lamb lamb the the", "deer birch the"] * 8
     index, columns = corpus(tmp_path, texts, ["A", "B", "B", "A"] * 6)
     table = table_of(FRAMES, index, columns)
+    adjusted = table_of(FRAMES, index, columns, measure="adjusted", adjust=(Split("date"),))
     for name, measure in MEASURES.items():
-        found = measure.compute(table.view)
+        found = measure.compute((adjusted if name == "adjusted" else table).view)
         assert found.value.shape == table.hits.shape
         assert measure.has_interval == bool(np.isfinite(found.low).any()), name
         assert measure.written(float("nan")) == "–"

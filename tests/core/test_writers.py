@@ -11,6 +11,7 @@ from tests.core.test_compare import FRAMES, corpus
 from tests.core.texts import table_of
 from winnower.core.compare import MEASURES, statements
 from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.core.scope import Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.writers import tables
 from winnower.writers.dictionary_file import dictionary_csv
@@ -59,7 +60,8 @@ def test_a_workbook_shows_the_chosen_measure_and_never_a_formula(tmp_path_factor
     index, columns = corpus(
         tmp_path_factory.mktemp("x"), TEXTS, ["=Farmer", "Courier", "=Farmer", "Courier", "Wire"]
     )
-    table = table_of(FRAMES, index, columns, measure=measure)
+    held = (Split("date", "year"),) if measure == "adjusted" else ()
+    table = table_of(FRAMES, index, columns, measure=measure, adjust=held)
     book = CalamineWorkbook.from_filelike(io.BytesIO(comparison_xlsx(table)))
     grid = book.get_sheet_by_name("Comparison").to_python()
     assert grid[0][0].lower() == MEASURES[measure].unit

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+import numpy as np
+
 from winnower.core.compare import Comparison, DictionaryTarget, OfGiven, Table, compare
 from winnower.core.dictionary import Dictionary
 from winnower.core.index import Lexicon, TokenIndex, build_lexicon
@@ -18,6 +20,7 @@ class Texts:
 
     index: TokenIndex
     columns: Columns
+    stories: np.ndarray | None = None
 
     @cached_property
     def lexicon(self) -> Lexicon:

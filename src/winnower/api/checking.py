@@ -20,7 +20,7 @@ from winnower.core.check import TINY_WORDS, calendar, differences, is_tiny, repa
 from winnower.core.errors import Conflict, NotFound
 from winnower.core.scope import Split, describe_fields
 from winnower.core.scope.conditions import missing
-from winnower.jobs.checking import DEFAULT_THRESHOLD, check_path, earliest_first
+from winnower.jobs.checking import DEFAULT_THRESHOLD, earliest_first
 from winnower.store import jobs, overview
 from winnower.store import variables as store
 from winnower.store.corrections import correct_texts
@@ -33,21 +33,9 @@ ASIDE_LABEL = "set aside"
 REPAIRED_AT_ONCE = 5_000
 
 
-def _findings(corpus: OpenCorpus) -> pl.DataFrame | None:
-    """What the last check of these very texts found."""
-    path = check_path(corpus.folder, corpus.revision)
-    if not path.exists():
-        return None
-    stamp = path.stat().st_mtime_ns
-    try:
-        return corpus.kept(("check", stamp), lambda _: pl.read_ipc(path))
-    except (OSError, pl.exceptions.PolarsError):
-        return None  # damaged: as if it had not been checked
-
-
 def _ready(desk: Desk) -> tuple[OpenCorpus, pl.DataFrame]:
     corpus = desk.corpus
-    found = _findings(corpus)
+    found = corpus.findings
     if found is None:
         raise Conflict(
             "The texts have changed since the last check, or were never checked. Check the corpus first."
@@ -59,7 +47,7 @@ def _ready(desk: Desk) -> tuple[OpenCorpus, pl.DataFrame]:
 def check(desk: Reading) -> c.CheckPublic:
     """What was found, and what is known without reading the texts."""
     corpus = desk.corpus
-    found, job = _findings(corpus), jobs.latest_job(desk.session, desk.project.id, "check")
+    found, job = corpus.findings, jobs.latest_job(desk.session, desk.project.id, "check")
     words = corpus.columns.words
     aside = _aside(corpus)
     described = corpus.kept("fields", lambda one: describe_fields(one.columns))

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import os
 from contextlib import nullcontext
-from pathlib import Path
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -26,16 +25,12 @@ from winnower.store.corpus import open_corpus
 from winnower.store.database import Database, Session
 from winnower.store.imports import contents_of
 from winnower.store.models import Job, Project
-from winnower.store.opened import OpenCorpus
+from winnower.store.opened import OpenCorpus, check_path
 from winnower.store.texts import bodies
 
 TEXTS_AT_ONCE = 2_000
 FEW_PARTS = 4
 DEFAULT_THRESHOLD = 0.6
-
-
-def check_path(folder: Path, revision: int) -> Path:
-    return folder / f"check-{revision}.arrow"
 
 
 def earliest_first(corpus: OpenCorpus) -> np.ndarray:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from sqlalchemy.orm import Session
 
 from winnower.core.compare import (
+    STORY,
     Cell,
     Comparison,
     Modelled,
@@ -78,11 +79,16 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
         return run_tests(view, target, unit, c.seed, is_dated(c, corpus))
 
     tests = corpus.kept(
-        ("tests", c.target, c.texts, c.split, c.level, c.seed, c.unit),
+        ("tests", c.target, c.texts, c.split, c.level, c.seed, c.unit, _checked(corpus, c)),
         tested,
         corpus.scope_fields(c.texts, c.split, *target.fields, *([c.unit] if c.unit else [])),
     )
     return compare(c, target, corpus, ground, counts, tests)
+
+
+def _checked(corpus: OpenCorpus, comparison: Comparison) -> int:
+    """Which check of the corpus the units of a comparison come from, 0 where they come from none."""
+    return corpus.checked if comparison.unit == STORY else 0
 
 
 def modelled(corpus: OpenCorpus, asked: Asked) -> Modelled:
@@ -94,7 +100,7 @@ def modelled(corpus: OpenCorpus, asked: Asked) -> Modelled:
         by = f"{by} by {c.split.period}"
     fields = [one.field for one in c.adjust if one.field] + ([c.unit] if c.unit else [])
     return corpus.kept(
-        ("model", c.target, c.texts, c.split, c.level, c.seed, c.unit, c.adjust),
+        ("model", c.target, c.texts, c.split, c.level, c.seed, c.unit, c.adjust, _checked(corpus, c)),
         lambda _: model_of(table, by),
         corpus.scope_fields(c.texts, c.split, *asked.target.fields, *fields),
     )
@@ -105,7 +111,7 @@ def influence(corpus: OpenCorpus, asked: Asked) -> tuple[Table, tuple[TermInflue
     c, ground = asked.comparison, asked.ground(corpus)
     table = table_of(corpus, asked)
     found = corpus.kept(
-        ("influence", c.target, c.texts, c.split, c.level, c.seed, c.unit),
+        ("influence", c.target, c.texts, c.split, c.level, c.seed, c.unit, _checked(corpus, c)),
         lambda corpus: influence_of_terms(table, corpus, ground),
         corpus.scope_fields(c.texts, c.split, *asked.target.fields, *([c.unit] if c.unit else [])),
     )

@@ -60,6 +60,11 @@ class Stored:
     broken: Mapping[str, str] = field(default_factory=dict)
 
 
+def check_path(folder: Path, revision: int) -> Path:
+    """Where the corpus check keeps what it found in the texts as they were at a revision."""
+    return folder / f"check-{revision}.arrow"
+
+
 class OpenCorpus:
     """Index and columns of a project at one state. What is computed from them is kept in a memory that
     several states share: it outlives changes of fields it does not depend on.
@@ -109,6 +114,31 @@ class OpenCorpus:
     def revision(self) -> int:
         """Of the texts."""
         return self.state.texts
+
+    @property
+    def checked(self) -> int:
+        """A number of its own for each check of these very texts, 0 where there is none."""
+        try:
+            return check_path(self.folder, self.revision).stat().st_mtime_ns
+        except OSError:
+            return 0
+
+    @property
+    def findings(self) -> pl.DataFrame | None:
+        """What the last check of these very texts found, one row a text (see jobs/checking.py)."""
+        if not (checked := self.checked):
+            return None
+        path = check_path(self.folder, self.revision)
+        try:
+            return self.kept(("check", checked), lambda _: pl.read_ipc(path))
+        except (OSError, pl.exceptions.PolarsError):
+            return None  # damaged: as if it had not been checked
+
+    @property
+    def stories(self) -> np.ndarray | None:
+        """int32 per text: its group of texts nearly alike, -1 for none; None where they were not checked."""
+        found = self.findings
+        return None if found is None else found["near"].to_numpy()
 
     def place_of(self, text_id: int) -> int:
         """Place of a text in the index. Raises NotFound."""

@@ -2784,7 +2784,7 @@ export interface components {
          * @description Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
          *
          *     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
-         *     of the field whose values are drawn at random, None the text itself. ``adjust`` are fields held equal between the
+         *     of the field whose values are drawn at random, "story" for texts nearly alike, None for the text itself. ``adjust`` are fields held equal between the
          *     groups. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this
          *     is the request of the API, the address of the page, the settings in an export, the file of the command line, and
          *     what a finding keeps.

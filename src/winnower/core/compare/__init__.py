@@ -29,11 +29,12 @@ from winnower.core.compare.targets import (
     Target,
 )
 from winnower.core.compare.testing import Tests, Verdict, run_tests
-from winnower.core.compare.unit import Unit, unit_of
+from winnower.core.compare.unit import STORY, Unit, unit_of
 
 __all__ = [
     "FORM",
     "MEASURES",
+    "STORY",
     "AnyTarget",
     "Care",
     "Cell",

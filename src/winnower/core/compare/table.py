@@ -150,7 +150,7 @@ def is_dated(comparison: Comparison, corpus: Corpus) -> bool:
 
 def viewed(comparison: Comparison, target: Target, corpus: Corpus, counts: Counts) -> tuple[Unit, View]:
     """The sampling unit of a comparison, and what its measures and tests start from. Raises ScopeError."""
-    unit = unit_of(comparison.unit, corpus.columns)
+    unit = unit_of(comparison.unit, corpus)
     of_member = None if unit.of_text is None else unit.of_text[counts.groups.text]
     held = hold_equal(comparison.adjust, counts.groups, corpus)
     return unit, View(counts, target.tested_rows, comparison.level, of_member, held)

@@ -31,6 +31,10 @@ class Corpus(Protocol):
     def columns(self) -> Columns: ...
     @property
     def lexicon(self) -> Lexicon: ...
+    @property
+    def stories(self) -> np.ndarray | None:
+        """int32 per text: its group of texts nearly alike, -1 for none; None where nobody looked for them."""
+        ...
 
 
 class Known(Protocol):
