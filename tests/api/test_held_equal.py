@@ -180,3 +180,33 @@ def test_single_terms_are_left_out_one_at_a_time(client, at, mixed):
     search = {"kind": "search", "query": "lamb*"}
     none = client.post(f"{at}/compare/terms", json={**request, "target": search}).json()
     assert none == {"statements": [], "terms": []}
+
+
+def test_verdicts_correct_the_rates_of_their_category(client, at, mixed):
+    tree = client.get(f"{at}/dictionaries/{mixed}").json()["categories"]
+    life = next(one["id"] for one in tree if one["name"] == "Livelihood")
+    review = f"{at}/review/category/{life}"
+    sample = client.post(f"{review}/samples", json={"kind": "hit", "size": 40, "seed": 1}).json()
+    items = client.get(f"{at}/review/samples/{sample['id']}").json()["items"]
+    for n, item in enumerate(items):
+        place = {name: item[name] for name in ("text_id", "start", "end")}
+        answer = client.post(f"{review}/judge", json={"kind": "hit", "verdict": int(n % 4 > 0), **place})
+        assert answer.status_code == 200, answer.text
+    request = {"target": {"kind": "dictionary", "dictionary": mixed}, "split": {"field": "source"}}
+    plain = client.post(f"{at}/compare", json=request).json()
+    corrected = client.post(f"{at}/compare", json={**request, "measure": "corrected"}).json()
+    shown = client.post(f"{at}/compare", json={**request, "measure": "precision"}).json()
+    for group in range(2):
+        share = shown["rows"][0]["cells"][group]["value"]
+        assert 0.5 < share < 1
+        expected = plain["rows"][0]["cells"][group]["value"] * share
+        assert corrected["rows"][0]["cells"][group]["value"] == pytest.approx(expected)
+    assert corrected["rows"][1]["cells"][0]["value"] is None
+    assert any("verdicts on hits of Livelihood" in one["text"] for one in corrected["statements"])
+    other = client.post(
+        f"{at}/compare",
+        json={**request, "target": {"kind": "search", "query": "lamb*"}, "measure": "precision"},
+    )
+    assert (other.status_code, "have verdicts" in other.json()["detail"]) == (422, True)
+    csv = client.post(f"{at}/compare/export?form=csv", json={**request, "measure": "corrected"}).text
+    assert "corrected rate low" in csv.splitlines()[0]

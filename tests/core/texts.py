@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from winnower.core.compare import Comparison, DictionaryTarget, OfGiven, Table, compare
+from winnower.core.compare import MEASURES, Comparison, DictionaryTarget, OfGiven, Table, compare
 from winnower.core.dictionary import Dictionary
 from winnower.core.index import Lexicon, TokenIndex, build_lexicon
 from winnower.core.scope import Columns, Scope, Split
@@ -39,4 +39,7 @@ def table_of(
     """A dictionary compared over a corpus."""
     reference = OfGiven(dictionary.name, dictionary.categories)
     comparison = Comparison(reference, scope.conditions, split, **more)
-    return compare(comparison, DictionaryTarget(dictionary, version), Texts(index, columns))
+    verdicts = {} if MEASURES[comparison.measure].needs == "judged" else None
+    return compare(
+        comparison, DictionaryTarget(dictionary, version), Texts(index, columns), verdicts=verdicts
+    )

@@ -46,6 +46,7 @@ def _measure(one: Measure) -> s.MeasurePublic:
         axis=one.axis,
         form=one.form,
         has_interval=one.has_interval,
+        needs=one.needs,
     )
 
 

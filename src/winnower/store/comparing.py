@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from sqlalchemy.orm import Session
@@ -12,6 +13,7 @@ from winnower.core.compare import (
     Comparison,
     Modelled,
     OfDictionary,
+    RowVerdicts,
     Table,
     Target,
     TermInfluence,
@@ -21,13 +23,16 @@ from winnower.core.compare import (
     evidence,
     influence_of_terms,
     is_dated,
+    measure_named,
     model_of,
     run_tests,
     viewed,
 )
 from winnower.core.dictionary import Dictionary
+from winnower.core.errors import ComparisonError
 from winnower.core.places import Places
 from winnower.core.scope import Ground
+from winnower.store import review
 from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load, load_value
 from winnower.store.opened import OpenCorpus
 from winnower.store.versions import as_dictionary, version_numbered
@@ -50,10 +55,12 @@ class Lookup:
 
 @dataclass(frozen=True)
 class Asked:
-    """A comparison with its target looked up; ``comparison`` names the very state of it that is counted."""
+    """A comparison with its target looked up; ``comparison`` names the very state of it that is counted;
+    ``verdicts`` of its rows, where its measure needs them."""
 
     comparison: Comparison
     target: Target
+    verdicts: Mapping[str, RowVerdicts] | None = None
 
     def ground(self, corpus: OpenCorpus) -> Ground:
         return corpus.ground(self.comparison.texts, self.comparison.split)
@@ -62,7 +69,24 @@ class Asked:
 def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: Comparison) -> Asked:
     """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
     target = comparison.target.resolve(Lookup(session, project_id), corpus)
-    return Asked(replace(comparison, target=comparison.target.pinned(target)), target)
+    verdicts = None
+    if measure_named(comparison.measure).needs == "judged":
+        verdicts = _verdicts_of(session, project_id, comparison)
+    return Asked(replace(comparison, target=comparison.target.pinned(target)), target, verdicts)
+
+
+def _verdicts_of(session: Session, project_id: int, comparison: Comparison) -> dict[str, RowVerdicts]:
+    """By the label of the category as it is called now. Raises ComparisonError for other targets."""
+    if not isinstance(comparison.target, OfDictionary):
+        raise ComparisonError("Only categories of a dictionary that is kept here have verdicts.")
+    stored = load(session, dictionary_row(session, project_id, comparison.target.dictionary))
+    ids = [row.id for row in stored.categories]
+    on_hits, on_texts = (review.verdicts(session, "category", ids, kind) for kind in ("hit", "text"))
+    return {
+        category.label: RowVerdicts(on_hits[row.id], on_texts[row.id])
+        for row, category in zip(stored.categories, stored.value.categories, strict=True)
+        if len(on_hits[row.id]) or len(on_texts[row.id])
+    }
 
 
 def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
@@ -83,7 +107,7 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
         tested,
         corpus.scope_fields(c.texts, c.split, *target.fields, *([c.unit] if c.unit else [])),
     )
-    return compare(c, target, corpus, ground, counts, tests)
+    return compare(c, target, corpus, ground, counts, tests, asked.verdicts)
 
 
 def _checked(corpus: OpenCorpus, comparison: Comparison) -> int:

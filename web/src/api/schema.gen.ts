@@ -3688,7 +3688,8 @@ export interface components {
         };
         /**
          * MeasurePublic
-         * @description What can be shown in a cell; ``form`` says how its values are written.
+         * @description What can be shown in a cell; ``form`` says how its values are written; ``needs``: fields held equal, or
+         *     verdicts on categories, for it to be asked for.
          */
         MeasurePublic: {
             /** Name */
@@ -3706,6 +3707,11 @@ export interface components {
             form: "number" | "percent" | "count";
             /** Has Interval */
             has_interval: boolean;
+            /**
+             * Needs
+             * @enum {string}
+             */
+            needs: "" | "held" | "judged";
         };
         /**
          * MergePreview

@@ -14,7 +14,8 @@ from winnower.core.scope import AnyCondition
 
 
 class MeasurePublic(Model):
-    """What can be shown in a cell; ``form`` says how its values are written."""
+    """What can be shown in a cell; ``form`` says how its values are written; ``needs``: fields held equal, or
+    verdicts on categories, for it to be asked for."""
 
     name: str
     label: str
@@ -22,6 +23,7 @@ class MeasurePublic(Model):
     axis: str
     form: Literal["number", "percent", "count"]
     has_interval: bool
+    needs: Literal["", "held", "judged"]
 
 
 class TableCell(Model):

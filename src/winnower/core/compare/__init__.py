@@ -6,6 +6,7 @@ from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_pl
 from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
 from winnower.core.compare.influence import TermInfluence, influence_of_terms, influence_statements
+from winnower.core.compare.judged import RowVerdicts
 from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.modelled import Modelled, ModelledField, model_of, model_statements
@@ -56,6 +57,7 @@ __all__ = [
     "Overlap",
     "Overview",
     "Row",
+    "RowVerdicts",
     "SideBySide",
     "Statement",
     "Table",

@@ -15,6 +15,7 @@ import numpy as np
 
 from winnower.core.compare.counting import Counts
 from winnower.core.compare.held import Held
+from winnower.core.compare.judged import LEAST_JUDGED, Judged, corrected_rates, corrected_texts
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import (
     LEAST_WITH_HIT,
@@ -43,6 +44,7 @@ class Measure:
     method        how it is counted, in sentences ({level} is that of the interval, {unit} and {units} what is
                   drawn at random), and their source
     compute       every cell with its interval, arrays (rows, groups); counts have no interval (NaN)
+    needs         what a comparison must bring for it: fields held equal, verdicts, or nothing
     """
 
     name: str
@@ -53,6 +55,7 @@ class Measure:
     method: str
     source: str
     compute: Callable[[View], Interval]
+    needs: Literal["", "held", "judged"] = ""
 
     @property
     def has_interval(self) -> bool:
@@ -101,6 +104,7 @@ class View:
     level    of the intervals
     unit     int64 (M): the sampling unit of each membership; None: the text
     held     fields held equal, None where there are none
+    judged   what verdicts say, None where they were not asked for
     """
 
     counts: Counts
@@ -108,6 +112,7 @@ class View:
     level: float = 0.95
     unit: np.ndarray | None = None
     held: Held | None = None
+    judged: Judged | None = None
 
     @cached_property
     def standardised(self) -> Standardised:
@@ -130,6 +135,24 @@ def _rate(v: View) -> Interval:
 
 def _adjusted(v: View) -> Interval:
     return _times(rate_interval(v.standardised.rates, v.level), PER_WORDS)
+
+
+def _verdicts(v: View) -> Judged:
+    """Raises ComparisonError where they were not asked for."""
+    if v.judged is None:
+        raise ComparisonError("Only categories of a dictionary that is kept here have verdicts.")
+    return v.judged
+
+
+def _corrected(v: View) -> Interval:
+    found = corrected_rates(rates_of(v.in_units(v.counts.counted)), _verdicts(v), v.level)
+    return _times(found, PER_WORDS)
+
+
+def _corrected_texts(v: View) -> Interval:
+    counts = v.counts
+    texts = np.broadcast_to(counts.counted.units, counts.with_hit.shape)
+    return corrected_texts(counts.with_hit, texts, _verdicts(v), v.level)
 
 
 def _mean_rate(v: View) -> Interval:
@@ -199,6 +222,7 @@ MEASURES: dict[str, Measure] = {
             "Direct standardising: Rothman, Greenland and Lash (2008), Modern Epidemiology, ch. 3; jackknife: Tukey "
             "(1958); degrees of freedom: Satterthwaite (1946).",
             _adjusted,
+            "held",
         ),
         Measure(
             "mean_rate",
@@ -232,6 +256,57 @@ MEASURES: dict[str, Measure] = {
             "is the sampling unit, else with that of a ratio over {units}.",
             "Wilson (1927), JASA 22.",
             _share_of_texts,
+        ),
+        Measure(
+            "corrected",
+            "Corrected rate",
+            f"hits {RATE_UNIT} that were judged to fit",
+            f"{RATE_UNIT}, corrected",
+            "number",
+            "The rate times the precision of its hits, as people judged them: that of the cell from "
+            f"{LEAST_JUDGED} verdicts in it on, else that of the row in all groups, each verdict weighted by the hits of "
+            "its source it stands for. The {level} interval holds what is not known of the rate, with {unit} as the "
+            "sampling unit, and of the precision. What is missed is not put in, as verdicts tell it of texts, not of hits.",
+            _RATIO + " Precision: Cochran (1977), ch. 5A; Kish (1965).",
+            _corrected,
+            "judged",
+        ),
+        Measure(
+            "corrected_texts",
+            "Corrected share of texts",
+            "share of texts that should have a hit",
+            "% of texts, corrected",
+            "percent",
+            "Of the texts with a hit those that rightly have one, and of those without the part that is missed, as people "
+            f"judged both: in the cell from {LEAST_JUDGED} verdicts on, else in the row. It takes verdicts of both kinds. "
+            "The {level} interval is Wilson’s, at the number of texts that would be as sure.",
+            "Delta method; Wilson (1927), JASA 22.",
+            _corrected_texts,
+            "judged",
+        ),
+        Measure(
+            "precision",
+            "Precision of hits",
+            "share of judged hits that fit",
+            "% of hits that fit",
+            "percent",
+            "Of the hits that people judged in the group, the part that fits, each verdict weighted by the hits of its "
+            "source it stands for, with Wilson’s {level} interval at the effective number of verdicts.",
+            "Cochran (1977), Sampling Techniques, ch. 5A; Kish (1965), Survey Sampling; Wilson (1927), JASA 22.",
+            lambda v: _verdicts(v).precision.interval,
+            "judged",
+        ),
+        Measure(
+            "missed",
+            "Texts missed",
+            "share of judged texts without a hit that should have one",
+            "% of texts without a hit",
+            "percent",
+            "Of the texts without a hit that people judged in the group, the part that should have one, with Wilson’s "
+            "{level} interval.",
+            "Wilson (1927), JASA 22.",
+            lambda v: _verdicts(v).missed.interval,
+            "judged",
         ),
         Measure(
             "hits",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.measures import MEASURES, number
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
@@ -38,7 +39,7 @@ class Statement:
 
 def statements(table: Table) -> list[Statement]:
     """The largest gap, the tests, and what limits them."""
-    found = [*_tested(table), *_long(table), *_held(table), *_limits(table)]
+    found = [*_tested(table), *_long(table), *_held(table), *_judged(table), *_limits(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
         text = "1 text has no value here and is left out."
@@ -252,6 +253,28 @@ def _held(table: Table) -> list[Statement]:
             )
         )
     return said
+
+
+def _judged(table: Table) -> list[Statement]:
+    """On how many verdicts a measure of verdicts stands, and where there are none."""
+    judged, rows = table.view.judged, table.target.rows
+    if judged is None:
+        return []
+    texts = table.shown.name == "missed"
+    shares = judged.missed if texts else judged.precision
+    what = "texts without a hit" if texts else "hits"
+    given = np.flatnonzero(shares.of_row[1])
+    if not len(given):
+        none = f"No {what} of these {table.target.nouns[1]} were judged yet; draw a sample in the dictionary."
+        return [Statement("warning", none)]
+    text = f"{int(shares.of_row[1].sum()):,} verdicts on {what} of {names([rows[at].label for at in given])}"
+    if table.shown.name.startswith("corrected"):
+        own = int(shares.best()[2].sum())
+        text += (
+            f"; {own:,} of {shares.judged.size:,} cells have {LEAST_JUDGED} or more of their own and are corrected by "
+            "these, the others by those of their row. The tests above are of the rates as they are"
+        )
+    return [Statement("note", f"{text}.")]
 
 
 def _limits(table: Table) -> list[Statement]:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -10,6 +11,7 @@ import numpy as np
 from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import Counts, count_groups
 from winnower.core.compare.held import hold_equal
+from winnower.core.compare.judged import RowVerdicts, judged_of
 from winnower.core.compare.measures import MEASURES, Measure, View
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
@@ -67,8 +69,8 @@ class Table:
     @property
     def measures(self) -> tuple[Measure, ...]:
         """Those that have an interval here."""
-        every = (one for one in MEASURES.values() if one.has_interval)
-        return tuple(one for one in every if one.name != "adjusted" or self.comparison.adjust)
+        there = {"": True, "held": self.view.held is not None, "judged": self.view.judged is not None}
+        return tuple(one for one in MEASURES.values() if one.has_interval and there[one.needs])
 
     def measure(self, name: str) -> Interval:
         """A measure of every cell with its interval; counts have none (NaN)."""
@@ -116,17 +118,20 @@ def compare(
     ground: Ground | None = None,
     counts: Counts | None = None,
     tests: Tests | None = None,
+    verdicts: Mapping[str, RowVerdicts] | None = None,
 ) -> Table:
     """Compute a comparison of a target that was looked up. Raises ScopeError or TermError where it does not
     fit the corpus.
 
     ``ground`` is that of the comparison's scope and split, ``counts`` are its counts and ``tests`` their tests,
-    where they are at hand.
+    where they are at hand. ``verdicts`` of rows, by their key, are wanted by the measures that need them.
     """
     ground = ground or lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns)
     groups = ground.groups
     counts = count_groups(target, corpus, ground) if counts is None else counts
     unit, view = viewed(comparison, target, corpus, counts)
+    if verdicts is not None:
+        view = replace(view, judged=judged_of(target, corpus, ground, verdicts, comparison.level))
     return Table(
         comparison=comparison,
         target=target,

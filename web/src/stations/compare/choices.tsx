@@ -66,7 +66,8 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
             id={id}
             value={comparison.measure ?? "rate"}
             choices={measures
-              .filter((one) => one.name !== "adjusted" || comparison.adjust?.length)
+              .filter((one) => one.needs !== "held" || comparison.adjust?.length)
+              .filter((one) => one.needs !== "judged" || comparison.target.kind === "dictionary")
               .map((one) => ({ value: one.name, label: one.label }))}
             onChange={(measure) => change({ measure })}
           />

@@ -11,6 +11,7 @@ const measure = (form: Measure["form"]): Measure => ({
   axis: "ones",
   form,
   has_interval: form !== "count",
+  needs: "",
 });
 const cell = (value: number | null, low: number | null = null, high: number | null = null): TableCell => ({
   value,
