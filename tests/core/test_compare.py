@@ -194,6 +194,15 @@ def test_small_groups_are_left_out_by_name_and_do_not_take_the_test_away(newsroo
     assert np.isnan(table.residuals[:, table.groups.labels.index("Once")]).all()
 
 
+def test_a_mix_of_very_many_rows_is_said_not_to_be_tested(newsroom, monkeypatch):
+    *_, index, columns = newsroom
+    monkeypatch.setattr("winnower.core.measure.mix.MOST_MIXED", 1)
+    monkeypatch.setattr("winnower.core.compare.sentences.MOST_MIXED", 1)
+    said = [s.text for s in statements(table_of(FRAMES, index, columns))]
+    assert "The mix of so many categories (2) is not tested; at most 1 are." in said
+    assert not any(text.startswith("The mix of categories") for text in said)
+
+
 def test_rows_too_rare_to_be_tested_among_very_many_are_not_said_to_be_alike(newsroom, monkeypatch):
     *_, index, columns = newsroom
     monkeypatch.setattr("winnower.core.measure.differences.MOST_CELLS", 1)

@@ -14,6 +14,7 @@ from winnower.core.measure import (
     LEAST_HITS,
     LEAST_PERIODS,
     LEAST_WITH_HIT,
+    MOST_MIXED,
     MixTest,
     Trend,
     holm,
@@ -184,7 +185,11 @@ def _periods(table: Table) -> str:
 
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
     if not np.isfinite(mix.p):
-        return []
+        with_hits = int((table.hits[list(table.tested_rows)].sum(1) > 0).sum())
+        if with_hits <= MOST_MIXED:
+            return []
+        many = f"The mix of so many {table.target.nouns[1]} ({with_hits:,}) is not tested; at most {MOST_MIXED:,} are."
+        return [Statement("note", many)]
     differs = "differs" if mix.p <= 1 - table.comparison.level else "does not differ"
     text = (
         f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} between the groups by more than "

@@ -6,7 +6,7 @@ from winnower.core.measure.counted import Counted, in_units, units_across_groups
 from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
 from winnower.core.measure.homogeneity import LEAST_HITS, against_others
-from winnower.core.measure.mix import NO_MIX, MixTest, mix_test
+from winnower.core.measure.mix import MOST_MIXED, NO_MIX, MixTest, mix_test
 from winnower.core.measure.model import Effect, Factor, RateModel, rate_models
 from winnower.core.measure.multiple import holm
 from winnower.core.measure.rao_scott import AdjustedTest, cross_products, rao_scott_test, share_covariance
@@ -26,6 +26,7 @@ __all__ = [
     "LEAST_HITS",
     "LEAST_PERIODS",
     "LEAST_WITH_HIT",
+    "MOST_MIXED",
     "NO_MIX",
     "PER_WORDS",
     "RATE_UNIT",

@@ -14,7 +14,7 @@ from winnower.core.measure.rao_scott import cross_products, rao_scott_test
 #: Numbers of the table of products the approximation needs, at most.
 MOST_PRODUCTS = 4_000_000
 #: Shares of more rows than this are not tested as one mix.
-MOST_ROWS = 500
+MOST_MIXED = 500
 
 
 class MixTest(NamedTuple):
@@ -30,7 +30,7 @@ NO_MIX = MixTest(np.nan, np.nan, np.nan, 0)
 
 
 def mix_test(counted: Counted, seed: int = 1) -> MixTest:
-    """Test the mix; NaN where fewer than two rows or groups have hits, or more than MOST_ROWS.
+    """Test the mix; NaN where fewer than two rows or groups have hits, or more than MOST_MIXED.
 
     Only units with hits are looked at, as many in each group as there are. The statistic is the sum over rows
     of the studentised spread of their shares between groups; units are given to the groups anew (Chung and
@@ -40,7 +40,7 @@ def mix_test(counted: Counted, seed: int = 1) -> MixTest:
     c = counted.as_shares()
     used = c.totals.sum(1) > 0
     filled = c.totals.sum(0) > 0
-    if not 2 <= used.sum() <= MOST_ROWS or filled.sum() < 2:
+    if not 2 <= used.sum() <= MOST_MIXED or filled.sum() < 2:
         return NO_MIX
     c = c.some(filled, used)
     cost = len(c.group) + 4 * len(c.unit)
