@@ -15,6 +15,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 
+import adjusting  # noqa: E402
 import counting  # noqa: E402
 import describing  # noqa: E402
 import documents  # noqa: E402
@@ -51,6 +52,7 @@ def main() -> None:
     given = options.parse_args()
     if given.only in (None, "levels"):
         levels.main(100 if given.small else 1_000)
+        adjusting.main(50 if given.small else 500)
     if given.only == "levels":
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
