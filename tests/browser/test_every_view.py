@@ -1,5 +1,7 @@
 """Every view opens on projects of all kinds, without errors and without barriers."""
 
+from urllib.parse import quote
+
 import pytest
 
 from tests.chromium import Page, chromium
@@ -9,6 +11,9 @@ from winnower.readers import Mapping, Target
 from winnower.store.dictionaries import import_dictionary
 from winnower.store.history import Recorder
 
+#: Other fields held equal, with the model; what was judged. Of the first dictionary.
+HELD = quote('{"split":{"field":"source"},"measure":"adjusted","adjust":[{"field":"words"}]}')
+JUDGED = quote('{"split":{"field":"source"},"measure":"precision"}')
 VIEWS = (
     "corpus",
     "corpus/import",
@@ -24,6 +29,8 @@ VIEWS = (
     "dictionary?view=versions",
     "compare",
     "compare?draw=table",
+    f"compare?compare={HELD}",
+    f"compare?draw=table&compare={JUDGED}",
 )
 FRAMES = Dictionary(
     "Frames",

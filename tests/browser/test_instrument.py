@@ -141,3 +141,36 @@ def test_change_over_time_is_drawn_and_described(project):
     page.text("Ratio estimator: Cochran (1977), Sampling Techniques, ch. 6;")
     page.button("Methods, and how well they hold").click()
     page.says("[role=dialog]", "Corpora without any difference that are found to differ")
+
+
+def test_a_field_is_held_equal_and_a_ratio_opens_its_texts(project):
+    page = project
+    page.text("Compare", "b").click()
+    page.find("section[aria-label='What to compare'] select:has(option[value=words])").send_keys("Date")
+    page.says("[data-testid=statements]", "“Date by month” held equal: adjusted rates use")
+    page.says("[data-testid=model-statements]", "With “Date by month” held equal, ")
+    page.find("section[aria-label='Rate model'] [role=radiogroup]")
+    page.button("Date by month").click()
+    band = page.find("[role=region][aria-label=Ratios] tbody button:not([aria-label*='set against'])")
+    said = band.get_attribute("aria-label")
+    band.click()
+    page.text(said.split(":")[0], "div")
+    page.find("[data-testid=evidence-count]")
+    page.find("button[aria-label='No longer hold Date equal']").click()
+    page.wait(lambda: not page.driver.find_elements(By.CSS_SELECTOR, "section[aria-label='Rate model']"))
+    page.button("Single terms").click()
+    page.text("The test of a category without each term that has a fifth or more of its hits")
+    page.button("lamb*").click()
+    page.wait(lambda: "lamb*" in page.find("[data-testid=evidence-title]").text)
+
+
+def test_what_was_judged_is_shown_for_each_source(project):
+    page = project
+    page.text("Compare", "b").click()
+    page.find("section[aria-label='What to compare'] select:has(option[value=precision])").send_keys(
+        "Precision"
+    )
+    page.says("[data-testid=statements]", "No hits of these categories were judged yet")
+    page.find("section[aria-label=Uncertainty] select:has(option[value=story])").send_keys("the story")
+    page.find("[role=alert]")
+    page.text("Check the corpus first")

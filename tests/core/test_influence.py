@@ -92,8 +92,15 @@ def test_without_a_test_there_is_no_influence(made):
     assert influence_of_terms(table, Texts(index, columns), ground) == ()
 
 
-def test_a_category_of_a_term_alone_has_no_hits_without_it(made):
+def test_what_another_term_catches_too_is_not_missed(made):
     """Two terms that catch the same words: without one the other still counts them."""
-    _, found = looked(made, Category(("Livelihood",), (TermEntry("lamb*"), TermEntry("lamb"))))
-    assert {one.term.source for one in found} == {"lamb*", "lamb"}
-    assert all(not one.turns and np.isclose(one.between, one.between_without) for one in found)
+    terms = (TermEntry("lamb*"), TermEntry("lamb"), TermEntry("deer"))
+    _, found = looked(made, Category(("Livelihood",), terms))
+    twice = [one for one in found if one.term.source.startswith("lamb")]
+    assert len(twice) == 2
+    assert all(not one.turns and np.isclose(one.between, one.between_without) for one in twice)
+
+
+def test_a_term_with_all_the_hits_is_the_category_itself(made):
+    _, found = looked(made, category("Livelihood", "lamb*", "unicorn"))
+    assert found == ()

@@ -86,7 +86,8 @@ def _worth_looking(
             continue
         hits = count_each(prepared(entries).terms, corpus.index, _inside(ground))
         most = np.argsort(-hits, kind="stable")[:MOST_OF_ROW]
-        found += [(row, entries[at], hits[at] / whole) for at in most if hits[at] >= LEAST_SHARE * whole]
+        shares = ((at, float(hits[at] / whole)) for at in most)
+        found += [(row, entries[at], share) for at, share in shares if LEAST_SHARE <= share < 1]
     return sorted(found, key=lambda one: -one[2])[:MOST]
 
 
