@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare.targets import Corpus
+from winnower.core.compare.wording import names
 from winnower.core.errors import ScopeError
 from winnower.core.scope import Groups, Levels, Split, levels_of
 
@@ -29,8 +30,7 @@ class Held:
     @property
     def names(self) -> str:
         """As they stand in a sentence."""
-        quoted = [f"“{field.name}”" for field in self.fields]
-        return " and ".join([", ".join(quoted[:-1]), quoted[-1]] if len(quoted) > 1 else quoted)
+        return names([f"“{field.name}”" for field in self.fields])
 
 
 def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Held | None:

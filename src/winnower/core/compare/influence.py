@@ -7,10 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare.counting import count_groups
-from winnower.core.compare.sentences import Statement, p_text
+from winnower.core.compare.sentences import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import Corpus, DictionaryTarget
 from winnower.core.compare.testing import fit_groups
+from winnower.core.compare.wording import p_text
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.dictionary.hits import count_each, prepared
 from winnower.core.measure import holm, rate_tests

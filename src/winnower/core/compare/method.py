@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from winnower.core.compare.sentences import level_text
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.testing import LEAST_UNITS
+from winnower.core.compare.wording import level_text
 from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, against_others
 from winnower.core.scope.levels import BANDS, MOST_NUMBERS
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare.sentences import NAMED, Statement, p_text
+from winnower.core.compare.sentences import Statement, surest
 from winnower.core.compare.table import Table
+from winnower.core.compare.wording import names, p_text
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import Effect, Factor, RateModel, holm, rate_models
 from winnower.core.scope import Condition
@@ -92,18 +93,14 @@ def model_statements(modelled: Modelled) -> list[Statement]:
     table = modelled.table
     found = []
     for at, field in enumerate(modelled.fields):
-        others = [f"“{one.name}”" for one in modelled.fields if one is not field]
-        held = " and ".join([", ".join(others[:-1]), others[-1]] if len(others) > 1 else others)
+        held = names([f"“{one.name}”" for one in modelled.fields if one is not field])
         found.append(_of_field(modelled, at, held))
     missing: dict[str, list[str]] = {}
     for row, model in modelled.models.items():
         if model.reason:
             missing.setdefault(model.reason, []).append(table.target.rows[row].label)
     for reason, labels in missing.items():
-        named = ", ".join(labels[:NAMED]) + (
-            f" and {len(labels) - NAMED:,} more" if len(labels) > NAMED else ""
-        )
-        found.append(Statement("note", f"No model of {named}: {reason}."))
+        found.append(Statement("note", f"No model of {names(labels)}: {reason}."))
     units = next((model.units for model in modelled.models.values()), 0)
     if left_out := len(table.groups.text) - units:
         texts = "1 text is" if left_out == 1 else f"{left_out:,} texts are"
@@ -132,11 +129,6 @@ def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
     if not len(differing):
         text = f"{begin}the rate of no {noun} differs by “{field.name}” by more than chance (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
         return Statement("test", text)
-    ordered = differing[np.argsort(field.p[differing], kind="stable")]
-    least = tested / (times + 1) if times else 0
-    named = ", ".join(
-        f"{table.target.rows[row].label} ({p_text(float(field.p[row]), least)})" for row in ordered[:NAMED]
-    )
-    more = f" and {len(ordered) - NAMED:,} more" if len(ordered) > NAMED else ""
-    text = f"{begin}the rate differs by “{field.name}” by more than chance for {len(ordered):,} of {tested:,} {nouns}: {named}{more} (p adjusted for {tested:,} {nouns}; {way})."
+    named = surest(table, differing, field.p, tested / (times + 1) if times else 0)
+    text = f"{begin}the rate differs by “{field.name}” by more than chance for {len(differing):,} of {tested:,} {nouns}: {named} (p adjusted for {tested:,} {nouns}; {way})."
     return Statement("test", text)

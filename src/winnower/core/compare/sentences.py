@@ -10,6 +10,7 @@ from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.measures import MEASURES, number
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
+from winnower.core.compare.wording import NAMED, level_text, names, p_text
 from winnower.core.measure import (
     LEAST_HITS,
     LEAST_PERIODS,
@@ -25,8 +26,6 @@ from winnower.core.measure import (
 FEW = 20
 #: Adjusted rates that use less of all words are warned of.
 LEAST_COVERED = 0.8
-#: So many names stand in a sentence.
-NAMED = 3
 
 
 @dataclass(frozen=True)
@@ -100,31 +99,37 @@ def _rate_of_others(table: Table, row: int, group: int) -> float:
 
 def _rates(table: Table, verdict: Verdict) -> Statement:
     rates, rows = verdict.rates, table.tested_rows
-    noun, nouns = table.target.nouns
-    differing = verdict.differing(table.comparison.level)
     by = f"{table.unit.name} as the unit, {_way(rates.times)}"
     if len(rows) == 1:
-        row = table.target.rows[rows[0]]
-        differs = "differs" if len(differing) else "does not differ"
-        text = f"The rate of {row.label} {differs} between the groups by more than chance: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
-        return Statement("test", text, (row.label,))
+        return _rate_of_one(table, verdict, rows[0], by)
+    noun, nouns = table.target.nouns
     tested = int(np.isfinite(rates.p).sum())
     by += _untested(table, len(rows) - tested)
-    ordered = differing[np.argsort(rates.p_holm[differing], kind="stable")]
-    if not len(ordered):
+    differing = verdict.differing(table.comparison.level)
+    if not len(differing):
         least = f"; smallest {p_text(float(np.nanmin(rates.p_holm)))}" if tested else ""
         text = f"The rate of no {noun} differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
         return Statement("test", text)
-    named = [
-        f"{table.target.rows[at].label} ({p_text(rates.p_holm[at], rates.least_p * tested)})"
-        for at in ordered[:NAMED]
-    ]
-    more = f" and {len(ordered) - NAMED:,} more" if len(ordered) > NAMED else ""
     text = (
-        f"The rate differs between the groups by more than chance for {len(ordered):,} of {tested:,} {nouns}: "
-        f"{', '.join(named)}{more}; p adjusted for {tested:,} {nouns} ({by})."
+        f"The rate differs between the groups by more than chance for {len(differing):,} of {tested:,} {nouns}: "
+        f"{surest(table, differing, rates.p_holm, rates.least_p * tested)}; p adjusted for {tested:,} {nouns} ({by})."
     )
     return Statement("test", text)
+
+
+def _rate_of_one(table: Table, verdict: Verdict, row: int, by: str) -> Statement:
+    label, rates = table.target.rows[row].label, verdict.rates
+    differs = "differs" if len(verdict.differing(table.comparison.level)) else "does not differ"
+    text = f"The rate of {label} {differs} between the groups by more than chance: {p_text(rates.p[row], rates.least_p)} ({by})."
+    return Statement("test", text, (label,))
+
+
+def surest(table: Table, rows: np.ndarray, p: np.ndarray, least: float) -> str:
+    """The first of some rows by their p, each with it, and how many more; ``least`` as in ``p_text``."""
+    ordered = rows[np.argsort(p[rows], kind="stable")]
+    named = [f"{table.target.rows[at].label} ({p_text(float(p[at]), least)})" for at in ordered[:NAMED]]
+    more = f" and {len(rows) - NAMED:,} more" if len(rows) > NAMED else ""
+    return f"{', '.join(named)}{more}"
 
 
 def _untested(table: Table, rows: int) -> str:
@@ -298,31 +303,3 @@ def _limits(table: Table) -> list[Statement]:
         has = "text has" if alone == 1 else "texts have"
         found.append(Statement("note", f"{alone:,} {has} no {table.unit.name}; each is a unit of its own."))
     return found
-
-
-def names(labels: list[str]) -> str:
-    """The first of some names, and how many more.
-
-    >>> names(["A", "B"]), names(["A", "B", "C", "D", "E"])
-    ('A and B', 'A, B, C and 2 others')
-    """
-    if len(labels) <= NAMED:
-        return " and ".join([", ".join(labels[:-1]), labels[-1]] if len(labels) > 1 else labels)
-    rest = len(labels) - NAMED
-    return f"{', '.join(labels[:NAMED])} and {rest:,} other{'s' if rest > 1 else ''}"
-
-
-def p_text(p: float, least: float = 0) -> str:
-    """p below 0.001 as such; at ``least``, the smallest that so many permutations can give, as an upper bound.
-
-    >>> p_text(0.0004), p_text(0.032), p_text(0.001, least=0.001)
-    ('p < 0.001', 'p = 0.032', 'p ≤ 0.001')
-    """
-    if p <= least * (1 + 1e-9):
-        return f"p ≤ {p:.3f}"
-    return "p < 0.001" if p < 0.001 else f"p = {p:.3f}"
-
-
-def level_text(level: float) -> str:
-    """The level of an interval: 95%."""
-    return f"{level * 100:g}%"

@@ -52,12 +52,9 @@ def lemma_of(form: str, language: str) -> str:
         raise WinnowerError(f"There is no list of word forms for the language “{language}”.")
     if not any(c.isalpha() for c in form) or form[0] in "#@" or "/" in form:
         return form
-    if language in NOUNS_HAVE_CAPITALS:
-        from simplemma import is_known
-
-        # folded, a noun would be taken for a verb: wolf for "wolfen"
-        if is_known(form.capitalize(), language):
-            form = form.capitalize()
+    # folded, a noun would be taken for a verb: wolf for "wolfen"
+    if language in NOUNS_HAVE_CAPITALS and _is_known(form.capitalize(), language):
+        form = form.capitalize()
     return fold(_lemmatizer().lemmatize(form, language))
 
 
@@ -66,9 +63,13 @@ def is_listed(form: str, language: str) -> bool:
     """Whether the word list of a language knows the form; False for languages without a list."""
     if language not in LEMMA_LANGUAGES:
         return False
-    from simplemma import is_known
+    return _is_known(form, language) or _is_known(form.capitalize(), language)
 
-    return is_known(form, language) or is_known(form.capitalize(), language)
+
+def _is_known(form: str, language: str) -> bool:
+    from simplemma import is_known  # its lists are read when a lemma is wanted first
+
+    return bool(is_known(form, language))
 
 
 @cache
