@@ -274,3 +274,16 @@ test("the story is a unit, and an unreadable seed goes back to the one there was
   await user.type(seed, "12{Enter}");
   await waitFor(() => expect(last(asked, "POST /compare").seed).toBe(12));
 });
+
+test("what people judged is not tinted by how often it is said", async () => {
+  const far = { ...cell(4), distance: 9, stands_out: 1 };
+  const judged = (comparison: { measure?: string }) => {
+    const whole = table(comparison);
+    const shown = MEASURES.find((one) => one.name === (comparison.measure ?? "rate"))!;
+    return { ...whole, measure: shown, rows: [{ ...whole.rows[0], cells: [far, cell(2)] }] };
+  };
+  const { user } = opened({ "POST /compare": judged }, "?draw=table");
+  await screen.findByText(/fewer hits than in all other groups/);
+  await user.selectOptions(screen.getByLabelText("Measure"), "precision");
+  await waitFor(() => expect(screen.queryByText(/fewer hits than in all other groups/)).toBeNull());
+});

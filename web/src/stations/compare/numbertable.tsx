@@ -14,6 +14,8 @@ export function NumberTable({
   onOpen: (row: TableRow, group: string) => void;
 }) {
   const { groups, measure } = table;
+  // what stands out is told of rates, not of what people judged
+  const tinted = measure.needs !== "judged";
   const [sort, setSort] = useState<{ at: number; down: boolean } | null>(null);
   const nested = table.rows.some((row) => row.depth > 0);
   const rows = sort && !nested ? [...table.rows].sort((a, b) => compareRows(a, b, sort)) : table.rows;
@@ -70,20 +72,24 @@ export function NumberTable({
               {row.cells.map((cell, at) => {
                 const group = groups[at]!.label;
                 return (
-                  <td key={group} className="px-1 text-right" style={{ background: tint(cell) }}>
+                  <td
+                    key={group}
+                    className="px-1 text-right"
+                    style={{ background: tinted ? tint(cell) : undefined }}
+                  >
                     <button
                       type="button"
-                      title={cellLabel(row, group, cell, table) + distanceLabel(cell)}
+                      title={cellLabel(row, group, cell, table) + (tinted ? distanceLabel(cell) : "")}
                       aria-label={cellLabel(row, group, cell, table)}
                       onClick={() => onOpen(row, group)}
                       className="w-full px-1.5 py-0.5 text-right hover:underline"
                     >
                       <span className="block whitespace-nowrap">
                         {written(cell.value, measure.form)}
-                        {mark(cell)}
+                        {tinted && mark(cell)}
                       </span>
                       <span
-                        className={`block text-[11px] whitespace-nowrap ${cell.stands_out ? "text-ink" : "text-ink2"}`}
+                        className={`block text-[11px] whitespace-nowrap ${tinted && cell.stands_out ? "text-ink" : "text-ink2"}`}
                       >
                         {cell.low === null || cell.high === null
                           ? `${whole(cell.hits)} hits`
@@ -112,18 +118,20 @@ export function NumberTable({
           ))}
         </tfoot>
       </table>
-      <div className="border-t border-line px-2.5 py-1.5 text-ink2">
-        <span
-          className="mr-1.5 inline-block h-2.5 w-4 align-middle"
-          style={{ background: tint({ distance: 6, stands_out: 1 }) }}
-        />
-        + more,{" "}
-        <span
-          className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
-          style={{ background: tint({ distance: -6, stands_out: -1 }) }}
-        />
-        − fewer hits than in all other groups, by more than chance in all cells together
-      </div>
+      {tinted && (
+        <div className="border-t border-line px-2.5 py-1.5 text-ink2">
+          <span
+            className="mr-1.5 inline-block h-2.5 w-4 align-middle"
+            style={{ background: tint({ distance: 6, stands_out: 1 }) }}
+          />
+          + more,{" "}
+          <span
+            className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
+            style={{ background: tint({ distance: -6, stands_out: -1 }) }}
+          />
+          − fewer hits than in all other groups, by more than chance in all cells together
+        </div>
+      )}
     </div>
   );
 }
