@@ -45,10 +45,13 @@ def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Hel
     levels = np.stack([field.of_text[groups.text] for field in fields])
     known = (levels >= 0).all(0)
     stratum = np.full(len(groups.text), -1, np.int64)
-    found, stratum[known] = np.unique(levels[:, known], axis=1, return_inverse=True)
-    if found.shape[1] * groups.n_groups > MOST_CELLS:
+    shape = tuple(len(field.labels) for field in fields)
+    # one number for each combination: numbers are sorted far quicker than pairs of them
+    crossed = np.ravel_multi_index(tuple(levels[:, known]), shape) if known.any() else np.empty(0, int)
+    found, stratum[known] = np.unique(crossed, return_inverse=True)
+    if len(found) * groups.n_groups > MOST_CELLS:
         raise ScopeError(
-            f"These fields have {found.shape[1]:,} combinations of values in {groups.n_groups:,} groups, which is too "
+            f"These fields have {len(found):,} combinations of values in {groups.n_groups:,} groups, which is too "
             "much to be held equal. Take fewer fields, or longer periods."
         )
-    return Held(fields, stratum, found.shape[1])
+    return Held(fields, stratum, len(found))

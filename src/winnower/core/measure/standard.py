@@ -102,54 +102,57 @@ class _Jackknife:
         cluster: np.ndarray | None,
     ) -> None:
         self.n_groups, self.inside = counted.n_groups, inside
-        self.words = words.ravel()
-        self.weight = np.tile(weight, counted.n_groups)
+        self.words, self.weight = words.ravel(), np.tile(weight, counted.n_groups)
+        self.strata = np.count_nonzero(weight)
         self.cell, self.size = cell[inside], counted.size[inside]
         self.place = np.cumsum(inside) - 1
         group = counted.group[inside].astype(np.int64)
+        self.unit: np.ndarray | None = None  # each part is a unit
         if cluster is None:
-            self.unit, self.group = np.arange(len(group)), group
+            self.group = group
         else:
             pair = cluster[inside].astype(np.int64) * counted.n_groups + group
             found, self.unit = np.unique(pair, return_inverse=True)
             self.group = found % counted.n_groups
+        self.part_group = group
         self.units = np.bincount(self.group, minlength=self.n_groups).astype(float)
+        # of each part: its stratum's words in its group without it, and its weight by a word there
+        self.left = self.words[self.cell] - self.size
+        self.by_word = self.weight[self.cell] / self.words[self.cell]
 
     def of_row(self, member: np.ndarray, hits: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Value, error of its log and degrees of freedom in each group, (G) each."""
         y = np.zeros(len(self.size))
         kept = self.inside[member]
         y[self.place[member[kept]]] = hits[kept]
+        n = self.units
         with np.errstate(divide="ignore", invalid="ignore"):
             total = np.bincount(self.cell, weights=y, minlength=len(self.words))
             rate = np.where(self.words > 0, total / self.words, 0)
             value = (self.weight * rate).reshape(self.n_groups, -1).sum(1)
-            at, whole = self.cell, value[self.group][self.unit]
-            left = self.words[at] - self.size
-            moved = np.where(
-                left > 0, (total[at] - y) / left - rate[at], (rate[at] * self.size - y) / self.words[at]
-            )
-            change = np.bincount(
-                self.unit, weights=self.weight[at] * moved / whole, minlength=len(self.group)
-            )
-            pull = np.bincount(
-                self.unit,
-                weights=self.weight[at] * (y - rate[at] * self.size) / self.words[at] / whole,
-                minlength=len(self.group),
-            )
+            # what a part has more than its stratum, as a part of the whole; and what leaving it out changes
+            pull = (y - rate[self.cell] * self.size) * self.by_word / value[self.part_group]
+            alone = self.left <= 0
+            change = -pull * np.where(alone, 1, self.words[self.cell] / np.where(alone, 1, self.left))
+            pull, change = self._of_units(pull), self._of_units(change)
             gone = np.log1p(np.maximum(change, -0.999))
-            n = self.units
             mean = self._sum(gone) / n
             variance = (n - 1) / n * self._sum((gone - mean[self.group]) ** 2)
-            uneven = self._sum(pull**4) / self._sum(pull**2) ** 2 - 1 / n
+            square = pull * pull
+            uneven = self._sum(square * square) / self._sum(square) ** 2 - 1 / n
             df = np.where(uneven > 0, 2 / uneven, np.inf)
-        with_hit = self._sum(np.bincount(self.unit, weights=y, minlength=len(self.group)) > 0)
-        strata = np.count_nonzero(self.weight) / self.n_groups
-        fit = (n > 1) & (with_hit >= LEAST_WITH_HIT * strata) & (variance > 0)
+        with_hit = self._sum((self._of_units(y) > 0).astype(float))
+        fit = (n > 1) & (with_hit >= LEAST_WITH_HIT * self.strata) & (variance > 0)
         error = np.sqrt(np.where(fit, variance, np.nan))
-        # every stratum's rate is estimated too (bench/levels.py): two units each are given up
-        df = np.nan_to_num(df, nan=1.0, posinf=1e9) * (n - 2 * strata) / np.maximum(n, 1)
-        return value, error, np.clip(df, 1, np.maximum(with_hit - 2 * strata, 1))
+        # every stratum's rate is estimated too (bench/adjusting.py): two units each are given up
+        df = np.nan_to_num(df, nan=1.0, posinf=1e9) * (n - 2 * self.strata) / np.maximum(n, 1)
+        return value, error, np.clip(df, 1, np.maximum(with_hit - 2 * self.strata, 1))
+
+    def _of_units(self, parts: np.ndarray) -> np.ndarray:
+        """Parts added up over the sampling units they belong to."""
+        if self.unit is None:
+            return parts
+        return np.asarray(np.bincount(self.unit, weights=parts, minlength=len(self.group)))
 
     def _sum(self, values: np.ndarray) -> np.ndarray:
         """float (G): sums over the sampling units of each group."""
