@@ -10,6 +10,8 @@ from winnower.core.compare.measures import View
 from winnower.core.compare.targets import Target
 from winnower.core.compare.unit import Unit
 from winnower.core.measure import (
+    MOST_MIX_TIMES,
+    MOST_TIMES,
     NO_MIX,
     Counted,
     MixTest,
@@ -105,8 +107,10 @@ def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool =
     return Tests(None, verdict, left_out, _without_long(tested, rows, fit, view.level, seed))
 
 
-def _verdict(tested: Counted, rows: np.ndarray, fit: np.ndarray, level: float, seed: int) -> Verdict:
-    found = rate_tests(tested, level, seed)
+def _verdict(
+    tested: Counted, rows: np.ndarray, fit: np.ndarray, level: float, seed: int, times: int = MOST_TIMES
+) -> Verdict:
+    found = rate_tests(tested, level, seed, times)
     of_row, of_group = np.flatnonzero(rows), np.flatnonzero(fit)
 
     def spread(values: np.ndarray) -> np.ndarray:
@@ -131,7 +135,7 @@ def _verdict(tested: Counted, rows: np.ndarray, fit: np.ndarray, level: float, s
         tried=found.tried,
         times=found.times,
     )
-    return Verdict(rates, mix_test(tested, seed) if len(of_row) > 1 else NO_MIX)
+    return Verdict(rates, mix_test(tested, seed, min(times, MOST_MIX_TIMES)) if len(of_row) > 1 else NO_MIX)
 
 
 def _trend(counted: Counted, rows: np.ndarray) -> Trend:
@@ -160,4 +164,7 @@ def _without_long(tested: Counted, rows: np.ndarray, fit: np.ndarray, level: flo
     rest = rest.some(enough)
     if rest.n_groups < 2 or not len(rest.hits):
         return None
-    return Long(int(long.sum()), int(size[long].min()), share, _verdict(rest, rows, still, level, seed))
+    # enough for the smallest p, adjusted for all rows, to lie well below what is called a difference
+    times = int(np.ceil(2 * rows.sum() / (1 - level)))
+    found = _verdict(rest, rows, still, level, seed, min(times, MOST_TIMES))
+    return Long(int(long.sum()), int(size[long].min()), share, found)

@@ -7,8 +7,10 @@ from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
 from winnower.core.measure.homogeneity import LEAST_HITS, against_others
 from winnower.core.measure.mix import MOST_MIXED, NO_MIX, MixTest, mix_test
+from winnower.core.measure.mix import MOST_TIMES as MOST_MIX_TIMES
 from winnower.core.measure.model import Effect, Factor, RateModel, rate_models
 from winnower.core.measure.multiple import holm
+from winnower.core.measure.permutation import MOST as MOST_TIMES
 from winnower.core.measure.rao_scott import AdjustedTest, cross_products, rao_scott_test, share_covariance
 from winnower.core.measure.rates import (
     LEAST_WITH_HIT,
@@ -27,6 +29,8 @@ __all__ = [
     "LEAST_PERIODS",
     "LEAST_WITH_HIT",
     "MOST_MIXED",
+    "MOST_MIX_TIMES",
+    "MOST_TIMES",
     "NO_MIX",
     "PER_WORDS",
     "RATE_UNIT",

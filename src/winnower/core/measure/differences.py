@@ -95,8 +95,10 @@ class _Family:
     times: int
 
 
-def rate_tests(counted: Counted, level: float = 0.95, seed: int = 1) -> RateTests:
-    """Test all rows with hits. Needs two groups with a size.
+def rate_tests(
+    counted: Counted, level: float = 0.95, seed: int = 1, most: int = permutation.MOST
+) -> RateTests:
+    """Test all rows with hits, with ``most`` states of chance at most. Needs two groups with a size.
 
     By permutation of units over groups, studentised (Chung and Romano 2013, Annals of Statistics 41), the
     maximum over cells and over contrasts from the same states (Westfall and Young 1993, Resampling-Based
@@ -105,7 +107,7 @@ def rate_tests(counted: Counted, level: float = 0.95, seed: int = 1) -> RateTest
     """
     k, g = counted.n_rows, counted.n_groups
     filled = counted.totals.sum(1) > 0
-    families = [_test(counted, rows, large, level, seed) for rows, large in _families(counted, filled)]
+    families = [_test(counted, rows, large, level, seed, most) for rows, large in _families(counted, filled)]
     statistic, p, between, could = (np.full(k, np.nan) for _ in range(4))
     z, z_p = np.full((k, g), np.nan), np.full((k, g), np.nan)
     cells = sum(np.isfinite(one.found.z).sum() for one in families)
@@ -174,7 +176,9 @@ def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bo
     return [(one, way) for one, way in found if len(one)]
 
 
-def _test(counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int) -> _Family:
+def _test(
+    counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int, most: int
+) -> _Family:
     wanted = np.zeros(counted.n_rows, bool)
     wanted[rows] = True
     c = counted if wanted.all() else counted.some(rows=wanted)
@@ -183,7 +187,7 @@ def _test(counted: Counted, rows: np.ndarray, approximated: bool, level: float, 
     ratio = contrasts(sums, found)
     one = _Family(rows, found, ratio, *_approximated(c, found, ratio, level), times=0)
     if not approximated:
-        _permuted(one, c, level, seed)
+        _permuted(one, c, level, seed, most)
     return one
 
 
@@ -206,11 +210,11 @@ def _approximated(
     return approximate_p(found, df), z_p, ratio_p, critical
 
 
-def _permuted(one: _Family, c: Counted, level: float, seed: int) -> None:
+def _permuted(one: _Family, c: Counted, level: float, seed: int, most: int) -> None:
     """Replace what is approximated by what the permutations say."""
     small = len(c.group) + 4 * len(c.unit) <= permutation.SMALL
     cost = (len(c.group) if small else 2 * len(c.unit)) + 4 * len(c.unit)
-    times = permutation.times_for(cost + one.ratio.estimate.size // 2 + one.found.z.size)
+    times = permutation.times_for(cost + one.ratio.estimate.size // 2 + one.found.z.size, most)
     draw = permutation.permuted_sums if small else permutation.scattered_sums
     z, t = np.abs(one.found.z[0]), _studentised(one.ratio)[0]
     q = one.found.heterogeneity[0]

@@ -15,6 +15,8 @@ from winnower.core.measure.rao_scott import cross_products, rao_scott_test
 MOST_PRODUCTS = 4_000_000
 #: Shares of more rows than this are not tested as one mix.
 MOST_MIXED = 500
+#: States of chance at most: one p, that is adjusted for nothing, needs fewer than many.
+MOST_TIMES = 499
 
 
 class MixTest(NamedTuple):
@@ -29,8 +31,8 @@ class MixTest(NamedTuple):
 NO_MIX = MixTest(np.nan, np.nan, np.nan, 0)
 
 
-def mix_test(counted: Counted, seed: int = 1) -> MixTest:
-    """Test the mix; NaN where fewer than two rows or groups have hits, or more than MOST_MIXED.
+def mix_test(counted: Counted, seed: int = 1, most: int = MOST_TIMES) -> MixTest:
+    """Test the mix; NaN where fewer than two rows or groups have hits, or more than MOST_MIXED. At most ``most`` states.
 
     Only units with hits are looked at, as many in each group as there are. The statistic is the sum over rows
     of the studentised spread of their shares between groups; units are given to the groups anew (Chung and
@@ -47,15 +49,15 @@ def mix_test(counted: Counted, seed: int = 1) -> MixTest:
     if cost > permutation.SMALL and c.n_groups * c.n_rows**2 <= MOST_PRODUCTS and c.units.min() >= 2:
         found = rao_scott_test(c.totals, c.units, cross_products(c))
         return MixTest(found.chi2, found.df, found.p, 0)
-    return _permuted(c, cost, seed)
+    return _permuted(c, cost, seed, most)
 
 
-def _permuted(c: Counted, cost: int, seed: int) -> MixTest:
+def _permuted(c: Counted, cost: int, seed: int, most: int) -> MixTest:
     found = _statistic(scores(Shape.of(c).as_it_is()).heterogeneity)[0]
     if not np.isfinite(found):
         return NO_MIX
     above, drawn = 0, 0
-    for sums in permutation.permuted_sums(c, permutation.times_for(cost), seed):
+    for sums in permutation.permuted_sums(c, permutation.times_for(cost, most), seed):
         state = _statistic(scores(sums).heterogeneity)
         above += int(permutation.as_extreme(state, found))
         drawn += len(state)

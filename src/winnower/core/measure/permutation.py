@@ -16,7 +16,7 @@ from winnower.core.measure.homogeneity import Shape, Sums
 #: How many times units are given to the groups, at most and at least.
 MOST, LEAST = 999, 99
 #: Entries looked at in all, and at once; the number of times follows from them.
-WORK, AT_ONCE = 24_000_000, 1_500_000
+WORK, AT_ONCE = 24_000_000, 300_000
 #: Up to so many entries in a state everything is permuted, however many there are in each group.
 SMALL = 120_000
 #: A p is clear when this many states were as extreme: it is then known to lie far above any usual level, so
@@ -71,9 +71,9 @@ def scattered_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
         yield shape.sums(label, sums[0][:, None], sums[1][:, None])
 
 
-def times_for(cost: int) -> int:
+def times_for(cost: int, most: int = MOST) -> int:
     """How many states are drawn where each costs so many entries."""
-    return int(np.clip(WORK // max(cost, 1), LEAST, MOST))
+    return int(np.clip(WORK // max(cost, 1), LEAST, most))
 
 
 def _batches(times: int, cost: int) -> Iterator[int]:
