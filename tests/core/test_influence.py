@@ -47,6 +47,20 @@ def test_a_term_that_carries_the_difference_is_named_with_its_figures(made):
     assert "the rate of Livelihood differs no more" in said[0].text
 
 
+def test_a_term_that_hides_a_difference_is_named_if_chance_among_all_looked_at_would_not_do_it(tmp_path):
+    """A says lamb, B says ewe, as often: together they are alike."""
+    rng, texts, sources = random.Random(9), [], []
+    for n in range(80):
+        often, seldom = ("lamb", "ewe") if n % 2 else ("ewe", "lamb")
+        texts.append(" ".join([often] * rng.randint(3, 9) + [seldom] * rng.randint(0, 2) + ["hill"] * 30))
+        sources.append("AB"[n % 2])
+    index, columns = corpus(tmp_path, texts, sources)
+    ground = lay_ground(Scope(()), Split("source"), index, columns)
+    table, found = looked((index, columns, ground), category("Livelihood", "lamb", "ewe"))
+    assert all(one.turns and one.p > 0.05 >= 2 * one.p_without for one in found) and len(found) == 2
+    assert "adjusted for 2 terms looked at" in influence_statements(table, found)[0].text
+
+
 def test_the_p_without_is_that_of_a_dictionary_without_the_term(made):
     """The test by itself on the same states of chance, with the others' p beside it."""
     table, found = looked(made, category("Livelihood", "lamb*", "deer"), category("Trade", "price", "market"))

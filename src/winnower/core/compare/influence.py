@@ -31,7 +31,8 @@ class TermInfluence:
     p         that the groups differ in the category's rate, adjusted over the categories: with and ``p_without``
     between   the spread of the rates between the groups beyond chance, relative to the rate: with the term and
               ``between_without``
-    turns     whether the category differs with the term and not without it, or the other way
+    turns     whether the category differs with the term and not without it; or the other way, by a p that is adjusted
+              for all the terms that were looked at, since one of many would do so by chance
     """
 
     row: int
@@ -69,7 +70,7 @@ def influence_of_terms(table: Table, corpus: Corpus, ground: Ground) -> tuple[Te
         changed[row] = p[at]
         before, after = float(rates.p_holm[row]), float(holm(changed)[row])
         between = float(rates.between[row]), float(found.between[at])
-        turns = (before <= alpha) != (after <= alpha)
+        turns = after > alpha if before <= alpha else after * len(looked) <= alpha
         out.append(TermInfluence(row, term, share, before, after, *between, turns))
     return tuple(sorted(out, key=lambda one: (not one.turns, -one.share)))
 
@@ -110,12 +111,15 @@ def influence_statements(table: Table, found: tuple[TermInfluence, ...]) -> list
         terms = "the 1 term that has" if len(found) == 1 else f"any of the {len(found):,} terms that have"
         text = f"Without {terms} {LEAST_SHARE:.0%} or more of a {noun}’s hits, the same {nouns} differ."
         return [Statement("note", text)]
-    return [
-        Statement(
-            "warning",
-            f"Without “{one.term.source}”, which has {one.share:.0%} of its hits, the rate of {table.target.rows[one.row].label} "
-            f"{'differs no more' if one.p_without > one.p else 'differs'} ({p_text(one.p_without)} instead of "
-            f"{p_text(one.p)}).",
-        )
-        for one in turning
-    ]
+    return [Statement("warning", _turning(table, one, len(found))) for one in turning]
+
+
+def _turning(table: Table, one: TermInfluence, looked: int) -> str:
+    label = table.target.rows[one.row].label
+    begin = f"Without “{one.term.source}”, which has {one.share:.0%} of its hits, the rate of {label}"
+    if one.p_without > one.p:
+        return f"{begin} differs no more ({p_text(one.p_without)} instead of {p_text(one.p)})."
+    adjusted = p_text(min(one.p_without * looked, 1.0))
+    return (
+        f"{begin} differs ({adjusted}, adjusted for {looked:,} terms looked at, instead of {p_text(one.p)})."
+    )
