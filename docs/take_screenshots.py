@@ -47,10 +47,6 @@ def corpus_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/corpus/check?part=near")
     page.find("[data-testid=alike-group]")
     shots.take("alike")
-    page.open(f"{project}/corpus?sort=words")
-    page.find("[role=row][aria-rowindex='1'] [role=cell]:nth-of-type(2)").click()
-    page.find("[data-testid=placeholder]")
-    shots.take("placeholder")
     page.open(f"{project}/corpus/deliveries")
     page.find("[data-testid=report-new]")
     shots.take("deliveries")
@@ -114,6 +110,15 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare?draw=table")
     page.find("table")
     shots.take("table")
+    held = {
+        "split": {"field": "source"},
+        "measure": "adjusted",
+        "adjust": [{"field": "date", "period": "quarter"}],
+    }
+    page.open(f"{project}/compare?draw=table&compare={quote(json.dumps(held))}")
+    page.says("[data-testid=model-statements]", "held equal")
+    page.driver.execute_script("document.querySelector('[aria-label=\"Rate model\"]').scrollIntoView()")
+    shots.take("model")
 
 
 def main() -> None:

@@ -101,7 +101,9 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
       <table className="w-full">
         <thead>
           <tr>
-            <th className={`${head} !text-left`}>{table.noun[0]!.toUpperCase() + table.noun.slice(1)}</th>
+            <th className={`${head} sticky left-0 bg-sheet !text-left`}>
+              {table.noun[0]!.toUpperCase() + table.noun.slice(1)}
+            </th>
             {field.levels.map((level, at) => (
               <th key={level.label} className={head} title={`${whole(level.words)} words`}>
                 {level.label}
@@ -116,7 +118,7 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
         <tbody>
           {field.rows.map((row) => (
             <tr key={row.key} className="border-b border-line last:border-0">
-              <td className="px-2.5 py-1 whitespace-nowrap">
+              <td className="sticky left-0 bg-sheet px-2.5 py-1 whitespace-nowrap">
                 <Swatch colour={row.colour} />
                 {row.label}
               </td>

@@ -32,7 +32,9 @@ export function NumberTable({
       <table className="w-full">
         <thead>
           <tr>
-            <th className={`${head} text-left`}>{table.noun[0]!.toUpperCase() + table.noun.slice(1)}</th>
+            <th className={`${head} sticky left-0 bg-sheet text-left`}>
+              {table.noun[0]!.toUpperCase() + table.noun.slice(1)}
+            </th>
             {groups.map((group, at) => (
               <th
                 key={group.label}
@@ -63,7 +65,7 @@ export function NumberTable({
           {rows.map((row) => (
             <tr key={row.key} className="border-b border-line last:border-0">
               <td
-                className="h-[40px] px-2.5 font-semibold whitespace-nowrap"
+                className="sticky left-0 h-[40px] bg-sheet px-2.5 font-semibold whitespace-nowrap"
                 style={{ paddingLeft: 10 + row.depth * 14 }}
               >
                 <Swatch colour={row.colour} />
