@@ -53,8 +53,8 @@ class Watch:
 
     def _connect(self, dialect: Any, _: Any, args: tuple[Any, ...], named: dict[str, Any]) -> Any:
         """Connect; only the greeting of the server is waited for with a limit."""
-        made = dialect.connect(*args, **named, read_timeout=ANSWER_WITHIN_S)
-        made._read_timeout = None
+        made = dialect.connect(*args, **{**named, "read_timeout": ANSWER_WITHIN_S})
+        made._read_timeout = named.get("read_timeout")  # as the address of an own database may ask for
         with self._lock:
             self._connections.add(made)
         return made
