@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useLocation, useParams, useSearchParams } from "react-router";
 import { api, type Condition, data, ProblemError, type Schema } from "../api/client";
 import { scopeFromSearch, searchWithScope } from "../lib/scope";
 import { usualSplit } from "../lib/split";
@@ -59,14 +59,19 @@ export function useScope() {
 /** A part of the address besides the scope; setting it keeps the rest. */
 export function useAddress(name: string, fallback: string): [string, (value: string) => void] {
   const [search, setSearch] = useSearchParams();
+  const { pathname } = useLocation();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where the browser was when this view came up
+  const here = useMemo(() => window.location.pathname, [pathname]);
   const set = useCallback(
     (value: string) => {
+      // a slow answer must not take back a view that somebody is on the way to
+      if (window.location.pathname !== here) return;
       const next = addressNow();
       if (value === fallback) next.delete(name);
       else next.set(name, value);
       setSearch(next, { replace: true });
     },
-    [setSearch, name, fallback],
+    [setSearch, name, fallback, here],
   );
   return [search.get(name) ?? fallback, set];
 }
