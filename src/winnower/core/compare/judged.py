@@ -73,11 +73,6 @@ class Judged:
     missed: Shares
     of_texts: Shares
 
-    @property
-    def rows(self) -> np.ndarray:
-        """bool (K): rows with verdicts on hits."""
-        return np.asarray(self.precision.of_row[1] > 0)
-
 
 class _Filling:
     def __init__(self, rows: int, groups: int) -> None:
