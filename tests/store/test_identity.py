@@ -7,7 +7,12 @@ from hypothesis import strategies as st
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import MAX_LISTED, ImportReport
 from winnower.readers import Problem
+from winnower.readers.mapping import Mapping, Target
 from winnower.readers.prepare import PreparedTexts
+
+MAPPING = Mapping(
+    (Target("Id", "key"), Target("Title", "title"), Target("Text", "text"), Target("V", "variable", "V"))
+)
 
 rows = st.lists(
     st.tuples(
@@ -34,7 +39,7 @@ def prepared(given_rows):
 
 def identify(texts):
     identities = Identities()
-    return identities.of(texts, content_hashes(texts)), identities.alike
+    return identities.of(texts, content_hashes(texts), MAPPING), identities.alike
 
 
 @given(rows)
@@ -62,7 +67,7 @@ def test_identities_do_not_depend_on_how_rows_are_cut_into_batches(one, two):
     parts = []
     for part in (one, two):
         texts = prepared(part)
-        parts += identities.of(texts, content_hashes(texts))
+        parts += identities.of(texts, content_hashes(texts), MAPPING)
     assert parts == whole
 
 
@@ -89,7 +94,7 @@ def test_another_title_is_another_text_but_the_same_content():
 def test_reports_add_up_and_come_back():
     one, two = ImportReport(new=2, known=1), ImportReport(new=3, notices=["n"])
     one.add([Problem("f", 3, "bad"), Problem("f", 4, "odd", kept=True)])
-    two.add_changed("f", 9, "key")
+    two.add_twice("f", 9, "key")
     one.merge(two)
     assert (one.new, one.known, one.changed, one.refused, one.remarks_total, one.notices) == (
         5,

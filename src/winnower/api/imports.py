@@ -22,7 +22,7 @@ from winnower.api.files import download
 from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
 from winnower.jobs.expected import Expected
-from winnower.jobs.preview import SAMPLES, FirstLook, LotLook
+from winnower.jobs.preview import SAMPLES, FirstLook, Line, LotLook
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping
 from winnower.readers.documents import WITH_ENCODING
@@ -30,8 +30,9 @@ from winnower.readers.prepare import PreparedTexts
 from winnower.store import imports as store
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
+from winnower.store.again import lines_of
+from winnower.store.deliveries import leaving, take_out
 from winnower.store.models import Job, Upload
-from winnower.store.reindex import follow
 
 router = APIRouter(prefix="/projects/{project_id}")
 CHUNK = 1 << 20
@@ -113,9 +114,11 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     """How the files would be read, and what would not go in."""
     kept = store.kept_mappings(desk.session, desk.project.id)
     paths = upload_paths(desk, upload_id)
-    look: FirstLook = desk.house.apart.call("look", paths, desk.house.settings, _lots(asked.lots), kept)
+    lines = [Line(row.token, row.name, row.mapping) for row in lines_of(desk.session, desk.project.id)]
+    settings, chosen = desk.house.settings, _lots(asked.lots)
+    look: FirstLook = desk.house.apart.call("look", paths, settings, chosen, kept, lines)
     return s.Preview(
-        lots=[_lot(one) for one in look.lots],
+        lots=[_lot(one, lines) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
         problems_total=look.problems_total,
         checked=look.checked,
@@ -124,9 +127,12 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     )
 
 
-def _lot(one: LotLook) -> s.LotPreview:
+def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
     lot = one.lot
     return s.LotPreview(
+        rule=one.mapping.rule,  # type: ignore[arg-type]
+        identifying=list(one.mapping.identifying),
+        lines=[s.LinePublic(token=line.token, name=line.name) for line in lines],
         key=lot.key,
         kind=lot.kind,
         label=lot.label,
@@ -200,6 +206,7 @@ def _params(desk: Desk, given: s.ImportRequest) -> dict:
         "paths": [(name, str(path)) for name, path in paths],
         "lots": _lots(given.lots),
         "upload_id": given.upload_id,
+        "again": given.again.model_dump(),
     }
 
 
@@ -208,7 +215,14 @@ def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
     """What will be new, known, changed and refused, before anything is stored."""
     house, params = desk.house, _params(desk, given)
     found: Expected = house.apart.call("expect", house.database.url, house.settings, desk.project.id, params)
-    return s.ExpectedPublic(**asdict(found))
+    return s.ExpectedPublic(**_expected(found))
+
+
+def _expected(found: Expected) -> dict:
+    plain = asdict(found)
+    for example in plain["examples"]:
+        example["words"] = [{"kind": kind, "text": text} for kind, text in example["words"]]
+    return plain
 
 
 @router.post("/imports", status_code=201)
@@ -303,6 +317,15 @@ def deliveries(desk: Reading) -> list[s.DeliveryPublic]:
     ]
 
 
+@router.get("/deliveries/{delivery_id}/leaving")
+def leaving_with(desk: Reading, delivery_id: int) -> s.LeavingPublic:
+    """What would go if a delivery were undone, and what would stay."""
+    row = store.delivery_row(desk.session, desk.project.id, delivery_id)
+    if row is None or row.state != "done":
+        raise NotFound("There is no such delivery, or it was undone already.")
+    return s.LeavingPublic(**asdict(leaving(desk.session, desk.corpus, row)))
+
+
 @router.post("/deliveries/{delivery_id}/undo")
 def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
     """Take a whole delivery out of the project; the report stays, and undo brings the texts back."""
@@ -311,9 +334,8 @@ def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
     if row is None or row.state != "done":
         raise NotFound("There is no such delivery, or it was undone already.")
     recorder = desk.recorder(f"Undo delivery {row.name}")
-    recorder.update(row, {"state": "undone"})
-    recorder.save()
-    follow(desk.session, desk.project, desk.folder, {}, {row.id: False})
+    take_out(recorder, desk.corpus_within, desk.folder, row)
+    desk.clear_up()
     return s.Done(label=recorder.label)
 
 

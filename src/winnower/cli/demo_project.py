@@ -43,7 +43,8 @@ _NEWS = Mapping(
         Target("article", "text"),
         Target("section", "variable", "Section", "category"),
         Target("byline", "variable", "Byline", "category"),
-    )
+    ),
+    line="news",
 )
 _FEED = Mapping(
     (
@@ -54,7 +55,8 @@ _FEED = Mapping(
         Target("text", "text"),
         Target("categories", "variable", "Section", "category"),
         Target("author", "variable", "Byline", "category"),
-    )
+    ),
+    line="news",
 )
 _PAGES = Mapping(
     (

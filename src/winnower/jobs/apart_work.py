@@ -28,8 +28,8 @@ from winnower.settings import Settings
 from winnower.store.database import Database
 
 
-def look(paths: list[tuple[str, Path]], settings: Settings, lots: Any, kept: Any) -> FirstLook:
-    found = first_look(paths, settings, lots=lots, kept=kept)
+def look(paths: list[tuple[str, Path]], settings: Settings, lots: Any, kept: Any, lines: Any) -> FirstLook:
+    found = first_look(paths, settings, lots=lots, kept=kept, lines=lines)
     for one in found.lots:  # what is told of files goes back, the files stay here
         one.lot.origins = [replace(origin, open=elsewhere) for origin in one.lot.origins]
     return found

@@ -3,31 +3,56 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
+from winnower.core.coding import Stretch, differences
+from winnower.jobs.again import Known, Met, compare
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
-from winnower.jobs.sources import Pieces
+from winnower.jobs.sources import Piece, Pieces
 from winnower.settings import Settings
-from winnower.store.database import Database
+from winnower.store.again import bodies_of
+from winnower.store.database import Database, Session
 from winnower.store.imports import identities_of, stored_contents
 
+#: Rows that differ and are shown one by one.
+MOST_EXAMPLES = 300
 SECONDS = 8.0
 
 
 @dataclass
+class Example:
+    """A row that is in the project already and differs: by identity in hex, with its differences."""
+
+    identity: str
+    name: str
+    file: str
+    row: int
+    corrected: bool
+    words: list[Stretch] = field(default_factory=list)
+    values: list[tuple[str, str, str]] = field(default_factory=list)
+
+
+@dataclass
 class Expected:
-    """Counts of texts as an import's report would give them; ``everything`` unless time was over."""
+    """Counts of texts as an import's report would give them; ``everything`` unless time was over. ``fields``
+    counts, by field, texts that have another value and texts that have none yet; ``examples`` are the
+    first rows that differ."""
 
     new: int = 0
     placeholders: int = 0
     known: int = 0
+    other_values: int = 0
     changed: int = 0
+    twice: int = 0
+    alike: int = 0
     refused: int = 0
     everything: bool = True
     share: float = 1.0
+    fields: dict[str, list[int]] = field(default_factory=dict)
+    examples: list[Example] = field(default_factory=list)
 
 
 def expect_import(
@@ -41,28 +66,87 @@ def expect_import(
     known = KnownIdentities(_stored(database, project_id))
     for piece in pieces:
         contents = content_hashes(piece.texts)
-        ids = identities.of(piece.texts, contents)
-        maybe = known.maybe(ids)
-        stored: dict[bytes, bytes] = {}
-        if maybe.any():
+        ids = identities.of(piece.texts, contents, piece.mapping)
+        stored: dict[bytes, tuple[int, bytes]] = {}
+        if (maybe := known.maybe(ids)).any():
             with database.session() as session:
                 stored = stored_contents(session, project_id, [ids[i] for i in np.flatnonzero(maybe)])
-        for at, (identity, content) in enumerate(zip(ids, contents, strict=True)):
-            before = seen.get(identity) or stored.get(identity)
-            if before is None:
-                out.new += 1
-                out.placeholders += not piece.texts.body[at]
-                seen[identity] = content
-            elif before == content or piece.texts.key[at] is None:
-                out.known += 1
-            else:
-                out.changed += 1
+        there = _count(out, piece, ids, contents, stored, seen)
+        with database.session() as session:
+            _compare(session, project_id, out, piece, contents, there)
         out.refused += sum(not problem.kept for problem in piece.problems)
         if time.monotonic() > deadline:
             out.share = pieces.bytes_done / max(pieces.bytes_total, 1)
             out.everything = out.share >= 1
             break
+    out.alike = identities.alike
     return out
+
+
+def _count(
+    out: Expected,
+    piece: Piece,
+    ids: list[bytes],
+    contents: list[bytes],
+    stored: dict[bytes, tuple[int, bytes]],
+    seen: dict[bytes, bytes],
+) -> list[Known]:
+    """Count what is new or came before in this delivery; the rows that are in the project."""
+    there = []
+    for at, (identity, content) in enumerate(zip(ids, contents, strict=True)):
+        if identity in stored:
+            there.append(Known(at, stored[identity][0], identity, stored[identity][1]))
+        elif identity not in seen:
+            out.new += 1
+            out.placeholders += not piece.texts.body[at]
+            seen[identity] = content
+        elif seen[identity] == content:
+            out.known += 1
+        else:
+            out.twice += 1
+    return there
+
+
+def _compare(
+    session: Session,
+    project_id: int,
+    out: Expected,
+    piece: Piece,
+    contents: list[bytes],
+    there: list[Known],
+) -> None:
+    """Count how rows that are in the project differ, and show the first of them."""
+    texts = piece.texts
+    shown: list[Met] = []
+    for met in compare(session, project_id, texts, contents, there, piece.mapping):
+        out.known += met.same
+        out.changed += met.other_text
+        out.other_values += bool(met.values) and not met.other_text
+        for name, (before, _) in met.values.items():
+            out.fields.setdefault(name, [0, 0])[before is None] += 1
+        if not met.same and len(out.examples) + len(shown) < MOST_EXAMPLES:
+            shown.append(met)
+    bodies = bodies_of(session, [met.text_id for met in shown if met.other_text]) if shown else {}
+    for met in shown:
+        out.examples.append(
+            Example(
+                identity=met.identity.hex(),
+                name=texts.key[met.at] or texts.title[met.at],
+                file=texts.file[met.at],
+                row=texts.line[met.at],
+                corrected=met.corrected,
+                words=differences(bodies[met.text_id], texts.body[met.at]) if met.other_text else [],
+                values=[(name, _shown(old), _shown(new)) for name, (old, new) in met.values.items()],
+            )
+        )
+
+
+def _shown(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, tuple):
+        return "; ".join(value)
+    return f"{value:.15g}" if isinstance(value, float) else str(value)[:500]
 
 
 def _stored(database: Database, project_id: int) -> np.ndarray:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from hashlib import blake2b
 from pathlib import Path
 from typing import Any
 
@@ -13,9 +12,10 @@ import numpy as np
 from winnower.core.dates import guess_day_first
 from winnower.core.errors import ReadError
 from winnower.core.scope import TextColumn, value_at
-from winnower.jobs.identity import BYTES
+from winnower.jobs.identity import key_identity
 from winnower.readers import list_files
 from winnower.readers.open_table import open_table
+from winnower.store.again import lines_of
 from winnower.store.bulk import chunks
 from winnower.store.history import Recorder
 from winnower.store.imports import ids_by_identity
@@ -103,8 +103,9 @@ def _field(recorder: Recorder, column: dict[str, Any]) -> str:
 
 
 def _by_key(recorder: Recorder, corpus: OpenCorpus, keys: list[str]) -> dict[str, list[int]]:
-    """Places by key: texts are known by the hash of the key they came with."""
-    wanted = {blake2b(f"key\0{key}".encode(), digest_size=BYTES).digest(): key for key in keys if key}
+    """Places by key: texts are known by the hash of the key they came with, in any kind of delivery."""
+    lines = ["", *(line.token for line in lines_of(recorder.session, recorder.project_id))]
+    wanted = {key_identity(key, line): key for line in lines for key in dict.fromkeys(keys) if key}
     out: dict[str, list[int]] = {}
     for part in chunks(list(wanted), KEYS_AT_ONCE):
         rows = ids_by_identity(recorder.session, recorder.project_id, part)

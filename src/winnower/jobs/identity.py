@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
 from hashlib import blake2b
 from typing import Any
 
 import numpy as np
 
+from winnower.readers.mapping import Mapping
 from winnower.readers.prepare import PreparedTexts
 
 BYTES = 16
@@ -20,33 +20,58 @@ def content_hashes(texts: PreparedTexts) -> list[bytes]:
 
 
 class Identities:
-    """Gives each text its identity. Texts without a key that are equal in every column are numbered.
+    """Gives each text its identity, by the rule of its mapping (readers/mapping.py).
 
-    So a survey answer that several people gave in the same words stays several texts, and the same
-    delivery a second time is still known text by text.
+    Texts without a key that agree in what tells them apart are numbered: equal answers of several people
+    stay several texts, and the same delivery a second time is still known text by text.
     """
 
     def __init__(self) -> None:
         self._times: Counter[bytes] = Counter()
         self.alike = 0
 
-    def of(self, texts: PreparedTexts, contents: list[bytes]) -> list[bytes]:
+    def of(self, texts: PreparedTexts, contents: list[bytes], mapping: Mapping) -> list[bytes]:
         """16 bytes each."""
-        columns: list[Sequence[Any]] = [texts.title, texts.source, texts.date, *texts.values.values()]
+        rule, line = mapping.rule, mapping.line or ""
+        scope = f"{line}\0" if line else ""
+        who = [texts.values[name] for name in mapping.identifying if name in texts.values]
         out = []
         for at, (key, content) in enumerate(zip(texts.key, contents, strict=True)):
-            if key is not None:
-                out.append(blake2b(f"key\0{key}".encode(), digest_size=BYTES).digest())
-                continue
-            whole = repr([column[at] for column in columns]).encode() + content
-            base = blake2b(whole, digest_size=BYTES, person=b"content").digest()
-            times = self._times[base]
-            if times:
-                self.alike += 1
-            self._times[base] = times + 1
-            numbered = base + times.to_bytes(4, "little")
-            out.append(blake2b(numbered, digest_size=BYTES).digest() if times else base)
+            if key is not None and rule == "key":
+                out.append(key_identity(key, line))
+            elif key is not None and rule == "key-file":
+                out.append(_hash(f"key\0{scope}{texts.file[at]}\0{key}"))
+            elif rule == "place":
+                out.append(self._numbered(repr((texts.file[at], question_of(texts, mapping, at))), content))
+            else:
+                told = [texts.title[at], texts.source[at], texts.date[at], *(column[at] for column in who)]
+                out.append(self._numbered(repr([*told, question_of(texts, mapping, at)]), content))
         return out
+
+    def _numbered(self, told: str, content: bytes) -> bytes:
+        """The identity of a text without a key; the second one alike has another."""
+        base = blake2b(told.encode() + content, digest_size=BYTES, person=b"content").digest()
+        times = self._times[base]
+        if times:
+            self.alike += 1
+        self._times[base] = times + 1
+        numbered = base + times.to_bytes(4, "little")
+        return blake2b(numbered, digest_size=BYTES).digest() if times else base
+
+
+def question_of(texts: PreparedTexts, mapping: Mapping, at: int) -> Any:
+    """The question a text answers, where a row has several."""
+    target = next((t for t in mapping.variables if t.role == "question"), None)
+    return texts.values[target.name][at] if target else None
+
+
+def key_identity(key: str, line: str) -> bytes:
+    """Identity of a text by its key in a line of deliveries; empty for keys of the whole project."""
+    return _hash(f"key\0{line}\0{key}" if line else f"key\0{key}")
+
+
+def _hash(written: str) -> bytes:
+    return blake2b(written.encode(), digest_size=BYTES).digest()
 
 
 class KnownIdentities:

@@ -21,6 +21,7 @@ import polars as pl
 
 from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
+from winnower.jobs.again import Again, Known, compare, keep_brought, read_brought, taken_frame
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.report import ImportReport
 from winnower.jobs.run import Hold, Progress, Stage, carry_out
@@ -29,11 +30,16 @@ from winnower.jobs.storing import Labels, column_frame, store_texts
 from winnower.readers.prepare import PreparedTexts
 from winnower.settings import Settings
 from winnower.store import jobs
+from winnower.store.again import keep_line, note_brought, take_over
 from winnower.store.bulk import take_ids
 from winnower.store.corpus import open_corpus
 from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
+from winnower.store.history import Recorder
 from winnower.store.imports import (
+    categories_made,
+    come_with,
+    contents_in,
     delivery_of,
     drop_undone,
     identities_of,
@@ -61,6 +67,8 @@ class _Ready:
     contents: list[bytes]
     words: Future[Any]
     report: ImportReport
+    known: list[int]
+    taken: pl.DataFrame
 
 
 class ImportRun:
@@ -96,6 +104,8 @@ class ImportRun:
         self.report = ImportReport.from_plain(checkpoint.get("report", {}))
         self.made_variables: list[int] = checkpoint.get("made_variables", [])
         self.parts: list[str] = checkpoint.get("parts", [])
+        self.brought: list[str] = checkpoint.get("brought", [])
+        self.again = Again.from_plain(self.params.get("again"))
 
     def stages(self) -> tuple[Stage, ...]:
         return (
@@ -121,13 +131,14 @@ class ImportRun:
     def _all_batches(self, progress: Progress) -> None:
         self._load_known()
         pieces = Pieces(self.params, self.settings)
+        self.lines = pieces.lines()
         self.report.files = pieces.files
         waiting: deque[Future[Any]] = deque()
         with ThreadPoolExecutor(2) as tokenizer, ThreadPoolExecutor(1) as storer:
             try:
                 for number, piece in enumerate(self._watched(pieces, progress)):
                     contents = content_hashes(piece.texts)
-                    identities = self._identities.of(piece.texts, contents)
+                    identities = self._identities.of(piece.texts, contents, piece.mapping)
                     if number < self.batches_done:
                         continue
                     ready = self._ready(tokenizer, number, piece, contents, identities)
@@ -139,7 +150,7 @@ class ImportRun:
         for stored in waiting:
             stored.result()
         self.report.alike = self._identities.alike
-        if not self.report.new and not self.report.known and not self.report.changed:
+        if not (self.report.new or self.report.known or self.report.changed or self.report.other_values):
             first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
             raise ReadError(f"No text could be taken. {first}")
 
@@ -163,6 +174,7 @@ class ImportRun:
         self._known = KnownIdentities(np.concatenate(parts) if parts else np.empty(0, np.uint64))
         # what was handed over for storing and may not be committed yet
         self._pending: deque[dict[bytes, bytes]] = deque(maxlen=BATCHES_AHEAD + 1)
+
         self._labels: Labels | None = None
         self._labels_of: tuple[Any, ...] = ()
 
@@ -177,61 +189,71 @@ class ImportRun:
         """Leave out what is known, and begin to tokenize the rest."""
         report = ImportReport(notices=piece.notices)
         report.add(piece.problems)
-        keep = self._select_new(piece.texts, contents, identities, report)
+        keep, known = self._select_new(piece, contents, identities, report)
+        met = self.hold.lasting(
+            lambda session: compare(session, self.project_id, piece.texts, contents, known, piece.mapping)
+        )
+        report.add_met(piece.texts, met, self.again)
+        taken = taken_frame(piece.texts, met, self.again, piece.mapping)
         texts = take(piece.texts, keep)
         name = f"{self.prefix}-{number:05d}"
         words = pool.submit(_build, self.folder / name, texts.body)
         hashes = [identities[i] for i in keep], [contents[i] for i in keep]
-        return _Ready(number, piece, texts, *hashes, words, report)
+        return _Ready(number, piece, texts, *hashes, words, report, [one.text_id for one in known], taken)
 
     def _select_new(
-        self, texts: PreparedTexts, contents: list[bytes], identities: list[bytes], report: ImportReport
-    ) -> list[int]:
-        """Places of the texts that are not stored yet; the others are counted in ``report``."""
+        self, piece: Piece, contents: list[bytes], identities: list[bytes], report: ImportReport
+    ) -> tuple[list[int], list[Known]]:
+        """Places of the texts that are not stored yet, and those that are part of the project; what came
+        earlier in this delivery is counted in ``report``."""
+        texts, here = piece.texts, self.delivery_id
         maybe = self._known.maybe(identities)
-        stored: dict[bytes, bytes] = {}
+        stored: dict[bytes, tuple[int, bytes]] = {}
+        mine: dict[bytes, bytes] = {}
         if maybe.any():
             wanted = [identities[i] for i in np.flatnonzero(maybe)]
-            stored = self.hold.lasting(
-                lambda session: stored_contents(session, self.project_id, wanted, self.delivery_id)
-            )
+            stored = self.hold.lasting(lambda session: stored_contents(session, self.project_id, wanted))
+            mine = self.hold.lasting(lambda session: contents_in(session, here, wanted))
         for handed_over in self._pending:
-            stored.update(handed_over)
+            mine.update(handed_over)
         keep: list[int] = []
+        known: list[Known] = []
         fresh: dict[bytes, bytes] = {}
         for at, (identity, content) in enumerate(zip(identities, contents, strict=True)):
-            before = fresh.get(identity) or stored.get(identity)
-            if before is None:
+            before = fresh.get(identity) or mine.get(identity)
+            if identity in stored:
+                known.append(Known(at, stored[identity][0], identity, stored[identity][1]))
+            elif before is None:
                 keep.append(at)
                 fresh[identity] = content
-            elif before == content or texts.key[at] is None:
+            elif before == content:
                 report.known += 1
             else:
-                report.add_changed(texts.file[at], texts.line[at], texts.key[at] or "")
+                report.add_twice(texts.file[at], texts.line[at], texts.key[at] or "")
         self._known.add(list(fresh))
         self._pending.append(fresh)
-        return keep
+        return keep, known
 
     def _store(self, ready: _Ready) -> None:
         """One transaction a batch, tried again while the database is away."""
         n_words = ready.words.result()
 
-        def store(session: Session) -> tuple[ImportReport, list[str]]:
+        def store(session: Session) -> tuple[ImportReport, list[str], list[str]]:
             job = session.get_one(Job, self.job_id)
             if job.batches_done > ready.number:  # it was committed; only the answer was lost
                 kept = job.checkpoint or {}
-                return ImportReport.from_plain(kept["report"]), kept["parts"]
+                return ImportReport.from_plain(kept["report"]), kept["parts"], kept["brought"]
             try:
                 return self._store_once(session, ready, n_words)
             except BaseException:
                 self._labels = None  # what it knows of is not committed
                 raise
 
-        self.report, self.parts = self.hold.lasting(store)
+        self.report, self.parts, self.brought = self.hold.lasting(store)
 
     def _store_once(
         self, session: Session, ready: _Ready, n_words: np.ndarray
-    ) -> tuple[ImportReport, list[str]]:
+    ) -> tuple[ImportReport, list[str], list[str]]:
         """Rows, index part and checkpoint of a batch; the report counts it from its commit on."""
         name = f"{self.prefix}-{ready.number:05d}"
         if len(ready.texts):
@@ -241,9 +263,15 @@ class ImportRun:
         report.new += len(ready.texts)
         report.words += int(n_words.sum())
         parts = [*self.parts, name] if len(ready.texts) else self.parts
-        checkpoint = {"report": report.plain(), "parts": parts, "made_variables": self.made_variables}
+        brought = [*self.brought, *keep_brought(self.folder, f"{name}-again", ready.known, ready.taken)]
+        checkpoint = {
+            "report": report.plain(),
+            "parts": parts,
+            "brought": brought,
+            "made_variables": self.made_variables,
+        }
         self.hold.beat(session, batches_done=ready.number + 1, checkpoint=checkpoint)
-        return report, parts
+        return report, parts, brought
 
     def _store_texts(self, session: Session, ready: _Ready, n_words: np.ndarray, part: Path) -> None:
         texts, targets = ready.texts, ready.piece.mapping.variables
@@ -274,15 +302,38 @@ class ImportRun:
         project = session.get_one(Project, self.project_id)
         lock_project(session, project)
         old = present_parts(session, project, self.folder)
+        made = categories_made(session, self.project_id)
         settle_positions(session, self.project_id)
         publish(session, project, self.folder, [*old, *self.parts])
-        delivery = session.get_one(Delivery, self.delivery_id)
-        delivery.state, delivery.report = "done", self.report.plain()
+        self._bring_in(session, project, made)
         if (
             "upload_id" in self.params and "lots" in self.params
         ):  # chosen by hand, and it went well: kept for the next delivery
             keep_mappings(session, self.project_id, self.account_id, self.params["lots"])
+        for lot, (name, mapping) in self.lines.items():
+            keep_line(session, self.project_id, lot, name, mapping)
         return {"delivery_id": self.delivery_id, **self.report.plain()}
+
+    def _bring_in(self, session: Session, project: Project, made: list[int]) -> None:
+        """The delivery, the variables and categories it ``made``, and what it changes in texts that are
+        there: one change that can be undone."""
+        delivery = session.get_one(Delivery, self.delivery_id)
+        delivery.state, delivery.report = "undone", self.report.plain()
+        session.flush()
+        recorder = Recorder(session, self.project_id, self.account_id, f"Import {delivery.name}")
+        recorder.update(delivery, {"state": "done"})
+        come_with(recorder, self.made_variables, made)
+        known, taken = read_brought(self.folder, self.brought)
+        note_brought(session, delivery.id, known)
+        if len(taken):
+
+            def corpus() -> OpenCorpus:
+                return open_corpus(session, project, self.folder)
+
+            take_over(recorder, corpus, self.folder, taken, self.settings.limit_text_chars)
+        command = recorder.save()
+        assert command is not None
+        command.delivery_id = delivery.id
 
     def take_back(self, session: Session) -> str:
         remove_delivery(session, self.job_id, self.made_variables)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -59,6 +59,37 @@ class FirstLook:
         problems.clear()
 
 
+@dataclass(frozen=True)
+class Line:
+    """A kind of delivery the project has had: its mapping in plain form."""
+
+    token: str
+    name: str
+    mapping: dict[str, Any]
+
+
+def like_before(lot: Lot, guessed: Mapping, lines: Sequence[Line]) -> Mapping:
+    """A table with the same key column and mostly the columns of an earlier delivery is taken as more of
+    it; columns that are new are taken as guessed."""
+    for line in lines:
+        before = mapping_from_plain(line.mapping)
+        columns = {target.column for target in before.targets}
+        key = before.column("key")
+        shared = columns & set(lot.header)
+        if key not in shared or len(shared) * 2 < max(len(columns), len(lot.header)):
+            continue
+        if any(t.role == "text" and t.column not in shared for t in before.targets):
+            continue
+        kept = {target.column: target for target in before.targets}
+        fresh = {t.column: t for t in guessed.targets if t.column not in kept}
+        for name, target in fresh.items():
+            if target.role not in ("variable", "note", "skip"):
+                fresh[name] = replace(target, role="variable", name=target.name or name)
+        targets = tuple(kept.get(name) or fresh[name] for name in lot.header)
+        return replace(before, targets=targets, line=line.token)
+    return guessed
+
+
 def guess_lot(lot: Lot, rows: Sequence[Sequence[str]]) -> Mapping:
     """How a lot is taken as long as nobody says otherwise."""
     if not lot.is_table:
@@ -74,10 +105,12 @@ def first_look(
     *,
     lots: dict[str, Any] | None = None,
     kept: dict[str, Any] | None = None,
+    lines: Sequence[Line] = (),
 ) -> FirstLook:
     """Read as far as SECONDS allow, guess each mapping unless one is given, list what will not go in.
 
-    ``lots`` holds by key what was chosen, ``kept`` what was chosen for the same columns earlier.
+    ``lots`` holds by key what was chosen, ``kept`` what was chosen for the same columns earlier; ``lines``
+    are the kinds of deliveries the project has had.
     """
     look = FirstLook()
     chosen = {**(kept or {}), **(lots or {})}
@@ -96,7 +129,7 @@ def first_look(
         look.lots.append(one)
         try:
             if lot.is_table:
-                _look_at_tables(look, one, settings, deadline, mapping)
+                _look_at_tables(look, one, settings, deadline, mapping, lines)
             else:
                 _look_at_documents(look, one, settings, mapping)
         except ReadError as error:
@@ -105,9 +138,15 @@ def first_look(
 
 
 def _look_at_tables(
-    look: FirstLook, one: LotLook, settings: Settings, deadline: float, mapping: Mapping | None
+    look: FirstLook,
+    one: LotLook,
+    settings: Settings,
+    deadline: float,
+    mapping: Mapping | None,
+    lines: Sequence[Line],
 ) -> None:
     limit, lot = settings.limit_text_chars, one.lot
+    keys = _Keys()
     for number, origin in enumerate(lot.origins):
         if number and time.monotonic() > deadline:
             look.everything = False
@@ -118,11 +157,12 @@ def _look_at_tables(
         for batch in reader.batches():
             if not one.rows:
                 one.rows = batch.rows[:ROWS_SHOWN]
-                one.mapping = mapping or guess_lot(lot, batch.rows[:ROWS_GUESSED_FROM])
+                guessed = mapping or guess_lot(lot, batch.rows[:ROWS_GUESSED_FROM])
+                one.mapping = mapping or like_before(lot, guessed, lines)
             if preparer is None and (one.mapping.texts or one.mapping.placeholders):
                 preparer = Preparer(reader.header, one.mapping, limit, lot.is_references)
             if preparer:
-                _take_samples(one, preparer, batch, name)
+                keys.see(name, _take_samples(one, preparer, batch, name))
                 look.add(preparer.problems)
             look.add(reader.problems)
             look.checked += len(batch.rows)
@@ -134,12 +174,36 @@ def _look_at_tables(
         if number == 0 and not one.rows:
             one.mapping = mapping or guess_lot(lot, [])
             look.add([Problem(name, 0, "The table has column names but no rows.")])
+    if mapping is None and keys.count_each_file:
+        one.mapping = replace(one.mapping, same="key-file")
 
 
-def _take_samples(one: LotLook, preparer: Preparer, batch: Batch, name: str) -> None:
+class _Keys:
+    """Whether files that are read alike number their rows each for itself: the same keys with other texts."""
+
+    def __init__(self) -> None:
+        self._seen: dict[str, tuple[str, int]] = {}
+        self._same = self._other = 0
+
+    def see(self, file: str, texts: PreparedTexts) -> None:
+        for key, body in zip(texts.key, texts.body, strict=True):
+            if key is None:
+                continue
+            before = self._seen.setdefault(key, (file, hash(body)))
+            if before[0] != file:
+                self._same += before[1] == hash(body)
+                self._other += before[1] != hash(body)
+
+    @property
+    def count_each_file(self) -> bool:
+        return self._other > self._same
+
+
+def _take_samples(one: LotLook, preparer: Preparer, batch: Batch, name: str) -> PreparedTexts:
     texts = preparer.prepare(batch.rows, batch.lines, [name] * len(batch.rows))
     if not len(one.samples):
         one.samples = texts
+    return texts
 
 
 def _look_at_documents(look: FirstLook, one: LotLook, settings: Settings, mapping: Mapping | None) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -69,8 +69,22 @@ class Pieces:
         if given is None:
             given = self.params.get("mapping" if lot.is_table else "text_mapping")
         if given is not None:
-            return mapping_from_plain(given)
-        return None if lot.is_table else guess_documents(lot.kind)
+            mapping = mapping_from_plain(given)
+        elif lot.is_table:
+            return None
+        else:
+            mapping = guess_documents(lot.kind)
+        return replace(mapping, line=lot.key) if mapping.line is None else mapping
+
+    def lines(self) -> dict[str, tuple[str, dict[str, Any]]]:
+        """By token, the kinds of deliveries whose keys tell texts apart here: a name, and the mapping."""
+        out: dict[str, tuple[str, dict[str, Any]]] = {}
+        for lot in self.lots:
+            mapping = self.mapping_of(lot)
+            if mapping is not None and mapping.rule == "key" and mapping.line:
+                name = lot.origins[0].name.rsplit("/", 1)[-1]
+                out.setdefault(mapping.line, (name, mapping_to_plain(mapping)))
+        return out
 
     def _count(self, size: int) -> None:
         self.bytes_done = min(self.bytes_done + size, self.bytes_total)

@@ -34,7 +34,7 @@ class Labels:
     def __init__(self, session: Session, project_id: int, targets: Sequence[Target]) -> None:
         self.project_id = project_id
         self.sources = imports.sources_by_name(session, project_id)
-        stored = variables_of(session, project_id)
+        stored = variables_of(session, project_id, away=True)
         known = {v.name: v for v in stored}
         by_role = {v.role: v for v in stored if v.role}
         self.variables: dict[str, Variable] = {}
@@ -55,10 +55,14 @@ class Labels:
                     f"The variable “{name}” is in this project as {known[name].kind}; the column was to "
                     f"become {target.kind}. Give it that kind, or another name."
                 )
+            known[name].away = False
             self.variables[target.name or target.column] = known[name]
         self.categories = {
             variable.id: imports.categories_by_label(session, variable.id)
             for variable in self.variables.values()
+        }
+        self._away = {
+            variable.id: imports.labels_away(session, variable.id) for variable in self.variables.values()
         }
 
     def add_missing(self, session: Session, texts: PreparedTexts) -> None:
@@ -78,6 +82,9 @@ class Labels:
         )
         new = sorted(labels - known.keys(), key=natural)
         known.update(imports.make_categories(session, variable.id, new))
+        if back := labels & self._away.get(variable.id, set()):
+            imports.bring_back(session, variable.id, back)
+            self._away[variable.id] -= back
 
 
 def column_frame(ids: Sequence[int], texts: PreparedTexts, labels: Labels) -> pl.DataFrame:

@@ -15,6 +15,16 @@ _NAMES = {
     "date": r"date|answered|published|publication date|day|created|posted|time|timestamp",
     "key": r"id|nr|key|url|link|guid|uid|record|number|doi|respondent|ref",
 }
+#: When a text is one that is there already: by its key; by its key in the file of this name; where the
+#: text, its title, source, date and person agree; where the text agrees and its place in a file of this name.
+RULES = ("key", "key-file", "row", "place")
+_PERSON = re.compile(
+    r".*\b(?:respondent|participant|interviewee|person|author|byline|by|user|username|handle|account|"
+    r"speaker|writer|sender|from|teilnehmer\w*|befragte\w*|autor\w*|verfasser\w*|nutzer\w*|auteurs?|"
+    r"utilisateur|participante?|usuario|autore|utente|deelnemer|gebruiker|utilizador|uczestnik|"
+    r"respondente?|u[zż]ytkownik)\b.*",
+    re.IGNORECASE,
+)
 #: Average length from which on further columns are taken for texts as well, as open questions are.
 TEXT_CHARS = 60
 
@@ -41,6 +51,9 @@ class Mapping:
     question_name   the variable that holds the question
     placeholders    a row without text becomes a text to fill later instead of being refused
     naming          "title", or "author-year" where the columns authors and year are there
+    line            the kind of delivery a key belongs to; None where it is that of these columns alone,
+                    empty where keys hold in the whole project
+    same            when a text is one that is there already, see RULES; empty where the columns say it
     """
 
     targets: tuple[Target, ...]
@@ -51,6 +64,23 @@ class Mapping:
     question_name: str = "Question"
     placeholders: bool = False
     naming: str = "title"
+    line: str | None = None
+    same: str = ""
+
+    @property
+    def rule(self) -> str:
+        """Which of RULES tells texts apart."""
+        keyed = self.column("key") is not None
+        if self.same in RULES and (keyed or not self.same.startswith("key")):
+            return self.same
+        if keyed:
+            return "key"
+        return "row" if self.column("title") or self.column("date") or self.identifying else "place"
+
+    @property
+    def identifying(self) -> tuple[str, ...]:
+        """Variables that tell who a text is from."""
+        return tuple(t.name or t.column for t in self.variables if is_person(t.column or t.name))
 
     def column(self, role: str) -> str | None:
         """The first column with a role."""
@@ -70,6 +100,11 @@ class Mapping:
         if len(self.texts) > 1 and self.layout == "answers":
             own.append(Target("", "question", self.question_name or "Question", "category"))
         return tuple(own)
+
+
+def is_person(column: str) -> bool:
+    """Whether a column says by its name who a text is from."""
+    return bool(_PERSON.fullmatch(column.replace("_", " ").replace(".", " ")))
 
 
 def guess_mapping(header: Sequence[str], rows: Sequence[Sequence[str]]) -> Mapping:

@@ -188,12 +188,12 @@ def _overlay(
     return found
 
 
-def variables_of(session: Session, project_id: int) -> list[Variable]:
-    return list(
-        session.scalars(
-            select(Variable).where(Variable.project_id == project_id).order_by(Variable.position, Variable.id)
-        )
-    )
+def variables_of(session: Session, project_id: int, *, away: bool = False) -> list[Variable]:
+    """The variables in their order; those that went with an undone delivery only where asked for."""
+    asked = select(Variable).where(Variable.project_id == project_id)
+    if not away:
+        asked = asked.where(Variable.away == 0)
+    return list(session.scalars(asked.order_by(Variable.position, Variable.id)))
 
 
 def _columns(
@@ -205,7 +205,9 @@ def _columns(
 ) -> Columns:
     """Columns of all texts; ids of sources and categories become places in their labels."""
     named = session.execute(select(Source.id, Source.name).where(Source.project_id == project.id)).all()
-    sources = sorted(named, key=lambda row: natural(row.name))
+    present = set(raw["source"].unique().to_list())
+    # a source is there with its texts: one whose last text went shows no more
+    sources = sorted((row for row in named if row.id in present), key=lambda row: natural(row.name))
     fields: dict[str, Column] = {
         "source": _coded(raw["source"], [row.id for row in sources], [row.name for row in sources]),
         "date": DateColumn(raw["date"].fill_null(int(NO_DATE)).to_numpy()),
@@ -229,7 +231,7 @@ def labels_of(session: Session, project_id: int) -> dict[int, tuple[list[int], l
             VariableCategory.variable_id, VariableCategory.id, VariableCategory.label, VariableCategory.rule
         )
         .join(Variable)
-        .where(Variable.project_id == project_id)
+        .where(Variable.project_id == project_id, VariableCategory.away == 0)
         .order_by(VariableCategory.variable_id, VariableCategory.position, VariableCategory.id)
     )
     out: dict[int, tuple[list[int], list[str]]] = {}

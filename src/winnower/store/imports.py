@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from typing import Any
 
-from sqlalchemy import func, select
+import polars as pl
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
+from winnower.store.bulk import chunks
 from winnower.store.corpus import natural
+from winnower.store.history import Recorder
 from winnower.store.models import (
     Account,
     Delivery,
@@ -20,7 +23,7 @@ from winnower.store.models import (
     Variable,
     VariableCategory,
 )
-from winnower.store.rollback import remove_texts
+from winnower.store.rollback import DRAFT, remove_left_behind, remove_texts
 
 AT_ONCE = 20_000
 
@@ -45,12 +48,46 @@ def categories_by_label(session: Session, variable_id: int) -> dict[str, int]:
     return {row.label: row.id for row in rows}
 
 
+def labels_away(session: Session, variable_id: int) -> set[str]:
+    """Labels that went with an undone delivery."""
+    asked = select(VariableCategory.label).where(
+        VariableCategory.variable_id == variable_id, VariableCategory.away == 1
+    )
+    return set(session.scalars(asked))
+
+
+def bring_back(session: Session, variable_id: int, labels: Collection[str]) -> None:
+    """Labels that went with an undone delivery come with another one."""
+    mine = (VariableCategory.variable_id == variable_id, VariableCategory.label.in_(labels))
+    session.execute(update(VariableCategory).where(*mine).values(away=0))
+
+
 def make_categories(session: Session, variable_id: int, labels: Sequence[str]) -> dict[str, int]:
     """New categories of a variable with their ids; where they stand is settled at the end."""
-    rows = [VariableCategory(variable_id=variable_id, label=label, position=0) for label in labels]
+    rows = [VariableCategory(variable_id=variable_id, label=label, position=DRAFT) for label in labels]
     session.add_all(rows)
     session.flush()
     return {row.label: row.id for row in rows}
+
+
+def categories_made(session: Session, project_id: int) -> list[int]:
+    """Categories that an import on its way has made."""
+    asked = select(VariableCategory.id).join(Variable)
+    drafts = asked.where(Variable.project_id == project_id, VariableCategory.position == DRAFT)
+    return list(session.scalars(drafts))
+
+
+def come_with(recorder: Recorder, variables: Sequence[int], categories: Sequence[int]) -> None:
+    """Note in the history that these come with a delivery, so that they go with it."""
+    session = recorder.session
+    # a batch that was tried again made its variables again; those of the first try are not there
+    there = session.scalars(select(Variable.id).where(Variable.id.in_(variables))).all()
+    for model, ids in ((Variable, there), (VariableCategory, categories)):
+        for part in chunks(list(ids), AT_ONCE):
+            session.execute(update(model).where(model.id.in_(part)).values(away=1))
+        if ids:
+            frame = pl.DataFrame({"id": list(ids)}).with_columns(pl.lit(0).alias("away"))
+            recorder.update_frame(model, frame)
 
 
 def add_variable(
@@ -76,16 +113,26 @@ def settle_positions(session: Session, project_id: int) -> None:
 
 
 def stored_contents(
-    session: Session, project_id: int, identities: Sequence[bytes], delivery_id: int | None = None
-) -> dict[bytes, bytes]:
-    """Identity to content hash of those that are part of the project, or of a delivery on its way into it."""
+    session: Session, project_id: int, identities: Sequence[bytes]
+) -> dict[bytes, tuple[int, bytes]]:
+    """Identity to id and content hash of texts that are part of the project."""
+    found = session.execute(
+        select(TextRow.identity, TextRow.id, TextRow.content)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(TextRow.project_id == project_id, TextRow.identity.in_(identities), Delivery.state == "done")
+    )
+    return {row.identity: (row.id, row.content) for row in found}
+
+
+def contents_in(session: Session, delivery_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
+    """Identity to content hash of texts that a delivery on its way has stored so far."""
     found = session.execute(
         select(TextRow.identity, TextRow.content)
         .join(Delivery, Delivery.id == TextRow.delivery_id)
         .where(
-            TextRow.project_id == project_id,
+            TextRow.project_id == Delivery.project_id,
             TextRow.identity.in_(identities),
-            (Delivery.state == "done") | (Delivery.id == delivery_id),
+            Delivery.id == delivery_id,
         )
     )
     return {row.identity: row.content for row in found}
@@ -125,6 +172,7 @@ def drop_undone(session: Session, project_id: int) -> None:
     undone = select(Delivery).where(Delivery.project_id == project_id, Delivery.state == "undone")
     for delivery in session.scalars(undone).all():
         remove_texts(session, delivery)
+    remove_left_behind(session, project_id)
 
 
 def delivery_of(session: Session, project_id: int, job_id: int, name: str, account_id: int) -> int:

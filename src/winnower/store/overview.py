@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from sqlalchemy import func, select
+from sqlalchemy import exists, func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
@@ -12,6 +12,7 @@ from winnower.core.scope import Scope, scope_to_plain
 from winnower.store.history import Recorder
 from winnower.store.models import (
     CategoryRow,
+    Delivery,
     DictionaryRow,
     Job,
     Member,
@@ -19,6 +20,7 @@ from winnower.store.models import (
     Source,
     Subcorpus,
     TermRow,
+    TextRow,
 )
 
 EACH = 6
@@ -81,7 +83,12 @@ def named_like(session: Session, project_id: int, words: str) -> list[Named]:
     kept = select(Subcorpus.id, Subcorpus.name).where(
         Subcorpus.project_id == project_id, holds(Subcorpus.name)
     )
-    sources = select(Source.id, Source.name).where(Source.project_id == project_id, holds(Source.name))
+    with_text = exists().where(
+        TextRow.source_id == Source.id, TextRow.delivery_id == Delivery.id, Delivery.state == "done"
+    )
+    sources = select(Source.id, Source.name).where(
+        Source.project_id == project_id, holds(Source.name), with_text
+    )
     found = [
         Named("category", name, dictionary, row_id, parent)
         for row_id, name, dictionary, parent in session.execute(categories.limit(EACH))

@@ -136,7 +136,7 @@ def rewrite(
     """
     bodies = bodies or {}
     touched = np.asarray(sorted({*bodies, *removed}), np.int64)
-    gone = np.asarray(sorted(set(removed)), np.int64)
+    gone = set(removed)
     names: list[str] = []
     words: dict[int, int] = {}
     for name in present_parts(session, project, folder):
@@ -144,7 +144,7 @@ def rewrite(
         if not np.isin(segment.text_id, touched).any():
             names.append(name)
             continue
-        replaced = [int(i) for i in segment.text_id if int(i) in bodies and int(i) not in set(gone.tolist())]
+        replaced = [int(i) for i in segment.text_id if int(i) in bodies and int(i) not in gone]
         made = _rewritten(folder, segment, touched, {i: bodies[i] for i in replaced})
         if made is not None:
             names.append(made.folder.name)
@@ -167,9 +167,9 @@ def follow(
     if not bodies and not deliveries:
         return
     removed: list[int] = []
-    for delivery_id, present in deliveries.items():
-        if not present:
-            removed += session.scalars(select(TextRow.id).where(TextRow.delivery_id == delivery_id)).all()
+    for delivery_id in deliveries:
+        # of one that comes back, texts may be there that were another delivery's meanwhile
+        removed += session.scalars(select(TextRow.id).where(TextRow.delivery_id == delivery_id)).all()
     back = [delivery_id for delivery_id, present in deliveries.items() if present]
     for text_id, (before, after) in bodies.items():
         move_places(session, text_id, Moves(before, after))

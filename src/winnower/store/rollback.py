@@ -6,7 +6,7 @@ import shutil
 from collections.abc import Sequence
 from pathlib import Path
 
-from sqlalchemy import delete, exists, select
+from sqlalchemy import ColumnElement, delete, exists, select
 from sqlalchemy.orm import Session
 
 from winnower.store.models import (
@@ -20,6 +20,8 @@ from winnower.store.models import (
 )
 
 ROWS_AT_ONCE = 20_000
+#: Position of categories that an import on its way has made.
+DRAFT = -1
 
 
 def remove_delivery(session: Session, job_id: int, made_variables: Sequence[int] = ()) -> None:
@@ -68,14 +70,27 @@ def remove_texts(session: Session, delivery: Delivery) -> None:
         session.execute(delete(TextRow).where(TextRow.id.in_(ids)))
 
 
+def remove_left_behind(session: Session, project_id: int) -> None:
+    """Variables and categories that went with an undone delivery whose texts are gone for good by now."""
+    unused = ~exists().where(TextValue.variable_id == Variable.id)
+    session.execute(delete(Variable).where(Variable.project_id == project_id, Variable.away == 1, unused))
+    _remove_categories(session, project_id, VariableCategory.away == 1)
+
+
 def _remove_unused_labels(session: Session, project_id: int) -> None:
+    """Sources without a text, and categories that the import made and nothing uses."""
     session.execute(
         delete(Source).where(Source.project_id == project_id, ~exists().where(TextRow.source_id == Source.id))
     )
+    _remove_categories(session, project_id, VariableCategory.position == DRAFT)
+
+
+def _remove_categories(session: Session, project_id: int, which: ColumnElement[bool]) -> None:
     variables = select(Variable.id).where(Variable.project_id == project_id)
     session.execute(
         delete(VariableCategory).where(
             VariableCategory.variable_id.in_(variables),
+            which,
             ~exists().where(TextValue.category_id == VariableCategory.id),
         )
     )

@@ -111,7 +111,8 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
     _hold_dictionaries(session, rows)
     _check(session, command, rows)
     effects = Effects(command.label)
-    for change in changes:
+    # which texts there are changes last: until then the index holds the texts of the project
+    for change in sorted(changes, key=_says_which_texts):
         if "packed" in change:
             kept = RowChange.unpacked(session.get_one(CommandData, (command.id, change["packed"])).data)
             turn = kept.turned() if back else kept
@@ -132,6 +133,10 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
     session.expire_all()
     note_rules(session, project, {change.get("table") or change.get("of", "") for change in changes})
     return effects
+
+
+def _says_which_texts(change: dict[str, Any]) -> bool:
+    return change.get("table") == "delivery" or change.get("of") == "text"
 
 
 def _put_values(

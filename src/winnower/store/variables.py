@@ -63,7 +63,9 @@ def _free_name(session: Session, project_id: int, written: str, besides: int | N
     taken = select(Variable.id).where(Variable.project_id == project_id, Variable.name == name)
     found = session.scalar(taken)
     if found is not None and found != besides:
-        raise Conflict(f"There is a variable named “{name}” already.")
+        away = session.get_one(Variable, found).away
+        where = " in a delivery that was undone; it goes with the next import" if away else " already"
+        raise Conflict(f"There is a variable named “{name}”{where}.")
     return name
 
 
@@ -203,6 +205,9 @@ def categories_of(session: Session, variable_id: int) -> list[VariableCategory]:
 def category_ids(recorder: Recorder, variable_id: int, labels: Iterable[str]) -> dict[str, int]:
     """Ids of labels; missing ones are made, in their natural order behind the others."""
     found = {row.label: row for row in categories_of(recorder.session, variable_id)}
+    for label in labels:
+        if label in found and found[label].away:
+            recorder.update(found[label], {"away": 0})
     by_rule = [label for label in labels if label in found and found[label].rule]
     if by_rule:
         raise BadValue(f"“{by_rule[0]}” follows from a rule; texts cannot be put into it by hand.")
@@ -385,7 +390,11 @@ def _variable_values(
 
 def all_values(session: Session, project_id: int) -> list[VariableCategory]:
     """The values of all variables of a project, in their order."""
-    rows = select(VariableCategory).join(Variable).where(Variable.project_id == project_id)
+    rows = (
+        select(VariableCategory)
+        .join(Variable)
+        .where(Variable.project_id == project_id, VariableCategory.away == 0)
+    )
     return list(session.scalars(rows.order_by(VariableCategory.position, VariableCategory.id)))
 
 

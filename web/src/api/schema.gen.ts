@@ -2187,6 +2187,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/deliveries/{delivery_id}/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Leaving With
+         * @description What would go if a delivery were undone, and what would stay.
+         */
+        get: operations["leaving_with_api_v1_projects__project_id__deliveries__delivery_id__leaving_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo": {
         parameters: {
             query?: never;
@@ -2271,6 +2291,32 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AgainModel
+         * @description What is done with texts that are in the project already: with another text of theirs, with other
+         *     values ("fill": only where there is none), and with single ones by their identity.
+         */
+        AgainModel: {
+            /**
+             * Texts
+             * @default keep
+             * @enum {string}
+             */
+            texts: "keep" | "take";
+            /**
+             * Values
+             * @default fill
+             * @enum {string}
+             */
+            values: "fill" | "take" | "keep";
+            /**
+             * Each
+             * @default {}
+             */
+            each: {
+                [key: string]: "keep" | "take";
+            };
+        };
         /**
          * AlikeGroup
          * @description Texts that are alike, the earliest first; ``kept`` says that all of them were kept on purpose.
@@ -3135,6 +3181,31 @@ export interface components {
              */
             most: number;
         };
+        /**
+         * ExamplePublic
+         * @description A text that is there already and differs: ``words`` as stretches of both, ``values`` as (field,
+         *     stored, delivered).
+         */
+        ExamplePublic: {
+            /** Identity */
+            identity: string;
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /** Row */
+            row: number;
+            /** Corrected */
+            corrected: boolean;
+            /** Words */
+            words: components["schemas"]["StretchPublic"][];
+            /** Values */
+            values: [
+                string,
+                string,
+                string
+            ][];
+        };
         /** ExcludeForm */
         ExcludeForm: {
             /** Revision */
@@ -3145,6 +3216,9 @@ export interface components {
         /**
          * ExpectedPublic
          * @description What an import would do; not ``everything`` where the files are too large to read through first.
+         *
+         *     ``fields`` counts, by field, texts with another value and texts without one; ``twice`` rows whose key came
+         *     before in this delivery with another text, ``alike`` rows without a key that agree with another.
          */
         ExpectedPublic: {
             /** New */
@@ -3153,14 +3227,29 @@ export interface components {
             placeholders: number;
             /** Known */
             known: number;
+            /** Other Values */
+            other_values: number;
             /** Changed */
             changed: number;
+            /** Twice */
+            twice: number;
+            /** Alike */
+            alike: number;
             /** Refused */
             refused: number;
             /** Everything */
             everything: boolean;
             /** Share */
             share: number;
+            /** Fields */
+            fields: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Examples */
+            examples: components["schemas"]["ExamplePublic"][];
         };
         /**
          * FieldInfo
@@ -3395,6 +3484,14 @@ export interface components {
             lots: {
                 [key: string]: components["schemas"]["LotChoiceModel"];
             };
+            /**
+             * @default {
+             *       "texts": "keep",
+             *       "values": "fill",
+             *       "each": {}
+             *     }
+             */
+            again: components["schemas"]["AgainModel"];
         };
         /**
          * InTitle
@@ -3507,6 +3604,36 @@ export interface components {
             language: string;
         };
         /**
+         * LeavingPublic
+         * @description What goes when a delivery is undone, and what stays since later deliveries brought it as well.
+         */
+        LeavingPublic: {
+            /** Texts */
+            texts: number;
+            /** Stay */
+            stay: number;
+            /** Notes */
+            notes: number;
+            /** Verdicts */
+            verdicts: number;
+            /** Earlier Words */
+            earlier_words: number;
+            /** Variables */
+            variables: string[];
+            /** Sources */
+            sources: string[];
+        };
+        /**
+         * LinePublic
+         * @description A kind of delivery that keys can belong to.
+         */
+        LinePublic: {
+            /** Token */
+            token: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * LinesRequest
          * @description A concordance; ``beside`` keeps the lines with a word at an offset of -3 to 3.
          */
@@ -3580,9 +3707,19 @@ export interface components {
          * LotPreview
          * @description Files that are read alike: how they are taken as things stand, first rows, resulting texts.
          *
-         *     ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits.
+         *     ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits. ``rule`` tells
+         *     texts apart, in the kind of delivery ``line``.
          */
         LotPreview: {
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "key" | "key-file" | "row" | "place";
+            /** Identifying */
+            identifying: string[];
+            /** Lines */
+            lines: components["schemas"]["LinePublic"][];
             /** Key */
             key: string;
             /** Kind */
@@ -3648,6 +3785,14 @@ export interface components {
              * @enum {string}
              */
             naming: "title" | "author-year";
+            /** Line */
+            line?: string | null;
+            /**
+             * Same
+             * @default
+             * @enum {string}
+             */
+            same: "" | "key" | "key-file" | "row" | "place";
         };
         /**
          * Mark
@@ -4889,6 +5034,16 @@ export interface components {
              * @default true
              */
             listed: boolean;
+        };
+        /** StretchPublic */
+        StretchPublic: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same" | "gone" | "new" | "left out";
+            /** Text */
+            text: string;
         };
         /** SubcorpusCreate */
         SubcorpusCreate: {
@@ -10225,6 +10380,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeliveryPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    leaving_with_api_v1_projects__project_id__deliveries__delivery_id__leaving_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeavingPublic"];
                 };
             };
             401: components["responses"]["Refused401"];

@@ -31,6 +31,8 @@ class MappingModel(Model):
     question_name: str = Field(default="Question", max_length=200)
     placeholders: bool = False
     naming: Literal["title", "author-year"] = "title"
+    line: str | None = Field(default=None, max_length=40)
+    same: Literal["", "key", "key-file", "row", "place"] = ""
 
 
 class LotChoiceModel(Model):
@@ -65,11 +67,23 @@ class TextSample(Model):
     notes: int
 
 
+class LinePublic(Model):
+    """A kind of delivery that keys can belong to."""
+
+    token: str
+    name: str
+
+
 class LotPreview(Model):
     """Files that are read alike: how they are taken as things stand, first rows, resulting texts.
 
-    ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits.
+    ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits. ``rule`` tells
+    texts apart, in the kind of delivery ``line``.
     """
+
+    rule: Literal["key", "key-file", "row", "place"]
+    identifying: list[str]
+    lines: list[LinePublic]
 
     key: str
     kind: str
@@ -100,21 +114,70 @@ class Preview(Model):
     notices: list[str]
 
 
+class AgainModel(Model):
+    """What is done with texts that are in the project already: with another text of theirs, with other
+    values ("fill": only where there is none), and with single ones by their identity."""
+
+    texts: Literal["keep", "take"] = "keep"
+    values: Literal["fill", "take", "keep"] = "fill"
+    each: dict[str, Literal["keep", "take"]] = Field(default={}, max_length=2_000)
+
+
 class ImportRequest(Model):
     upload_id: int
     lots: dict[str, LotChoiceModel]
+    again: AgainModel = AgainModel()
+
+
+class StretchPublic(Model):
+    kind: Literal["same", "gone", "new", "left out"]
+    text: str
+
+
+class ExamplePublic(Model):
+    """A text that is there already and differs: ``words`` as stretches of both, ``values`` as (field,
+    stored, delivered)."""
+
+    identity: str
+    name: str
+    file: str
+    row: int
+    corrected: bool
+    words: list[StretchPublic]
+    values: list[tuple[str, str, str]]
 
 
 class ExpectedPublic(Model):
-    """What an import would do; not ``everything`` where the files are too large to read through first."""
+    """What an import would do; not ``everything`` where the files are too large to read through first.
+
+    ``fields`` counts, by field, texts with another value and texts without one; ``twice`` rows whose key came
+    before in this delivery with another text, ``alike`` rows without a key that agree with another.
+    """
 
     new: int
     placeholders: int
     known: int
+    other_values: int
     changed: int
+    twice: int
+    alike: int
     refused: int
     everything: bool
     share: float
+    fields: dict[str, tuple[int, int]]
+    examples: list[ExamplePublic]
+
+
+class LeavingPublic(Model):
+    """What goes when a delivery is undone, and what stays since later deliveries brought it as well."""
+
+    texts: int
+    stay: int
+    notes: int
+    verdicts: int
+    earlier_words: int
+    variables: list[str]
+    sources: list[str]
 
 
 class JobPublic(Model):

@@ -20,21 +20,21 @@ class Moves:
 
     def __init__(self, before: str, after: str) -> None:
         self.before, self.after = before, after
-        self._blocks = _matching(before, after)
-        self._starts = [low for low, _, _ in self._blocks]
+        self.blocks = _matching(before, after)
+        self._starts = [low for low, _, _ in self.blocks]
 
     def point(self, at: int) -> int:
         """Where a point lies now; inside words that are gone, where they were."""
         block = bisect.bisect_right(self._starts, at) - 1
         if block < 0:
             return 0
-        low, there, size = self._blocks[block]
+        low, there, size = self.blocks[block]
         return there + min(at - low, size)
 
     def first_change(self) -> tuple[int, int, int]:
         """Where both states first differ, and where each goes on alike."""
         low = there = 0
-        for start, start_after, size in self._blocks:
+        for start, start_after, size in self.blocks:
             if start > low or start_after > there:
                 return low, start, start_after
             low, there = start + size, start_after + size
@@ -44,7 +44,7 @@ class Moves:
         """The stretch on the same words; None where all of them are gone."""
         kept = [
             (max(start, low), min(end, low + size), there - low)
-            for low, there, size in self._blocks
+            for low, there, size in self.blocks
             if low < end and low + size > start
         ]
         kept = [(low, high, shift) for low, high, shift in kept if self.before[low:high].strip()]

@@ -3,10 +3,12 @@
 from winnower.store.models.base import KINDS, Base
 from winnower.store.models.corpus import (
     Delivery,
+    DeliveryLine,
     FieldRevision,
     Source,
     Subcorpus,
     TextBody,
+    TextBrought,
     TextEdit,
     TextNote,
     TextPlace,
@@ -36,6 +38,7 @@ __all__ = [
     "Command",
     "CommandData",
     "Delivery",
+    "DeliveryLine",
     "DictionaryRow",
     "DictionaryVersion",
     "DismissedSuggestion",
@@ -55,6 +58,7 @@ __all__ = [
     "Subcorpus",
     "TermRow",
     "TextBody",
+    "TextBrought",
     "TextEdit",
     "TextNote",
     "TextPlace",

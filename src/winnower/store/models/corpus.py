@@ -50,6 +50,32 @@ class Delivery(Base):
     made_at: Mapped[dt.datetime] = made_at()
 
 
+class DeliveryLine(Base):
+    """A kind of delivery: rows with keys of their own, and the columns it came with at last. ``token`` goes
+    into the identity of its texts."""
+
+    __tablename__ = "delivery_line"
+    __table_args__ = (UniqueConstraint("project_id", "token"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    token: Mapped[str] = mapped_column(String(40, EXACT))
+    name: Mapped[str] = mapped_column(String(300))
+    mapping: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class TextBrought(Base):
+    """A text that was there, and a later delivery that brought it again: should the first be undone, the
+    text is the later one's."""
+
+    __tablename__ = "text_brought"
+    text_id: Mapped[int] = mapped_column(
+        ForeignKey("text.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    delivery_id: Mapped[int] = mapped_column(
+        ForeignKey("delivery.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+
+
 class Source(Base):
     __tablename__ = "source"
     __table_args__ = (UniqueConstraint("project_id", "name"),)
@@ -132,6 +158,8 @@ class TextBody(Base):
 
 
 class Variable(Base):
+    """``away``: it came with a delivery that was undone, and no text of the project has a value of it."""
+
     __tablename__ = "variable"
     __table_args__ = (
         UniqueConstraint("project_id", "name"),
@@ -146,6 +174,7 @@ class Variable(Base):
     role: Mapped[str] = mapped_column(String(10), server_default="")
     description: Mapped[str] = mapped_column(String(2000), server_default="")
     rule: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    away: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
@@ -159,6 +188,8 @@ class FieldRevision(Base):
 
 
 class VariableCategory(Base):
+    """``away`` as for variables."""
+
     __tablename__ = "variable_category"
     __table_args__ = (UniqueConstraint("variable_id", "label"),)
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -166,6 +197,7 @@ class VariableCategory(Base):
     label: Mapped[str] = mapped_column(String(300, EXACT))
     position: Mapped[int] = mapped_column(Integer)
     rule: Mapped[list[Any] | None] = mapped_column(JSON)
+    away: Mapped[bool] = mapped_column(SmallInteger, server_default="0")
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 

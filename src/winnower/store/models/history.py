@@ -51,6 +51,8 @@ class Command(Base):
     label: Mapped[str] = mapped_column(String(300))
     changes: Mapped[list[Any]] = mapped_column(JSON)
     undone: Mapped[int] = mapped_column(SmallInteger, server_default="0")
+    #: the delivery it brought in, with what that changed in texts that were there
+    delivery_id: Mapped[int | None] = key_to("delivery.id", ondelete="SET NULL")
     made_at: Mapped[dt.datetime] = made_at()
 
 
