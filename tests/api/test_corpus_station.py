@@ -322,6 +322,7 @@ def test_a_delivery_can_be_undone_done_again_and_imported_again(client, at, deli
     assert size(client, at, {"kind": "terms", "terms": ["lynx"]}) >= 1
     done(client.post(f"{at}/redo"))
     assert deliver(tmp_path / "more.csv").new == 1
+    assert undo(client, at) == "Import more.csv"
     problem(client.post(f"{at}/undo"), 409, "taken the place")
 
 

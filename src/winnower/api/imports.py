@@ -220,7 +220,10 @@ def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
 
 def _expected(found: Expected) -> dict:
     plain = asdict(found)
+    plain["fields"] = [{"name": n, "other": o, "empty": e} for n, (o, e) in found.fields.items()]
     for example in plain["examples"]:
+        names = ("name", "before", "after")
+        example["values"] = [dict(zip(names, one, strict=True)) for one in example["values"]]
         example["words"] = [{"kind": kind, "text": text} for kind, text in example["words"]]
     return plain
 

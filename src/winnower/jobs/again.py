@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import polars as pl
+
 from winnower.readers.mapping import Mapping
 from winnower.readers.prepare import PreparedTexts
 from winnower.store.again import BODY, TAKEN, StoredTexts, stored_texts, written_value

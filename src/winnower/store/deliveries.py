@@ -97,13 +97,16 @@ def take_out(
     row must be locked."""
     session = recorder.session
     brought = _brought(session, delivery)
+    mine, staying = _texts(session, delivery)
     for field_key, frame in brought.values:
         corpus = corpus_of()
+        others = frame.filter(~pl.col("text_id").is_in(mine.tolist()))
         if field_key in corpus.raw:
-            recorder.values(corpus, field_key, _unchanged(corpus, field_key, frame))
+            recorder.values(corpus, field_key, _unchanged(corpus, field_key, others))
     if earlier := _still(session, brought):
-        correct_texts(recorder, folder, earlier, f"Undo delivery {delivery.name}")
-    mine, staying = _texts(session, delivery)
+        leaving_ids = set(mine.tolist())
+        others_words = {i: body for i, body in earlier.items() if i not in leaving_ids}
+        correct_texts(recorder, folder, others_words, f"Undo delivery {delivery.name}")
     for model, ids in ((Variable, brought.variables), (VariableCategory, brought.categories)):
         gone = _emptied(session, ids, mine) if model is Variable else _unused(session, ids, mine)
         if gone:

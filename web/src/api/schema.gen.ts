@@ -3183,8 +3183,7 @@ export interface components {
         };
         /**
          * ExamplePublic
-         * @description A text that is there already and differs: ``words`` as stretches of both, ``values`` as (field,
-         *     stored, delivered).
+         * @description A text that is there already and differs: ``words`` as stretches of both states.
          */
         ExamplePublic: {
             /** Identity */
@@ -3200,11 +3199,7 @@ export interface components {
             /** Words */
             words: components["schemas"]["StretchPublic"][];
             /** Values */
-            values: [
-                string,
-                string,
-                string
-            ][];
+            values: components["schemas"]["ValueDiffers"][];
         };
         /** ExcludeForm */
         ExcludeForm: {
@@ -3217,7 +3212,7 @@ export interface components {
          * ExpectedPublic
          * @description What an import would do; not ``everything`` where the files are too large to read through first.
          *
-         *     ``fields`` counts, by field, texts with another value and texts without one; ``twice`` rows whose key came
+         *     ``twice`` counts rows whose key came
          *     before in this delivery with another text, ``alike`` rows without a key that agree with another.
          */
         ExpectedPublic: {
@@ -3242,14 +3237,21 @@ export interface components {
             /** Share */
             share: number;
             /** Fields */
-            fields: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
+            fields: components["schemas"]["FieldDiffers"][];
             /** Examples */
             examples: components["schemas"]["ExamplePublic"][];
+        };
+        /**
+         * FieldDiffers
+         * @description In how many texts a field has another value, and in how many it is ``empty`` so far.
+         */
+        FieldDiffers: {
+            /** Name */
+            name: string;
+            /** Other */
+            other: number;
+            /** Empty */
+            empty: number;
         };
         /**
          * FieldInfo
@@ -5545,6 +5547,18 @@ export interface components {
             files: string[];
             /** Bytes */
             bytes: number;
+        };
+        /**
+         * ValueDiffers
+         * @description A field as stored (empty: no value) and as delivered.
+         */
+        ValueDiffers: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /**
          * ValuePublic

@@ -29,6 +29,7 @@ from winnower.api.schemas.imports import (
     DeliveryPublic,
     ExamplePublic,
     ExpectedPublic,
+    FieldDiffers,
     ImportRequest,
     JobPublic,
     LeavingPublic,
@@ -43,6 +44,7 @@ from winnower.api.schemas.imports import (
     TargetModel,
     TextSample,
     UploadPublic,
+    ValueDiffers,
 )
 from winnower.api.schemas.instruments import (
     CategoryCount,
@@ -196,4 +198,6 @@ __all__ = [
     "ExamplePublic",
     "StretchPublic",
     "AgainModel",
+    "ValueDiffers",
+    "FieldDiffers",
 ]

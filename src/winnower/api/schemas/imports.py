@@ -134,9 +134,16 @@ class StretchPublic(Model):
     text: str
 
 
+class ValueDiffers(Model):
+    """A field as stored (empty: no value) and as delivered."""
+
+    name: str
+    before: str
+    after: str
+
+
 class ExamplePublic(Model):
-    """A text that is there already and differs: ``words`` as stretches of both, ``values`` as (field,
-    stored, delivered)."""
+    """A text that is there already and differs: ``words`` as stretches of both states."""
 
     identity: str
     name: str
@@ -144,13 +151,21 @@ class ExamplePublic(Model):
     row: int
     corrected: bool
     words: list[StretchPublic]
-    values: list[tuple[str, str, str]]
+    values: list[ValueDiffers]
+
+
+class FieldDiffers(Model):
+    """In how many texts a field has another value, and in how many it is ``empty`` so far."""
+
+    name: str
+    other: int
+    empty: int
 
 
 class ExpectedPublic(Model):
     """What an import would do; not ``everything`` where the files are too large to read through first.
 
-    ``fields`` counts, by field, texts with another value and texts without one; ``twice`` rows whose key came
+    ``twice`` counts rows whose key came
     before in this delivery with another text, ``alike`` rows without a key that agree with another.
     """
 
@@ -164,7 +179,7 @@ class ExpectedPublic(Model):
     refused: int
     everything: bool
     share: float
-    fields: dict[str, tuple[int, int]]
+    fields: list[FieldDiffers]
     examples: list[ExamplePublic]
 
 

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useChange, useProjectId, useSummary } from "../../data/project";
@@ -70,24 +71,54 @@ export function Deliveries() {
   );
 }
 
-/** A whole delivery out of the project; undo brings it back. */
+/** A whole delivery out of the project, after it was said what goes and what stays; undo brings it back. */
 function UndoDelivery({ id, name }: { id: number; name: string }) {
   const project_id = useProjectId();
   const { tell } = useToast();
+  const [asking, setAsking] = useState(false);
+  const path = { params: { path: { project_id, delivery_id: id } } };
+  const leaving = useQuery({
+    queryKey: keys.of(project_id, "deliveries", "leaving", id),
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/deliveries/{delivery_id}/leaving", path)),
+    enabled: asking,
+  });
   const undo = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", {
-          params: { path: { project_id, delivery_id: id } },
-        }),
-      ),
+    () => data(api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", path)),
     () => tell(`“${name}” is out of the project. Undo brings it back, until the next import.`),
   );
+  if (!asking)
+    return (
+      <Button className="ml-auto" onClick={() => setAsking(true)}>
+        Undo this delivery
+      </Button>
+    );
   return (
-    <Button className="ml-auto" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
-      {undo.isPending ? "Taking it out…" : "Undo this delivery"}
-    </Button>
+    <div className="ml-auto flex max-w-[430px] flex-col items-end gap-1.5 text-right" role="status">
+      {leaving.error && <Failure error={leaving.error} />}
+      <span>{leaving.data ? leavingWords(leaving.data) : "Looking what would go…"}</span>
+      <span className="flex gap-2">
+        <Button onClick={() => setAsking(false)}>Keep it</Button>
+        <Button look="main" disabled={!leaving.data || undo.isPending} onClick={() => undo.mutate(undefined)}>
+          {undo.isPending ? "Taking it out…" : "Take it out"}
+        </Button>
+      </span>
+    </div>
   );
+}
+
+/** What goes when a delivery is undone, and what stays, in words. */
+export function leavingWords(found: Schema["LeavingPublic"]): string {
+  const hanging = [
+    ...(found.notes ? [plural(found.notes, "note")] : []),
+    ...(found.verdicts ? [plural(found.verdicts, "judgement")] : []),
+  ];
+  return [
+    `${plural(found.texts, "text")} will go${hanging.length ? ` with ${hanging.join(" and ")}` : ""}.`,
+    ...(found.stay ? [`${plural(found.stay, "text")} stay, as later deliveries brought them too.`] : []),
+    ...(found.earlier_words ? [`${plural(found.earlier_words, "text")} get their earlier words back.`] : []),
+    ...(found.sources.length ? [`Without a text then: ${found.sources.slice(0, 8).join(", ")}.`] : []),
+    ...(found.variables.length ? [`Variables that go: ${found.variables.join(", ")}.`] : []),
+  ].join(" ");
 }
 
 function Running({ job }: { job: Schema["JobPublic"] }) {
@@ -109,6 +140,8 @@ export interface ReportValues {
   new: number;
   known: number;
   changed: number;
+  other_values?: number;
+  taken?: number;
   refused: number;
   alike: number;
   words: number;
@@ -125,7 +158,13 @@ export function Report({ report, deliveryId }: { report: ReportValues; deliveryI
   const numbers: [string, number, string][] = [
     ["new", report.new, "stored now"],
     ["known", report.known, "were in the project already"],
-    ["changed", report.changed, "known by key, other content; left as they were"],
+    ...(report.other_values
+      ? [["other values", report.other_values, "known with other values"] as [string, number, string]]
+      : []),
+    ["changed", report.changed, "known with another text"],
+    ...(report.taken
+      ? [["renewed", report.taken, "were given newer words or values"] as [string, number, string]]
+      : []),
     ["refused", report.refused, "rows or files not taken"],
   ];
   const places = [...report.refusals, ...report.changes, ...report.remarks];
@@ -146,8 +185,8 @@ export function Report({ report, deliveryId }: { report: ReportValues; deliveryI
       </dl>
       {report.alike > 0 && (
         <p className="mt-2 text-ink2">
-          {plural(report.alike, "text")} without a key equal another of this delivery word for word; all were
-          kept.
+          {plural(report.alike, "text")} without a key agree with another of this delivery in all that tells
+          them apart; all were kept.
         </p>
       )}
       {report.notices.map((notice) => (
@@ -158,7 +197,8 @@ export function Report({ report, deliveryId }: { report: ReportValues; deliveryI
       {places.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer font-semibold text-bottle">
-            What was not taken as it was ({whole(report.refused + report.changed + report.remarks_total)})
+            What was not taken as it was (
+            {whole(report.refused + report.changed + (report.other_values ?? 0) + report.remarks_total)})
           </summary>
           <PlaceList places={places.slice(0, 200)} />
           {deliveryId !== undefined && (

@@ -4,10 +4,11 @@ import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useProjectId } from "../../data/project";
-import { percent, plural, whole } from "../../lib/numbers";
+import { plural } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Input, Waiting } from "../../parts/controls";
 import { JobProgress, useJob } from "../../shell/jobs";
+import { type Again, Expected, KEEP } from "./again";
 import { PlaceList, Report, type ReportValues } from "./deliveries";
 import { LotCard } from "./lot";
 import { textColumns } from "./mapping";
@@ -136,6 +137,7 @@ function Look({
 }) {
   const project_id = useProjectId();
   const [chosen, setChosen] = useState<Choices>({});
+  const [again, setAgain] = useState<Again>(KEEP);
   const asked = useSettled(chosen, 250);
   const look = useQuery({
     queryKey: keys.of(project_id, "preview", upload.id, asked),
@@ -161,7 +163,7 @@ function Look({
       data(
         api.POST("/api/v1/projects/{project_id}/imports", {
           params: { path: { project_id } },
-          body: { upload_id: upload.id, lots },
+          body: { upload_id: upload.id, lots, again },
         }),
       ),
     onSuccess: (job) => onStart(job.id),
@@ -220,64 +222,26 @@ function Look({
         ))}
         {found.problems.length > 0 && <PlaceList places={found.problems} />}
       </section>
-      {ready && <Expected uploadId={upload.id} lots={lots} />}
+      {ready && <Expected uploadId={upload.id} lots={lots} again={again} onAgain={setAgain} />}
       {start.error && (
         <div className="mb-3">
           <Failure error={start.error} />
         </div>
       )}
-      <div className="flex gap-2 pb-6">
+      <div className="flex items-center gap-2 pb-6">
         <Button look="main" disabled={!ready || start.isPending} onClick={() => start.mutate()}>
           Import
         </Button>
         <Button onClick={onAgain}>Choose other files</Button>
+        {!ready && (
+          <span className="text-rust" role="status">
+            {taken.length
+              ? "Say which column holds the text, or leave these out above."
+              : "There is nothing here to import; the reasons stand above."}
+          </span>
+        )}
       </div>
     </div>
-  );
-}
-
-/** What the import will do, counted before anything is stored. */
-function Expected({ uploadId, lots }: { uploadId: number; lots: Choices }) {
-  const project_id = useProjectId();
-  const asked = useSettled(lots, 700);
-  const found = useQuery({
-    queryKey: keys.of(project_id, "expected", uploadId, asked),
-    queryFn: () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/imports/expected", {
-          params: { path: { project_id } },
-          body: { upload_id: uploadId, lots: asked },
-        }),
-      ),
-  });
-  if (found.error)
-    return (
-      <div className="mb-3">
-        <Failure error={found.error} />
-      </div>
-    );
-  if (!found.data)
-    return (
-      <p className="mb-3 text-ink2" role="status">
-        Counting what is new…
-      </p>
-    );
-  const now = found.data;
-  const parts = [
-    `${whole(now.new)} new${now.placeholders ? ` (${whole(now.placeholders)} without text, to fill later)` : ""}`,
-    `${whole(now.known)} known already`,
-    `${whole(now.changed)} changed under a known key`,
-    `${whole(now.refused)} refused`,
-  ];
-  return (
-    <p className="mb-3 rounded-md border border-line bg-sheet px-3.5 py-2.5" data-testid="expected">
-      <b>
-        {now.everything
-          ? "The import will find "
-          : `In the first ${percent(now.share)} the import will find `}
-      </b>
-      {parts.join(", ")}.
-    </p>
   );
 }
 

@@ -2,6 +2,7 @@ import type { Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
 import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
+import { Sameness } from "./same";
 import { Value } from "./value";
 
 type Lot = Schema["LotPreview"];
@@ -132,6 +133,9 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
             <DocumentMapping mapping={mapping} header={lot.header} onChange={setMapping} />
           )}
           <TableChoices lot={lot} mapping={mapping} onChange={setMapping} />
+          <div className="flex flex-wrap items-end gap-x-5">
+            <Sameness lot={lot} mapping={mapping} onChange={setMapping} />
+          </div>
           <Samples samples={lot.samples} />
         </>
       )}

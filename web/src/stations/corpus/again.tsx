@@ -1,0 +1,224 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useProjectId } from "../../data/project";
+import { percent, plural, whole } from "../../lib/numbers";
+import { useSettled } from "../../lib/settled";
+import { Button, Failure, Select } from "../../parts/controls";
+
+export type Again = Required<Schema["AgainModel"]>;
+export const KEEP: Again = { texts: "keep", values: "fill", each: {} };
+type Found = Schema["ExpectedPublic"];
+const SHOWN = 20;
+
+/** What the import will do, counted before anything is stored; and what to do with texts that are there. */
+export function Expected({
+  uploadId,
+  lots,
+  again,
+  onAgain,
+}: {
+  uploadId: number;
+  lots: Record<string, Schema["LotChoiceModel"]>;
+  again: Again;
+  onAgain: (again: Again) => void;
+}) {
+  const project_id = useProjectId();
+  const asked = useSettled(lots, 700);
+  const found = useQuery({
+    queryKey: keys.of(project_id, "expected", uploadId, asked),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/imports/expected", {
+          params: { path: { project_id } },
+          body: { upload_id: uploadId, lots: asked, again: KEEP },
+        }),
+      ),
+  });
+  if (found.error)
+    return (
+      <div className="mb-3">
+        <Failure error={found.error} />
+      </div>
+    );
+  if (!found.data)
+    return (
+      <p className="mb-3 text-ink2" role="status">
+        Counting what is new…
+      </p>
+    );
+  const now = found.data;
+  return (
+    <section className="mb-3 rounded-md border border-line bg-sheet px-3.5 py-2.5">
+      <p data-testid="expected">
+        <b>
+          {now.everything
+            ? "The import will find "
+            : `In the first ${percent(now.share)} the import will find `}
+        </b>
+        {counts(now).join(", ")}.
+      </p>
+      {now.alike > 0 && (
+        <p className="text-ink2">
+          {plural(now.alike, "text")} agree with another of these files in all that tells them apart; they are
+          counted and stay several texts. The corpus check finds doubles.
+        </p>
+      )}
+      {now.twice > 0 && (
+        <p className="text-rust">
+          {plural(now.twice, "row")} have a key that came before in these files with another text; only the
+          first is taken. If each file counts its own rows, say so above.
+        </p>
+      )}
+      {(now.changed > 0 || now.other_values > 0) && <Choices found={now} again={again} onAgain={onAgain} />}
+    </section>
+  );
+}
+
+function counts(now: Found): string[] {
+  return [
+    `${whole(now.new)} new${now.placeholders ? ` (${whole(now.placeholders)} without text, to fill later)` : ""}`,
+    `${whole(now.known)} known already`,
+    ...(now.other_values ? [`${whole(now.other_values)} known with other values`] : []),
+    `${whole(now.changed)} known with another text`,
+    `${whole(now.refused)} refused`,
+  ];
+}
+
+function Choices({ found, again, onAgain }: { found: Found; again: Again; onAgain: (again: Again) => void }) {
+  const [all, setAll] = useState(false);
+  const examples = all ? found.examples : found.examples.slice(0, SHOWN);
+  const fields = found.fields;
+  return (
+    <div className="mt-2 border-t border-line pt-2.5">
+      <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
+        {found.changed > 0 && (
+          <label className="flex items-center gap-1.5">
+            Another text{" "}
+            <Select
+              value={again.texts}
+              choices={[
+                { value: "keep", label: "keep the stored one" },
+                { value: "take", label: "take the new one" },
+              ]}
+              onChange={(texts) => onAgain({ ...again, texts: texts as Again["texts"] })}
+              className="w-auto!"
+            />
+          </label>
+        )}
+        {fields.length > 0 && (
+          <label className="flex items-center gap-1.5">
+            Other values{" "}
+            <Select
+              value={again.values}
+              choices={[
+                { value: "fill", label: "fill what is empty, keep the rest" },
+                { value: "take", label: "take the new ones" },
+                { value: "keep", label: "keep the stored ones" },
+              ]}
+              onChange={(values) => onAgain({ ...again, values: values as Again["values"] })}
+              className="w-auto!"
+            />
+          </label>
+        )}
+      </div>
+      <p className="mb-2 text-ink2">
+        {fields.map(({ name, other, empty }) => `${name}: ${fieldWords(other, empty)}`).join(". ")}
+        {fields.length > 0 && ". "}
+        Notes and judgements move along with the words they stand on.
+      </p>
+      <ul className="rounded border border-line">
+        {examples.map((one) => (
+          <Row
+            key={one.identity}
+            one={one}
+            chosen={again.each[one.identity] ?? ""}
+            onChoose={(chosen) => {
+              const { [one.identity]: _, ...each } = again.each;
+              onAgain({ ...again, each: chosen ? { ...each, [one.identity]: chosen } : each });
+            }}
+          />
+        ))}
+      </ul>
+      <div className="mt-1.5 flex items-center gap-3 text-ink2">
+        {!all && found.examples.length > SHOWN && (
+          <Button onClick={() => setAll(true)}>Show {whole(found.examples.length - SHOWN)} more</Button>
+        )}
+        {found.changed + found.other_values > found.examples.length && (
+          <span>
+            The first {whole(found.examples.length)} of {whole(found.changed + found.other_values)} can be
+            decided one by one; the others follow the choice above.
+          </span>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function fieldWords(other: number, empty: number) {
+  return [
+    ...(other ? [`${plural(other, "text")} with another value`] : []),
+    ...(empty ? [`${plural(empty, "text")} without one yet`] : []),
+  ].join(", ");
+}
+
+/** One text that is there already, with what differs and a choice of its own. */
+function Row({
+  one,
+  chosen,
+  onChoose,
+}: {
+  one: Schema["ExamplePublic"];
+  chosen: string;
+  onChoose: (chosen: "" | "keep" | "take") => void;
+}) {
+  return (
+    <li className="grid grid-cols-[170px_1fr_auto] items-start gap-3 border-b border-line px-2.5 py-1.5 last:border-0">
+      <div className="min-w-0">
+        <div className="truncate font-semibold" title={one.name}>
+          {one.name}
+        </div>
+        <div className="truncate text-ink2" title={one.file}>
+          {one.file}
+          {one.row ? `, row ${whole(one.row)}` : ""}
+        </div>
+        {one.corrected && <div className="text-rust">corrected here since</div>}
+      </div>
+      <div className="min-w-0">
+        {one.words.length > 0 && (
+          <p className="font-serif text-[14px]">
+            {one.words.map((part, at) => (
+              <Words key={at} part={part} />
+            ))}
+          </p>
+        )}
+        {one.values.map(({ name, before, after }) => (
+          <p key={name} className="break-words">
+            <span className="text-ink2">{name}:</span>{" "}
+            {before ? <del className="text-rust">{before}</del> : <span className="text-ink2">nothing</span>}{" "}
+            <span aria-hidden="true">→</span> <ins className="no-underline">{after}</ins>
+          </p>
+        ))}
+      </div>
+      <Select
+        aria-label={`What to do with ${one.name}`}
+        value={chosen}
+        choices={[
+          { value: "", label: "as above" },
+          { value: "take", label: "take the new" },
+          { value: "keep", label: "keep the old" },
+        ]}
+        onChange={(value) => onChoose(value as "" | "keep" | "take")}
+        className="w-auto!"
+      />
+    </li>
+  );
+}
+
+function Words({ part }: { part: Schema["StretchPublic"] }) {
+  if (part.kind === "gone") return <del className="text-rust">{part.text}</del>;
+  if (part.kind === "new") return <ins className="bg-straw no-underline">{part.text}</ins>;
+  if (part.kind === "left out") return <span className="text-ink3">{part.text}</span>;
+  return <span>{part.text}</span>;
+}

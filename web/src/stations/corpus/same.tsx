@@ -1,0 +1,66 @@
+import type { Schema } from "../../api/client";
+import { Field, Select } from "../../parts/controls";
+import type { Mapping } from "./mapping";
+
+type Lot = Schema["LotPreview"];
+const OWN = "these columns alone";
+const WHOLE = "the whole project";
+
+/** When a row is a text that is there already: by which rule, and among which rows. */
+export function Sameness({
+  lot,
+  mapping,
+  onChange,
+}: {
+  lot: Lot;
+  mapping: Mapping;
+  onChange: (mapping: Mapping) => void;
+}) {
+  const key = mapping.targets.find((target) => target.role === "key")?.column;
+  const told = lot.identifying.length ? `, ${lot.identifying.join(", ")}` : "";
+  const rules = [
+    ...(key
+      ? [
+          { value: "key", label: `its key (${key}) agrees` },
+          { value: "key-file", label: `its key (${key}) agrees, in a file of this name` },
+        ]
+      : []),
+    { value: "row", label: `text, title, source and date${told} agree` },
+    { value: "place", label: "the text agrees, in a file of this name" },
+  ];
+  const lines = lot.lines.filter((line) => line.token !== lot.key);
+  return (
+    <>
+      <div className="w-[290px]">
+        <Field label="A text is there already when">
+          {(id) => (
+            <Select
+              id={id}
+              value={lot.rule}
+              choices={rules}
+              onChange={(rule) => onChange({ ...mapping, same: rule as NonNullable<Mapping["same"]> })}
+            />
+          )}
+        </Field>
+      </div>
+      {key && lot.rule === "key" && (
+        <div className="w-[230px]">
+          <Field label={`${key} counts the rows of`}>
+            {(id) => (
+              <Select
+                id={id}
+                value={mapping.line ?? lot.key}
+                choices={[
+                  { value: lot.key, label: OWN },
+                  ...lines.map((line) => ({ value: line.token, label: `deliveries like ${line.name}` })),
+                  { value: "", label: WHOLE },
+                ]}
+                onChange={(line) => onChange({ ...mapping, line })}
+              />
+            )}
+          </Field>
+        </div>
+      )}
+    </>
+  );
+}
