@@ -17,6 +17,7 @@ const mapping: Mapping = {
   question_name: "Question",
   placeholders: false,
   naming: "title",
+  same: "",
 };
 
 describe("a mapping", () => {
