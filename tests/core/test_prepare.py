@@ -10,7 +10,8 @@ from winnower.core.errors import ReadError
 from winnower.core.tokens import clean
 from winnower.readers.document import Document, Place, Remark, tidy
 from winnower.readers.encoding import guess_encoding, open_text, stray_notice
-from winnower.readers.mapping import Mapping, Target, guess_documents, guess_kind, guess_mapping
+from winnower.readers.guess import guess_kind
+from winnower.readers.mapping import Mapping, Target, guess_documents, guess_mapping
 from winnower.readers.prepare import Preparer
 
 HEADER = ["id", "q1", "q2", "note", "when", "n"]

@@ -130,6 +130,9 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
 def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
     lot = one.lot
     return s.LotPreview(
+        headings=_rows(lot.headings),
+        aside=one.aside,
+        sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
         rule=one.mapping.rule,  # type: ignore[arg-type]
         identifying=list(one.mapping.identifying),
         lines=[s.LinePublic(token=line.token, name=line.name) for line in lines],
@@ -147,6 +150,7 @@ def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             mapping=_mapping_model(one.mapping),
             encoding=one.choice.encoding,
             delimiter=one.choice.delimiter,
+            headings=one.choice.headings,
             cut=one.choice.cut,  # type: ignore[arg-type]
             cut_line=one.choice.cut_line,
             leave_out=one.choice.leave_out,
@@ -157,6 +161,13 @@ def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
         rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
         samples=_samples(one.samples),
     )
+
+
+def _rows(places: tuple[int, ...]) -> str:
+    """Heading rows as people count them."""
+    if not places:
+        return "none"
+    return str(places[0] + 1) if len(places) == 1 else f"{places[0] + 1}-{places[-1] + 1}"
 
 
 def _cuts(lot: Lot) -> list[str]:

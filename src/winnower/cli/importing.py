@@ -18,7 +18,8 @@ from winnower.jobs.preview import guess_lot
 from winnower.jobs.report import ImportReport
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping, Target, gather, list_files
-from winnower.readers.mapping import guess_documents, guess_kind
+from winnower.readers.guess import guess_kind
+from winnower.readers.mapping import guess_documents
 from winnower.readers.open_table import open_table
 from winnower.store.jobs import make_job
 

@@ -1,64 +1,101 @@
-"""Dates as people write them."""
+"""Dates as people write them, in the languages of LANGUAGES.
+
+Names of months are those of the Unicode locale data (by way of Babel), full and short.
+"""
 
 from __future__ import annotations
 
 import datetime as dt
 import re
+import unicodedata
 from collections.abc import Iterable
+from functools import cache
 
-_MONTHS = {
-    name: number
-    for number, names in enumerate(
-        [
-            "jan january",
-            "feb february",
-            "mar march",
-            "apr april",
-            "may",
-            "jun june",
-            "jul july",
-            "aug august",
-            "sep sept september",
-            "oct october",
-            "nov november",
-            "dec december",
-        ],
-        1,
-    )
-    for name in names.split()
-}
-_ISO = re.compile(r"(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})(?:[T ].*)?$")
-_COMPACT = re.compile(r"(\d{4})(\d{2})(\d{2})$")
+LANGUAGES = (
+    "en", "de", "fr", "es", "it", "nl", "pt", "pl", "sv", "da", "nb", "fi", "cs", "tr", "ru", "hu", "ro",
+)  # fmt: skip
+#: Seconds since 1970 that are taken for a date: 1990 to 2100.
+_EPOCH = (631_152_000, 4_102_444_800)
+_ISO = re.compile(r"(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})\.?(?:[T ].*)?$")
+_COMPACT = re.compile(r"(\d{4})(\d{2})(\d{2})(?:T?\d{6}Z?)?$")
 _MONTH_ONLY = re.compile(r"(\d{4})[-/](\d{1,2})$")
+_YEAR_ONLY = re.compile(r"(1[5-9]\d\d|20\d\d|21\d\d)$")
 _NUMBERS = re.compile(r"(\d{1,2})[-/. ]+(\d{1,2})[-/. ]+(\d{4}|\d{2})(?:[ T,].*)?$")
+_WORD = r"[^\W\d_]+"
 _DAY_NAME = re.compile(
-    r"(?:[a-z]+,? )?(\d{1,2})(?:st|nd|rd|th|\.)?[ -]([a-z]+)\.?,?[ -](\d{4}|\d{2})(?:[ T,].*)?$"
+    rf"(?:{_WORD}\.?,? )?(\d{{1,2}})(?:st|nd|rd|th|er|º|\.)?[ -](?:de |of )?({_WORD})\.?,?[ -](?:de |del )?"
+    rf"(\d{{4}}|\d{{2}})(?:[ T,].*)?$"
 )
-_NAME_DAY = re.compile(r"(?:[a-z]+, )?([a-z]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})(?:[ T,].*)?$")
+_NAME_DAY = re.compile(rf"(?:{_WORD},? )?({_WORD})\.? (\d{{1,2}})(?:st|nd|rd|th)?,? (\d{{4}})(?:[ T,].*)?$")
+#: As social platforms write it: "Tue Jun 03 10:00:00 +0000 2031".
+_YEAR_LAST = re.compile(rf"{_WORD} ({_WORD}) (\d{{1,2}}) \d\d:\d\d:\d\d (?:\S+ )?(\d{{4}})$")
+_YEAR_FIRST = re.compile(rf"(\d{{4}})\.? ({_WORD})\.? (\d{{1,2}})\.?$")
+_NAME_YEAR = re.compile(rf"({_WORD})\.?,? (?:de )?(\d{{4}})$")
+_EAST = re.compile(r"(\d{4})年\s*(\d{1,2})月\s*(\d{1,2})日.*$")
+
+
+@cache
+def _months() -> dict[str, int]:
+    from babel import Locale
+
+    found: dict[str, int] = {"sept": 9}
+    for language in LANGUAGES:
+        for context in Locale.parse(language).months.values():
+            for width in ("wide", "abbreviated"):
+                for number, name in context.get(width, {}).items():
+                    found.setdefault(_folded(name.rstrip(".")), number)
+    return {name: number for name, number in found.items() if not name.isdecimal()}
+
+
+def _folded(name: str) -> str:
+    """Without case and accents."""
+    parted = unicodedata.normalize("NFD", name.casefold())
+    return "".join(sign for sign in parted if not unicodedata.combining(sign))
 
 
 def parse_date(written: str, day_first: bool = True) -> dt.date | None:
-    """A date, or None where it cannot be read. A month alone stands for its first day.
+    """A date, or None where it cannot be read. A month or year alone stands for its first day, a number of
+    ten or thirteen digits for seconds or milliseconds since 1970.
 
-    >>> parse_date("3 June 2031"), parse_date("03/06/2031"), parse_date("2031-06-03T10:00:00Z")
-    (datetime.date(2031, 6, 3), datetime.date(2031, 6, 3), datetime.date(2031, 6, 3))
+    >>> parse_date("3 June 2031"), parse_date("03/06/2031"), parse_date("1er juin 2031")
+    (datetime.date(2031, 6, 3), datetime.date(2031, 6, 3), datetime.date(2031, 6, 1))
     """
     text = " ".join(written.split())
-    lower = text.lower()
-    try:
-        if m := _ISO.match(text) or _COMPACT.match(text):
-            return dt.date(int(m[1]), int(m[2]), int(m[3]))
-        if m := _MONTH_ONLY.match(text):
-            return dt.date(int(m[1]), int(m[2]), 1)
-        if m := _NUMBERS.match(text):
-            day, month = (int(m[1]), int(m[2])) if day_first else (int(m[2]), int(m[1]))
-            return dt.date(_year(m[3]), month, day)
-        if (m := _DAY_NAME.match(lower)) and m[2] in _MONTHS:
-            return dt.date(_year(m[3]), _MONTHS[m[2]], int(m[1]))
-        if (m := _NAME_DAY.match(lower)) and m[1] in _MONTHS:
-            return dt.date(int(m[3]), _MONTHS[m[1]], int(m[2]))
-    except ValueError:
+    if not any(sign.isdecimal() for sign in text) or len(text) > 80:
         return None
+    try:
+        return _by_numbers(text, day_first) or _by_name(text)
+    except (ValueError, OverflowError):
+        return None
+
+
+def _by_numbers(text: str, day_first: bool) -> dt.date | None:
+    if m := _ISO.match(text) or _COMPACT.match(text) or _EAST.match(text):
+        return dt.date(int(m[1]), int(m[2]), int(m[3]))
+    if m := _MONTH_ONLY.match(text):
+        return dt.date(int(m[1]), int(m[2]), 1)
+    if m := _NUMBERS.match(text):
+        day, month = (int(m[1]), int(m[2])) if day_first else (int(m[2]), int(m[1]))
+        return dt.date(_year(m[3]), month, day)
+    if m := _YEAR_ONLY.match(text):
+        return dt.date(int(m[1]), 1, 1)
+    if text.isascii() and text.isdecimal() and len(text) in (10, 13):
+        seconds = int(text[:10])
+        if _EPOCH[0] <= seconds < _EPOCH[1]:
+            return dt.datetime.fromtimestamp(seconds, dt.UTC).date()
+    return None
+
+
+def _by_name(text: str) -> dt.date | None:
+    folded, months = _folded(text), _months()
+    if (m := _DAY_NAME.match(folded)) and m[2] in months:
+        return dt.date(_year(m[3]), months[m[2]], int(m[1]))
+    if (m := _NAME_DAY.match(folded) or _YEAR_LAST.match(folded)) and m[1] in months:
+        return dt.date(int(m[3]), months[m[1]], int(m[2]))
+    if (m := _YEAR_FIRST.match(folded)) and m[2] in months:
+        return dt.date(int(m[1]), months[m[2]], int(m[3]))
+    if (m := _NAME_YEAR.match(folded)) and m[1] in months:
+        return dt.date(int(m[2]), months[m[1]], 1)
     return None
 
 

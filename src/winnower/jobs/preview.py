@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 from typing import Any
 
 from winnower.core.errors import ReadError
@@ -14,9 +14,9 @@ from winnower.jobs.sources import choices_from_plain, mapping_from_plain
 from winnower.readers import Lot, LotChoice, Mapping, Problem, gather, guess_mapping, list_files
 from winnower.readers.document import Document
 from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents, guess_feed, guess_references
-from winnower.readers.open_table import open_table
-from winnower.readers.prepare import PreparedTexts, Preparer
+from winnower.readers.prepare import PreparedTexts, Preparer, domain_of
 from winnower.readers.tables import Batch
 from winnower.settings import Settings
 
@@ -26,6 +26,15 @@ SAMPLES = 6
 SECONDS = 1.5
 DOCUMENTS_LOOKED_AT = 12
 MOST_PROBLEMS = 200
+
+
+@dataclass(frozen=True)
+class SourceChoice:
+    """Where the source could come from, as in Mapping.source_from or "column:" and its name; some of what
+    it would be."""
+
+    way: str
+    examples: tuple[str, ...]
 
 
 @dataclass
@@ -39,6 +48,8 @@ class LotLook:
     samples: PreparedTexts = field(default_factory=PreparedTexts)
     kept: bool = False
     reason: str = ""
+    aside: str = ""
+    sources: list[SourceChoice] = field(default_factory=list)
 
 
 @dataclass
@@ -134,7 +145,41 @@ def first_look(
                 _look_at_documents(look, one, settings, mapping)
         except ReadError as error:
             one.reason = error.message
+    _leave_out_helpers(look, chosen)
     return look
+
+
+def source_choices(lot: Lot, rows: Sequence[Sequence[str]]) -> list[SourceChoice]:
+    """Who texts could be from, where no column says it: columns with few values that come again, domains of
+    addresses, names of files and folders."""
+    out = []
+    for at, name in enumerate(lot.header):
+        values = [row[at].strip() for row in rows if row[at].strip()]
+        different = list(dict.fromkeys(values))
+        short = all(len(value) <= 60 for value in different)
+        if short and 2 <= len(different) <= min(200, len(values) // 2):
+            out.append(SourceChoice(f"column:{name}", tuple(different[:3])))
+        domains = list(dict.fromkeys(d for v in values if "://" in v and (d := domain_of(v))))
+        if len(domains) > 1:
+            out.append(SourceChoice(f"domain:{name}", tuple(domains[:3])))
+    paths = [PurePosixPath(origin.name) for origin in lot.origins]
+    for way, names in (("file", [p.stem for p in paths]), ("folder", [p.parent.name for p in paths])):
+        different = list(dict.fromkeys(name for name in names if name))
+        if len(different) > 1 or (way == "file" and different):
+            out.append(SourceChoice(way, tuple(different[:3])))
+    return out
+
+
+def _leave_out_helpers(look: FirstLook, chosen: dict[str, Any]) -> None:
+    """Hidden sheets, and tables without a text beside others with one, wait to be ticked."""
+    some = any(one.mapping.texts or one.mapping.placeholders for one in look.lots)
+    for one in look.lots:
+        if one.lot.key in chosen or not one.lot.is_table:
+            continue
+        hidden = bool(one.lot.origins) and all(origin.hidden for origin in one.lot.origins)
+        if hidden or (some and not one.mapping.texts and not one.mapping.placeholders):
+            one.choice = replace(one.choice, leave_out=True)
+            one.aside = "a hidden sheet" if hidden else "no column here looks like texts"
 
 
 def _look_at_tables(
@@ -151,12 +196,13 @@ def _look_at_tables(
         if number and time.monotonic() > deadline:
             look.everything = False
             return
-        reader = open_table(origin, limit, encoding=one.choice.encoding, delimiter=one.choice.delimiter)
+        reader = open_chosen(origin, limit, one.choice)
         name = getattr(reader, "file", origin.name)
         preparer: Preparer | None = None
         for batch in reader.batches():
             if not one.rows:
                 one.rows = batch.rows[:ROWS_SHOWN]
+                one.sources = source_choices(lot, batch.rows[:ROWS_GUESSED_FROM])
                 guessed = mapping or guess_lot(lot, batch.rows[:ROWS_GUESSED_FROM])
                 one.mapping = mapping or like_before(lot, guessed, lines)
             if preparer is None and (one.mapping.texts or one.mapping.placeholders):

@@ -14,8 +14,8 @@ from winnower.readers.archives import DAMAGED
 from winnower.readers.document import Document
 from winnower.readers.documents import HEADER, cut_rows
 from winnower.readers.files import Origin
+from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents
-from winnower.readers.open_table import open_table
 from winnower.readers.prepare import PreparedTexts, Preparer
 from winnower.readers.reasons import why
 from winnower.readers.tables import CHARS_AT_ONCE
@@ -109,11 +109,9 @@ class Pieces:
     def _table(self, lot: Lot, origin: Origin, mapping: Mapping) -> Iterator[Piece]:
         limit = self.settings.limit_text_chars
         choice = self.choices.get(
-            lot.key, LotChoice(self.params.get("encoding"), self.params.get("delimiter"))
+            lot.key, LotChoice(encoding=self.params.get("encoding"), delimiter=self.params.get("delimiter"))
         )
-        reader = open_table(
-            origin, limit, encoding=choice.encoding, delimiter=choice.delimiter, count=self._count
-        )
+        reader = open_chosen(origin, limit, choice, self._count)
         name = getattr(reader, "file", origin.name)
         preparer = Preparer(reader.header, mapping, limit, lot.is_references)
         for batch in reader.batches():
@@ -125,7 +123,7 @@ class Pieces:
     def _documents(self, lot: Lot) -> Iterator[Piece]:
         mapping = self.mapping_of(lot)
         assert mapping is not None
-        choice = self.choices.get(lot.key, LotChoice(self.params.get("encoding")))
+        choice = self.choices.get(lot.key, LotChoice(encoding=self.params.get("encoding")))
         limit = self.settings.limit_text_chars
         preparer = Preparer(HEADER, mapping, limit)
         rows: list[list[str]] = []

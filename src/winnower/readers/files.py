@@ -43,13 +43,15 @@ MAX_NAME = 400
 @dataclass(frozen=True)
 class Origin:
     """A file that can be read: its name as delivered, its kind (see TABLE_KINDS and the documents'),
-    its size in bytes, and for a workbook the sheet."""
+    its size in bytes, and for a workbook the sheet, ``hidden`` where its program does
+    not show it."""
 
     name: str
     kind: str
     size: int
     open: Callable[[], BinaryIO]
     sheet: str = ""
+    hidden: bool = False
 
     @property
     def is_table(self) -> bool:

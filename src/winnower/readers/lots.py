@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
@@ -10,7 +10,7 @@ from hashlib import blake2b
 from winnower.core.errors import ReadError
 from winnower.readers.documents import HEADER, KINDS
 from winnower.readers.files import TABLE_KINDS, Origin
-from winnower.readers.open_table import open_table
+from winnower.readers.open_table import RowReader, open_table
 from winnower.readers.problems import Problem
 from winnower.readers.sniff import true_kind
 
@@ -28,6 +28,7 @@ class Lot:
     header: list[str]
     encoding: str = ""
     delimiter: str = ""
+    headings: tuple[int, ...] = ()
     origins: list[Origin] = field(default_factory=list)
 
     @property
@@ -41,10 +42,12 @@ class Lot:
 
 @dataclass(frozen=True)
 class LotChoice:
-    """What somebody chose for a lot besides the mapping. ``cut`` and ``cut_line`` are for documents."""
+    """What somebody chose for a lot besides the mapping. ``headings`` says where those of a table stand
+    (readers/headings.py); ``cut`` and ``cut_line`` are for documents."""
 
     encoding: str | None = None
     delimiter: str | None = None
+    headings: str = ""
     cut: str = "file"
     cut_line: str = ""
     leave_out: bool = False
@@ -87,14 +90,19 @@ def _sheets(origin: Origin, problems: list[Problem]) -> list[Origin]:
     """A workbook as one origin a sheet."""
     if origin.kind != "sheets":
         return [origin]
+    from python_calamine import SheetVisibleEnum
+
     from winnower.readers.sheets import open_workbook
 
     try:
-        names = open_workbook(origin).sheet_names
+        book = open_workbook(origin)
+        names = book.sheet_names
+        hidden = {one.name for one in book.sheets_metadata if one.visible != SheetVisibleEnum.Visible}
     except ReadError as error:
         problems.append(Problem(origin.name, 0, error.message))
         return []
-    return [replace(origin, sheet=name, size=max(origin.size // len(names), 1)) for name in names]
+    size = max(origin.size // max(len(names), 1), 1)
+    return [replace(origin, sheet=name, size=size, hidden=name in hidden) for name in names]
 
 
 def _peek(
@@ -105,15 +113,31 @@ def _peek(
         reader = open_table(origin, limit_chars)
         key = lot_key(origin.kind, reader.header)
         choice = choices.get(key)
-        if choice and (choice.encoding or choice.delimiter):
+        if choice and (choice.encoding or choice.delimiter or choice.headings):
             # a choice that does not fit is told where the table is read; the lot stays, to choose again
             with suppress(ReadError):
-                reader = open_table(origin, limit_chars, encoding=choice.encoding, delimiter=choice.delimiter)
+                reader = open_chosen(origin, limit_chars, choice)
     except ReadError as error:
         problems.append(Problem(_name(origin), 0, error.message))
         return None
     label = _label(origin, reader.header)
-    return Lot(key, origin.kind, label, reader.header, reader.encoding, reader.delimiter)
+    found = getattr(reader, "headings", None)
+    rows = found.rows if found else ()
+    return Lot(key, origin.kind, label, reader.header, reader.encoding, reader.delimiter, rows)
+
+
+def open_chosen(
+    origin: Origin, limit_chars: int, choice: LotChoice, count: Callable[[int], None] = lambda size: None
+) -> RowReader:
+    """A reader for a table as somebody chose to have it read. Raises ReadError."""
+    return open_table(
+        origin,
+        limit_chars,
+        encoding=choice.encoding,
+        delimiter=choice.delimiter,
+        headings=choice.headings,
+        count=count,
+    )
 
 
 def _label(origin: Origin, header: list[str]) -> str:

@@ -7,14 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from winnower.core.dates import guess_day_first, parse_date
+from winnower.readers.guess import guess_kind
+from winnower.readers.guess import named as is_named
 
-_NAMES = {
-    "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract",
-    "title": r"title|headline|heading|subject|name",
-    "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel",
-    "date": r"date|answered|published|publication date|day|created|posted|time|timestamp",
-    "key": r"id|nr|key|url|link|guid|uid|record|number|doi|respondent|ref",
-}
 #: When a text is one that is there already: by its key; by its key in the file of this name; where the
 #: text, its title, source, date and person agree; where the text agrees and its place in a file of this name.
 RULES = ("key", "key-file", "row", "place")
@@ -31,14 +26,16 @@ TEXT_CHARS = 60
 
 @dataclass(frozen=True)
 class Target:
-    """What becomes of a column. ``kind`` and ``separator`` matter for variables only; ``name`` is the
-    variable, or the question or section a text column stands for."""
+    """What becomes of a column. ``kind`` and ``separator`` (of a number: its decimal sign) matter for
+    variables only; ``name`` is the variable, or the question or section a text column stands for. A key can
+    be a variable ``also``."""
 
     column: str
     role: str
     name: str = ""
     kind: str = "category"
     separator: str = ";"
+    also: bool = False
 
 
 @dataclass(frozen=True)
@@ -46,6 +43,8 @@ class Mapping:
     """Roles of all columns.
 
     source_name     gives all texts one source
+    source_from     "file", "folder", or "domain" and a column with addresses: the source where no column
+                    names it
     layout          with several text columns: "answers" makes one text of each cell, the question
                     becoming a variable; "sections" makes one text with a named section for each
     question_name   the variable that holds the question
@@ -58,6 +57,7 @@ class Mapping:
 
     targets: tuple[Target, ...]
     source_name: str | None = None
+    source_from: str = ""
     day_first: bool = True
     notes: tuple[str, ...] = field(default=())
     layout: str = "answers"
@@ -93,7 +93,7 @@ class Mapping:
     @property
     def variables(self) -> tuple[Target, ...]:
         """Targets that become variables, the group and the sets among them."""
-        own = [t for t in self.targets if t.role == "variable"]
+        own = [t for t in self.targets if t.role == "variable" or (t.role == "key" and t.also)]
         own += [Target(t.column, "group", "Group", "category") for t in self.targets if t.role == "group"]
         sets = [t for t in self.targets if t.role == "sets"]
         own += [Target(t.column, "sets", "Sets", "several", t.separator) for t in sets]
@@ -141,7 +141,7 @@ def guess_mapping(header: Sequence[str], rows: Sequence[Sequence[str]]) -> Mappi
 
 def _guess_text(header: Sequence[str], filled: dict[str, list[str]]) -> str | None:
     lengths = {name: sum(map(len, filled[name])) / max(len(filled[name]), 1) for name in header}
-    named = [n for n in header if re.fullmatch(_NAMES["text"], n.strip().lower())]
+    named = [n for n in header if is_named("text", n, whole=True)]
     longest = max(header, key=lambda n: lengths[n], default=None)
     if named:
         best = max(named, key=lambda n: lengths[n])
@@ -199,9 +199,9 @@ def guess_feed(header: Sequence[str]) -> Mapping:
 
 
 def _by_name(role: str, names: list[str], filled: dict[str, list[str]]) -> str | None:
-    for pattern in (rf"(?:{_NAMES[role]})", rf".*\b(?:{_NAMES[role]})\b.*"):
+    for whole in (True, False):
         for name in names:
-            if re.fullmatch(pattern, name.strip().lower().replace("_", " ")) and _fits(role, filled[name]):
+            if is_named(role, name, whole=whole) and _fits(role, filled[name]):
                 return name
     return None
 
@@ -225,24 +225,3 @@ def _target(name: str, role: str | None, values: list[str]) -> Target:
         return Target(name, role)
     kind, separator = guess_kind(values)
     return Target(name, "variable" if values else "skip", name, kind, separator)
-
-
-def guess_kind(values: Sequence[str]) -> tuple[str, str]:
-    """Kind of a variable, and the sign that parts several values in a cell."""
-    if not values:
-        return "text", ";"
-    different = set(values)
-    for sign in (";", "|"):
-        parted = [v for v in values if sign in v]
-        parts = {p.strip() for v in values for p in v.split(sign)}
-        alone = {v for v in values if sign not in v}
-        seen_alone = any(p.strip() in alone for v in parted for p in v.split(sign))
-        often = len(parted) >= max(2, len(values) * 0.1)
-        if (often or (parted and seen_alone)) and len(parts) <= max(30, len(values) // 2):
-            return "several", sign
-    if all(re.fullmatch(r"[-+]?\d+(?:[.,]\d+)?", v) for v in different):
-        return ("number" if len(different) > 1 or len(values) == 1 else "category"), ";"
-    if all(parse_date(v) or parse_date(v, False) for v in different):
-        return "date", ";"
-    short = max(map(len, different)) <= 100
-    return ("category" if short and len(different) <= max(20, len(values) // 2) else "text"), ";"

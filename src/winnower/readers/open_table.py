@@ -63,23 +63,26 @@ def open_table(
     *,
     encoding: str | None = None,
     delimiter: str | None = None,
+    headings: str = "",
     count: Callable[[int], None] = lambda size: None,
 ) -> RowReader:
     """A reader for a table of any kind. Raises ReadError."""
     if origin.kind == "sheets":
         from winnower.readers.sheets import SheetReader, open_workbook
 
-        reader = SheetReader(origin, open_workbook(origin), origin.sheet)
+        reader = SheetReader(origin, open_workbook(origin), origin.sheet, headings)
         count(origin.size)
         return reader
     try:
         raw = io.BufferedReader(_Counted(origin.open(), count), 1 << 18)
-        return _open(origin, raw, limit_chars, encoding, delimiter)
+        return _open(origin, raw, limit_chars, encoding, delimiter, headings)
     except DAMAGED as error:
         raise ReadError(f"The file cannot be read: {why(error)}.") from error
 
 
-def _open(origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter: str | None) -> RowReader:
+def _open(
+    origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter: str | None, headings: str
+) -> RowReader:
     if origin.kind in ("json", "jsonl"):
         from winnower.readers.json_tables import JsonReader
 
@@ -96,7 +99,9 @@ def _open(origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter
         from winnower.readers.reference_lists import ReferenceReader
 
         return ReferenceReader(raw, origin.name, form=origin.kind, encoding=encoding)
-    return TableReader(raw, origin.name, encoding=encoding, delimiter=delimiter, limit_chars=limit_chars)
+    return TableReader(
+        raw, origin.name, encoding=encoding, delimiter=delimiter, limit_chars=limit_chars, headings=headings
+    )
 
 
 def _feed(raw: BinaryIO, name: str) -> RowReader:

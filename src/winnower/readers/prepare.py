@@ -3,22 +3,33 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from pathlib import PurePosixPath
 from typing import Any
 
 from winnower.core.dates import parse_date
 from winnower.core.errors import ReadError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
+from winnower.core.numbers import parse_number
 from winnower.core.reference import Reference, author_year
 from winnower.core.tokens import clean
 from winnower.readers.document import Document, Place, Remark
+from winnower.readers.documents import HEADER as DOCUMENT_HEADER
+from winnower.readers.guess import split_several
+from winnower.readers.html import words_of_html
 from winnower.readers.mapping import Mapping, Target
 from winnower.readers.problems import Problem
 
 MAX_VALUES = 200
 MAX_NOTE = 100_000
 TITLE_WORDS = 10
+_HTML = re.compile(
+    r"</?(?:p|br|div|span|a|b|i|u|em|strong|ul|ol|li|h[1-6]|table|tr|td|blockquote|img|font)\b[^<>]*>|"
+    r"&(?:[a-z]{2,8}|#\d{2,6}|#x[0-9a-f]{2,5});",
+    re.IGNORECASE,
+)
 #: Columns of a reference list (readers/reference_lists.py) that make up a reference.
 _REFERENCE = (
     "type", "title", "authors", "year", "container", "volume", "issue", "pages", "publisher", "place",
@@ -66,6 +77,7 @@ class Preparer:
     ) -> None:
         self.mapping, self.limit_chars, self.references = mapping, limit_chars, references
         self.problems: list[Problem] = []
+        self.of_table = list(header) != DOCUMENT_HEADER
         self._place = {name: at for at, name in enumerate(header)}
         missing = [t.column for t in mapping.targets if t.role != "skip" and t.column not in self._place]
         if missing:
@@ -90,7 +102,7 @@ class Preparer:
         variables = self.mapping.variables
         out = PreparedTexts(values={t.name or t.column: [] for t in variables})
         columns = [(self._place.get(t.column, -1), t, out.values[t.name or t.column]) for t in variables]
-        fixed = self.mapping.source_name
+        fixed = self.mapping.source_name or None
         for number, (cells, line, file) in enumerate(zip(rows, lines, files, strict=True)):
             document = documents[number] if documents else None
             for body, question, places in self._bodies(cells, line, file, document):
@@ -99,7 +111,7 @@ class Preparer:
                 out.body.append(body)
                 out.key.append(self._key(cells, question))
                 out.title.append(self._title(cells, body, question))
-                source = fixed or self._label(self._cell(cells, self._at["source"]), "source", file, line)
+                source = fixed or self._label(self._source(cells, file), "source", file, line)
                 out.source.append(source)
                 out.date.append(self._date(self._cell(cells, self._at["date"]), file, line))
                 out.extra.append(self._extra(cells, places, document, bool(body)))
@@ -149,6 +161,7 @@ class Preparer:
 
     def _body(self, cell: str, line: int, file: str) -> str | None:
         """The words of a cell as they are stored; None where they are over the limit."""
+        cell = cleaned_of_html(cell) if self.of_table else cell
         body, changes = (
             (cell, []) if cell.isascii() and "\r" not in cell and "\x00" not in cell else clean(cell)
         )
@@ -195,6 +208,8 @@ class Preparer:
 
     def _title(self, cells: Sequence[str], body: str, question: str | None) -> str:
         title = self._cell(cells, self._at["title"])
+        if title and self.of_table:
+            title = cleaned_of_html(title)
         if self.mapping.naming == "author-year" and "authors" in self._place:
             authors, year = (self._cell(cells, self._place.get(name)) or "" for name in ("authors", "year"))
             title = author_year(authors, year, title or "") or title
@@ -234,7 +249,7 @@ class Preparer:
         if target.kind == "category":
             return self._label(written, f"value of {target.column}", file, line)
         if target.kind == "several":
-            parts = dict.fromkeys(p.strip()[:MAX_LABEL] for p in written.split(target.separator or ";"))
+            parts = dict.fromkeys(p[:MAX_LABEL] for p in split_several(written, target.separator))
             return tuple(p for p in parts if p)[:MAX_VALUES] or None
         if target.kind == "date":
             return self._date(written, file, line)
@@ -243,16 +258,34 @@ class Preparer:
         return written
 
     def _number(self, written: str, target: Target, file: str, line: int) -> float | None:
-        try:
-            value = float(
-                written.replace(",", ".")
-                if written.count(",") == 1 and "." not in written
-                else written.replace(",", "")
-            )
-        except ValueError:
-            value = float("nan")
-        if value != value or value in (float("inf"), float("-inf")):
+        decimal = target.separator if target.separator in (".", ",") else "."
+        value = parse_number(written, decimal)
+        if value is None:
             reason = f"“{written[:60]}” in {target.column} is not a number; the text is kept without it."
             self.problems.append(Problem(file, line, reason, kept=True))
-            return None
         return value
+
+    def _source(self, cells: Sequence[str], file: str) -> str | None:
+        """Who a text is from: by its column, its file, its folder, or the domain of its address."""
+        way, _, column = self.mapping.source_from.partition(":")
+        path = PurePosixPath(file.split(", sheet ")[0])
+        if way == "file":
+            return path.stem or None
+        if way == "folder":
+            return path.parent.name or None
+        if way == "domain" and column in self._place:
+            return domain_of(cells[self._place[column]])
+        return self._cell(cells, self._at["source"])
+
+
+def domain_of(address: str) -> str | None:
+    """The domain of a web address, without www."""
+    found = re.match(
+        r"\s*(?:[a-z][a-z0-9+.-]*://)?(?:[^/@\s]*@)?([^/:?#\s]+\.[^/:?#\s]+)", address, re.IGNORECASE
+    )
+    return found[1].lower().removeprefix("www.") if found else None
+
+
+def cleaned_of_html(cell: str) -> str:
+    """A cell without tags and entities, where it has some."""
+    return words_of_html(cell) if _HTML.search(cell) else cell

@@ -7,11 +7,12 @@ import io
 from collections.abc import Iterator
 from typing import BinaryIO
 
-from python_calamine import CalamineError, CalamineWorkbook, PasswordError, load_workbook
+from python_calamine import CalamineError, CalamineSheet, CalamineWorkbook, PasswordError, load_workbook
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import OLE_MARK
 from winnower.readers.files import Origin
+from winnower.readers.headings import ROWS_SEEN, find_headings
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
 from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
@@ -39,33 +40,49 @@ def _whole(raw: BinaryIO, origin: Origin) -> BinaryIO:
 
 
 class SheetReader:
-    """One sheet; the first row that is not empty holds the column names."""
+    """One sheet; its headings are found as in other tables. What is merged over several rows holds in each."""
 
     encoding = ""
     delimiter = ""
 
-    def __init__(self, origin: Origin, book: CalamineWorkbook, sheet: str) -> None:
+    def __init__(self, origin: Origin, book: CalamineWorkbook, sheet: str, headings: str = "") -> None:
         self.file = f"{origin.name}, sheet {sheet}"
         self.problems: list[Problem] = []
         self.notices: list[str] = []
         try:
-            self._rows = book.get_sheet_by_name(sheet).to_python(skip_empty_area=False)
+            found = book.get_sheet_by_name(sheet)
+            self._rows = found.to_python(skip_empty_area=False)
         except (CalamineError, ValueError) as error:
             raise ReadError(f"{self.file} cannot be read: {why(error)}.") from error
-        self._first = next((at for at, row in enumerate(self._rows) if any(map(_filled, row))), -1)
-        if self._first < 0:
+        if not any(any(map(_filled, row)) for row in self._rows):
             raise ReadError(f"{self.file} is empty.")
-        cells = [cell_text(cell) for cell in self._rows[self._first]]
+        first = [[cell_text(cell) for cell in row] for row in self._rows[:ROWS_SEEN]]
+        self.headings = find_headings(first, headings)
+        self._first = self.headings.first
+        self._fill_down(found)
+        cells = list(self.headings.names)
         while cells and not cells[-1].strip():
             cells.pop()
         if len(cells) > MAX_COLUMNS:
             raise ReadError(f"{self.file} has {len(cells):,} columns; at most {MAX_COLUMNS:,} can be read.")
         self.header = unique_names(cells)
 
+    def _fill_down(self, sheet: CalamineSheet) -> None:
+        """Give each row the value of a cell that is merged over several."""
+        filled = 0
+        for (top, left), (bottom, _) in sheet.merged_cell_ranges or ():
+            if top >= self._first and bottom > top and top < len(self._rows):
+                for row in self._rows[top + 1 : bottom + 1]:
+                    if left < len(row) and not _filled(row[left]):
+                        row[left] = self._rows[top][left]
+                        filled += 1
+        if filled:
+            self.notices.append(f"{filled:,} cells below a merged one have its value.")
+
     def batches(self) -> Iterator[Batch]:
         """Rows from the one after the names; empty ones are passed over."""
         batch, chars, width = Batch(), 0, len(self.header)
-        for at in range(self._first + 1, len(self._rows)):
+        for at in range(self._first, len(self._rows)):
             row = self._rows[at]
             self._rows[at] = []
             if not any(map(_filled, row)):
@@ -97,10 +114,14 @@ def cell_text(cell: object) -> str:
     if isinstance(cell, bool):
         return "yes" if cell else "no"
     if isinstance(cell, float):
-        return str(int(cell)) if cell.is_integer() and abs(cell) < 1e15 else repr(cell)
+        return str(int(cell)) if cell.is_integer() and abs(cell) < 1e22 else repr(cell)
     if isinstance(cell, dt.datetime):
         midnight = cell.time() == dt.time()
-        return cell.date().isoformat() if midnight else cell.isoformat(" ", "minutes")
+        return (
+            cell.date().isoformat()
+            if midnight
+            else cell.isoformat(" ", "seconds" if cell.second else "minutes")
+        )
     if isinstance(cell, (dt.date, dt.time)):
         return cell.isoformat()
     return "" if cell is None else str(cell)

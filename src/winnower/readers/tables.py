@@ -6,16 +6,23 @@ A record that cannot be read is reported with the line it begins on; reading goe
 from __future__ import annotations
 
 import csv
+import re
+from collections import Counter
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import BinaryIO
 
 from winnower.core.errors import ReadError
 from winnower.readers.encoding import open_text, stray_notice
+from winnower.readers.headings import find_headings
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
 
 DELIMITERS = (",", ";", "\t", "|")
+#: Parts the cells of a table with one column: no text has it.
+NEVER = "\x1f"
+_SEP = re.compile(r"\ufeff?\"?sep=(.)\"?\s*", re.IGNORECASE)
 ROWS_AT_ONCE = 20_000
 CHARS_AT_ONCE = 8_000_000
 MAX_COLUMNS = 2_000
@@ -79,6 +86,7 @@ class TableReader:
         encoding: str | None = None,
         delimiter: str | None = None,
         limit_chars: int = 20_000_000,
+        headings: str = "",
     ) -> None:
         self.file = file
         self.limit_chars = limit_chars
@@ -92,26 +100,40 @@ class TableReader:
             head.append(line)
             if len(head) >= 50 or sum(map(len, head)) > 200_000:
                 break
-        self.delimiter = delimiter or guess_delimiter(head, file)
+        said = _SEP.fullmatch(head[0]) if head else None
+        self.delimiter = delimiter or (said[1] if said else guess_delimiter(head, file))
         self._lines = _Lines(self._decoded.lines, limit_chars)
         self._lines.back = head[::-1]
+        if said:  # a line for spreadsheet programs
+            next(self._lines)
+            self._lines.start_record()
+        self.headings = find_headings(self._first_rows(head[1 if said else 0 :]), headings)
         self.header = self._read_header()
 
+    def _first_rows(self, head: list[str]) -> list[list[str]]:
+        """The first rows as they come, to find the headings in."""
+        rows: list[list[str]] = []
+        with suppress(csv.Error):  # whoever reads on says where and why
+            rows += csv.reader(head, delimiter=self.delimiter)
+        return rows
+
     def _read_header(self) -> list[str]:
-        try:
-            cells = next(self._reader())
-        except StopIteration:
-            raise ReadError(f"{self.file} is empty.") from None
-        except csv.Error as error:
-            raise ReadError(
-                f"{self.file}: the first line cannot be read as column names: {why(error)}."
-            ) from error
-        self._lines.start_record()
-        if not any(cell.strip() for cell in cells):
-            raise ReadError(f"{self.file} has an empty first line; it must hold the column names.")
-        if len(cells) > MAX_COLUMNS:
-            raise ReadError(f"{self.file} has {len(cells):,} columns; at most {MAX_COLUMNS:,} can be read.")
-        return unique_names(cells)
+        reader, names = self._reader(), self.headings.names
+        if not names:
+            raise ReadError(f"{self.file} is empty.")
+        for _ in range(self.headings.first):
+            try:
+                next(reader)
+            except StopIteration:
+                raise ReadError(f"{self.file} is empty.") from None
+            except csv.Error as error:
+                raise ReadError(
+                    f"{self.file}: the first lines cannot be read as column names: {why(error)}."
+                ) from error
+            self._lines.start_record()
+        if len(names) > MAX_COLUMNS:
+            raise ReadError(f"{self.file} has {len(names):,} columns; at most {MAX_COLUMNS:,} can be read.")
+        return unique_names(names)
 
     def _reader(self):
         return csv.reader(self._lines, delimiter=self.delimiter, strict=True)
@@ -191,16 +213,20 @@ def guess_delimiter(lines: list[str], file: str = "") -> str:
     """The sign that cuts the first lines into the same number of cells, the more the better."""
     if file.lower().endswith((".tsv", ".tab")):
         return "\t"
-    best, best_score = ",", 0.0
+    best, best_score = NEVER, 0.0
     for sign in DELIMITERS:
         try:
-            rows = [row for row in csv.reader(lines, delimiter=sign) if row]
+            rows = [row for row in csv.reader(lines, delimiter=sign) if any(row)]
         except csv.Error:
             continue
-        if not rows or len(rows[0]) < 2:
+        widths = Counter(len(row) for row in rows)
+        width, count = widths.most_common(1)[0] if widths else (0, 0)
+        # rows of a title above, and texts with the sign in them, have another width
+        if width < 2 and widths and max(widths) > 1 and len(rows[0]) > 1:
+            width, count = len(rows[0]), widths[len(rows[0])]
+        if width < 2 or (len(rows[0]) < 2 and count < len(rows) * 0.6):
             continue
-        same = sum(len(row) == len(rows[0]) for row in rows) / len(rows)
-        score = same * 1000 + len(rows[0])
+        score = count / len(rows) * 1000 + width
         if score > best_score:
             best, best_score = sign, score
     return best

@@ -3689,6 +3689,11 @@ export interface components {
             /** Delimiter */
             delimiter?: string | null;
             /**
+             * Headings
+             * @default
+             */
+            headings: string;
+            /**
              * Cut
              * @default file
              * @enum {string}
@@ -3710,9 +3715,16 @@ export interface components {
          * @description Files that are read alike: how they are taken as things stand, first rows, resulting texts.
          *
          *     ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits. ``rule`` tells
-         *     texts apart, in the kind of delivery ``line``.
+         *     texts apart, in the kind of delivery ``line``. ``headings`` are the rows found, counted from 1; ``aside``
+         *     says why it is not ticked.
          */
         LotPreview: {
+            /** Headings */
+            headings: string;
+            /** Aside */
+            aside: string;
+            /** Sources */
+            sources: components["schemas"]["SourceChoicePublic"][];
             /**
              * Rule
              * @enum {string}
@@ -3760,6 +3772,11 @@ export interface components {
             targets: components["schemas"]["TargetModel"][];
             /** Source Name */
             source_name?: string | null;
+            /**
+             * Source From
+             * @default
+             */
+            source_from: string;
             /**
              * Day First
              * @default true
@@ -5001,6 +5018,16 @@ export interface components {
             terms: components["schemas"]["SingleTerm"][];
         };
         /**
+         * SourceChoicePublic
+         * @description Where the source could come from: "file", "folder", "domain:COLUMN" or "column:COLUMN".
+         */
+        SourceChoicePublic: {
+            /** Way */
+            way: string;
+            /** Examples */
+            examples: string[];
+        };
+        /**
          * Split
          * @description A field; for a date also the period it is cut into. Without a field all texts are one group.
          */
@@ -5217,6 +5244,11 @@ export interface components {
              * @default ;
              */
             separator: string;
+            /**
+             * Also
+             * @default false
+             */
+            also: boolean;
         };
         /** TermChange */
         TermChange: {

@@ -40,6 +40,7 @@ from winnower.api.schemas.imports import (
     Place,
     Preview,
     PreviewRequest,
+    SourceChoicePublic,
     StretchPublic,
     TargetModel,
     TextSample,
@@ -198,6 +199,7 @@ __all__ = [
     "ExamplePublic",
     "StretchPublic",
     "AgainModel",
+    "SourceChoicePublic",
     "ValueDiffers",
     "FieldDiffers",
 ]

@@ -21,11 +21,13 @@ class TargetModel(Model):
     name: str = ""
     kind: Literal["category", "several", "number", "date", "text"] = "category"
     separator: str = Field(default=";", min_length=1, max_length=5)
+    also: bool = False
 
 
 class MappingModel(Model):
     targets: list[TargetModel]
     source_name: str | None = Field(default=None, max_length=300)
+    source_from: str = Field(default="", max_length=320, pattern="^(|file|folder|domain:.+)$")
     day_first: bool = True
     layout: Literal["answers", "sections"] = "answers"
     question_name: str = Field(default="Question", max_length=200)
@@ -41,6 +43,7 @@ class LotChoiceModel(Model):
     mapping: MappingModel | None = None
     encoding: str | None = Field(default=None, max_length=30)
     delimiter: str | None = Field(default=None, max_length=1)
+    headings: str = Field(default="", pattern=r"^(|none|\d{1,2}(-\d{1,2})?)$")
     cut: Literal["file", "heading", "page", "line"] = "file"
     cut_line: str = Field(default="", max_length=200)
     leave_out: bool = False
@@ -74,13 +77,24 @@ class LinePublic(Model):
     name: str
 
 
+class SourceChoicePublic(Model):
+    """Where the source could come from: "file", "folder", "domain:COLUMN" or "column:COLUMN"."""
+
+    way: str
+    examples: list[str]
+
+
 class LotPreview(Model):
     """Files that are read alike: how they are taken as things stand, first rows, resulting texts.
 
     ``kept`` says that the choice is that of an earlier delivery; ``reason`` why none fits. ``rule`` tells
-    texts apart, in the kind of delivery ``line``.
+    texts apart, in the kind of delivery ``line``. ``headings`` are the rows found, counted from 1; ``aside``
+    says why it is not ticked.
     """
 
+    headings: str
+    aside: str
+    sources: list[SourceChoicePublic]
     rule: Literal["key", "key-file", "row", "place"]
     identifying: list[str]
     lines: list[LinePublic]

@@ -3,6 +3,7 @@ import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
 import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
+import { SourceOf } from "./sourceof";
 import { Value } from "./value";
 
 type Lot = Schema["LotPreview"];
@@ -49,6 +50,7 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
             ? lot.names[0]
             : `${plural(lot.files, unit)}: ${lot.names.slice(0, 2).join(", ")}${lot.files > 2 ? " and more" : ""}`}
         </span>
+        {lot.aside && choice.leave_out && <span className="text-rust">left out: {lot.aside}</span>}
         {lot.kept && <span className="rounded bg-tint px-1.5 text-bottle">taken as the last time</span>}
         <label className="ml-auto flex items-center gap-1.5 text-ink2">
           <input
@@ -88,6 +90,17 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
                   value={choice.delimiter ?? ""}
                   onChange={(v) => set({ delimiter: v || null, mapping: null })}
                   choices={DELIMITERS}
+                  className="w-auto!"
+                />
+              </label>
+            )}
+            {(lot.kind === "table" || lot.kind === "sheets") && (
+              <label className="flex items-center gap-1.5">
+                Headings in{" "}
+                <Select
+                  value={choice.headings ?? ""}
+                  onChange={(headings) => set({ headings, mapping: null })}
+                  choices={headingChoices(lot.headings)}
                   className="w-auto!"
                 />
               </label>
@@ -157,20 +170,7 @@ function TableChoices({
   const hasSource = mapping.targets.some((target) => target.role === "source");
   return (
     <div className="mt-3 flex flex-wrap items-end gap-x-5">
-      {lot.is_table && !hasSource && (
-        <div className="w-[220px]">
-          <Field label="One source for all of them">
-            {(id) => (
-              <Input
-                id={id}
-                value={mapping.source_name ?? ""}
-                onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })}
-                placeholder="none"
-              />
-            )}
-          </Field>
-        </div>
-      )}
+      {lot.is_table && !hasSource && <SourceOf lot={lot} mapping={mapping} onChange={onChange} />}
       {texts > 1 && (
         <>
           <div className="w-[270px]">
@@ -237,6 +237,16 @@ function TableChoices({
       )}
     </div>
   );
+}
+
+function headingChoices(found: string) {
+  const told = found === "none" ? "none" : found.includes("-") ? `rows ${found}` : `row ${found}`;
+  const rows = ["1", "2", "3", "4", "5", "6", "1-2", "2-3", "3-4"];
+  return [
+    { value: "", label: `as found (${told})` },
+    { value: "none", label: "no row" },
+    ...rows.map((value) => ({ value, label: value.includes("-") ? `rows ${value}` : `row ${value}` })),
+  ];
 }
 
 function DocumentMapping({

@@ -8,6 +8,7 @@ const target = (column: string, role: Mapping["targets"][number]["role"]): Mappi
   name: column,
   kind: "category",
   separator: ";",
+  also: false,
 });
 const mapping: Mapping = {
   targets: [target("id", "key"), target("text", "text"), target("more", "skip")],
@@ -18,6 +19,7 @@ const mapping: Mapping = {
   placeholders: false,
   naming: "title",
   same: "",
+  source_from: "",
 };
 
 describe("a mapping", () => {

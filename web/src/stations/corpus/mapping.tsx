@@ -35,6 +35,7 @@ export function targetOf(mapping: Mapping, column: string): Target {
       name: "",
       kind: "category",
       separator: ";",
+      also: false,
     }
   );
 }
@@ -111,6 +112,18 @@ export function Columns({
                       {target.kind === "several" && <Sign column={column} target={target} change={change} />}
                     </div>
                   )}
+                  {target.role === "key" && (
+                    <label className="mt-1 flex items-center gap-1 text-ink2">
+                      <input
+                        type="checkbox"
+                        checked={target.also ?? false}
+                        onChange={(event) =>
+                          change(column, { also: event.target.checked, kind: "text", name: column })
+                        }
+                      />{" "}
+                      also a variable
+                    </label>
+                  )}
                   {target.role === "sets" && (
                     <div className="mt-1 flex items-center gap-1 text-ink2">
                       parted by <Sign column={column} target={target} change={change} />
@@ -152,6 +165,16 @@ export function Columns({
   );
 }
 
+const SIGNS = [
+  { value: ";", label: ";" },
+  { value: ",", label: "," },
+  { value: "|", label: "|" },
+  { value: "/", label: "/" },
+  { value: "\n", label: "line" },
+  { value: " ", label: "space" },
+  { value: "[]", label: "[ ]" },
+];
+
 function Sign({
   column,
   target,
@@ -161,14 +184,14 @@ function Sign({
   target: Target;
   change: (column: string, values: Partial<Target>) => void;
 }) {
+  const sign = target.separator ?? ";";
   return (
-    <Input
+    <Select
       aria-label={`Sign between values of ${column}`}
-      title="Sign between the values"
-      value={target.separator ?? ";"}
-      maxLength={5}
-      onChange={(event) => change(column, { separator: event.target.value || ";" })}
-      className="w-[34px]! text-center"
+      value={sign}
+      choices={SIGNS.some((one) => one.value === sign) ? SIGNS : [...SIGNS, { value: sign, label: sign }]}
+      onChange={(separator) => change(column, { separator })}
+      className="w-[62px]!"
     />
   );
 }
