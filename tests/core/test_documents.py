@@ -8,8 +8,9 @@ from pathlib import Path
 import pytest
 
 from winnower.core.errors import ReadError
+from winnower.readers.cutting import Cut, cut_document
 from winnower.readers.document import Assembler, Document, Place, Remark
-from winnower.readers.documents import cut_document, read_document
+from winnower.readers.documents import read_document
 from winnower.readers.html import words_of_html
 from winnower.readers.pdf_layout import Line, paragraphs
 
@@ -188,18 +189,18 @@ def test_a_document_is_cut_at_headings_pages_or_lines():
     out.paragraph("Ewe.")
     out.remark("Why?", "J", out.document().body.index("Ewe"), out.document().body.index("Ewe") + 3)
     whole = out.document("All")
-    pieces = cut_document(whole, "heading")
+    pieces = cut_document(whole, Cut("heading"))
     assert [piece.title for piece in pieces] == ["All", "First", "Second"]
     last = pieces[-1]
     assert last.body[last.remarks[0].start : last.remarks[0].end] == "Ewe"
     assert last.places[0] == Place("page", 0, "2")
-    assert [piece.body for piece in cut_document(whole, "page")] == [
+    assert [piece.body for piece in cut_document(whole, Cut("page"))] == [
         "Intro words.\n\nFirst\n\nLamb.",
         "Second\n\nEwe.",
     ]
     lines = Document("One.\n***\nTwo.\n***\n\n", "t")
-    assert [piece.body for piece in cut_document(lines, "line", "***")] == ["One.", "Two."]
-    assert cut_document(lines, "heading") == [lines]
+    assert [piece.body for piece in cut_document(lines, Cut("line", "***"))] == ["One.", "Two."]
+    assert cut_document(lines, Cut("heading")) == [lines]
 
 
 def test_an_assembler_counts_where_its_paragraphs_begin():

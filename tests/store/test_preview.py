@@ -82,7 +82,7 @@ def test_an_empty_table_a_missing_header_and_a_chosen_encoding(look, tmp_path):
     found = look(write_table(tmp_path / "a.csv", []))
     assert "no rows" in found.problems[0].reason
     (tmp_path / "b.csv").write_text("\n\n")
-    assert "empty first line" in look(tmp_path / "b.csv").problems[0].reason
+    assert "is empty" in look(tmp_path / "b.csv").problems[0].reason
     (tmp_path / "c.csv").write_bytes("id,text\n1,żółw i owca na wzgórzu dzisiaj\n".encode("cp1250"))
     mapping = Mapping((Target("text", "text"),))
     assert chosen(look, tmp_path / "c.csv", mapping, encoding="cp1250").lots[0].rows[0][1].startswith("żółw")

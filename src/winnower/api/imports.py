@@ -132,6 +132,12 @@ def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
     return s.LotPreview(
         headings=_rows(lot.headings),
         aside=one.aside,
+        cut=s.CutPublic(
+            texts=one.cut.texts,
+            files=one.cut.files,
+            lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
+            speakers=list(one.cut.speakers),
+        ),
         sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
         rule=one.mapping.rule,  # type: ignore[arg-type]
         identifying=list(one.mapping.identifying),
@@ -153,6 +159,7 @@ def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             headings=one.choice.headings,
             cut=one.choice.cut,  # type: ignore[arg-type]
             cut_line=one.choice.cut_line,
+            speakers=one.choice.speakers,
             leave_out=one.choice.leave_out,
         ),
         kept=one.kept,
@@ -174,8 +181,9 @@ def _cuts(lot: Lot) -> list[str]:
     """How documents of this kind can be cut into texts."""
     if lot.is_table:
         return []
-    extra = {"pdf": ["page"], "text": ["line"], "rtf": ["line"]}.get(lot.kind, ["heading", "line"])
-    return ["file", *extra]
+    by_kind = {"pdf": ["page"], "text": ["messages"], "word": ["heading", "bold"]}
+    places = by_kind.get(lot.kind, [] if lot.kind in ("rtf", "mail", "subtitles") else ["heading"])
+    return ["file", *places, "fields", "counter", "line", "begins"]
 
 
 def _mapping_model(mapping: Mapping) -> s.MappingModel:

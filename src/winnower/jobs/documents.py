@@ -13,18 +13,20 @@ from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as TookTooLong
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from winnower.core.errors import ReadError
 from winnower.jobs.limits import limit_memory
 from winnower.readers.archives import DAMAGED
+from winnower.readers.cutting import Cut, cut_document
 from winnower.readers.document import Document
-from winnower.readers.documents import cut_document, read_document
+from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
 from winnower.readers.lots import Lot, LotChoice
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
+from winnower.readers.speakers import with_turns
 
 #: Fewer bytes than this are read at once without other processes.
 ALONE_BYTES = 3_000_000
@@ -53,13 +55,17 @@ class _Task:
     files: tuple[tuple[str, bytes], ...]
     limit_chars: int
     encoding: str | None
-    cut: str
-    cut_line: str
+    cut: Cut
+    speakers: bool
+    bold: bool
 
 
-def read_documents(lot: Lot, choice: LotChoice, limit_chars: int, seconds: int) -> Iterator[ReadFile]:
-    """All files of a lot, in order. ``seconds`` is the limit for one file."""
-    tasks = _tasks(lot, choice, limit_chars)
+def read_documents(
+    lot: Lot, choice: LotChoice, limit_chars: int, seconds: int, *, bold: bool = False
+) -> Iterator[ReadFile]:
+    """All files of a lot, in order. ``seconds`` is the limit for one file; with ``bold`` paragraphs in bold
+    stay marked, as whoever cuts later wants them."""
+    tasks = _tasks(lot, choice, limit_chars, bold)
     if sum(origin.size for origin in lot.origins) < ALONE_BYTES and lot.kind != "pdf":
         for origins, task, problems in tasks:
             yield from _merged(origins, _read(task), problems)
@@ -117,7 +123,7 @@ class _Pool:
         out: list[tuple[list[Document], str]] = []
         self._start()
         for file in task.files:
-            alone = _Task(task.kind, (file,), task.limit_chars, task.encoding, task.cut, task.cut_line)
+            alone = replace(task, files=(file,))
             try:
                 out += self.submit(alone).result(timeout=self.seconds)
             except TookTooLong:
@@ -141,7 +147,7 @@ class _Pool:
 
 
 def _tasks(
-    lot: Lot, choice: LotChoice, limit_chars: int
+    lot: Lot, choice: LotChoice, limit_chars: int, bold: bool
 ) -> Iterator[tuple[list[Origin], _Task, dict[int, Problem]]]:
     """Files with their bytes, some at a time; ones that cannot be opened as problems by their place."""
     origins: list[Origin] = []
@@ -150,7 +156,8 @@ def _tasks(
     size = 0
 
     def task() -> _Task:
-        return _Task(lot.kind, tuple(files), limit_chars, choice.encoding, choice.cut, choice.cut_line)
+        cut = Cut(choice.cut, choice.cut_line)
+        return _Task(lot.kind, tuple(files), limit_chars, choice.encoding, cut, choice.speakers, bold)
 
     for origin in lot.origins:
         try:
@@ -177,13 +184,24 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
     out: list[tuple[list[Document], str]] = []
     for name, content in task.files:
         try:
-            document = read_document(task.kind, content, name, task.limit_chars, task.encoding)
-            out.append((cut_document(document, task.cut, task.cut_line), ""))
+            found = read_all(task.kind, content, name, task.limit_chars, task.encoding)
+            out.append((found if task.bold else cut_all(found, task.cut, task.speakers), ""))
         except ReadError as error:
             out.append(([], error.message))
         except MemoryError:
             out.append(([], TOO_MUCH_MEMORY))
     return out
+
+
+def cut_all(found: Sequence[Document], cut: Cut, speakers: bool) -> list[Document]:
+    """The texts of a file's documents, cut, with speakers as turns where wanted."""
+    pieces = [piece for document in found for piece in cut_document(document, cut)]
+    if speakers:
+        pieces = [with_turns(piece) for piece in pieces]
+    return [
+        replace(piece, places=tuple(place for place in piece.places if place.kind != "bold"))
+        for piece in pieces
+    ]
 
 
 def _merged(

@@ -6,17 +6,19 @@ import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path, PurePosixPath
-from typing import Any
+from typing import Any, NamedTuple
 
 from winnower.core.errors import ReadError
-from winnower.jobs.documents import read_documents
+from winnower.jobs.documents import cut_all, read_documents
 from winnower.jobs.sources import choices_from_plain, mapping_from_plain
 from winnower.readers import Lot, LotChoice, Mapping, Problem, gather, guess_mapping, list_files
+from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, text_starts
 from winnower.readers.document import Document
-from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents, guess_feed, guess_references
 from winnower.readers.prepare import PreparedTexts, Preparer, domain_of
+from winnower.readers.speakers import find_speakers
 from winnower.readers.tables import Batch
 from winnower.settings import Settings
 
@@ -26,6 +28,7 @@ SAMPLES = 6
 SECONDS = 1.5
 DOCUMENTS_LOOKED_AT = 12
 MOST_PROBLEMS = 200
+LINES_SHOWN = 400
 
 
 @dataclass(frozen=True)
@@ -35,6 +38,24 @@ class SourceChoice:
 
     way: str
     examples: tuple[str, ...]
+
+
+class CutLine(NamedTuple):
+    """A line of a file, its number from 0, and whether a text begins at it."""
+
+    number: int
+    text: str
+    begins: bool
+
+
+@dataclass(frozen=True)
+class CutLook:
+    """How the first ``files`` are cut: the number of ``texts`` in them, the lines of one, who speaks."""
+
+    texts: int = 0
+    files: int = 0
+    lines: tuple[CutLine, ...] = ()
+    speakers: tuple[str, ...] = ()
 
 
 @dataclass
@@ -50,6 +71,7 @@ class LotLook:
     reason: str = ""
     aside: str = ""
     sources: list[SourceChoice] = field(default_factory=list)
+    cut: CutLook = field(default_factory=CutLook)
 
 
 @dataclass
@@ -142,7 +164,9 @@ def first_look(
             if lot.is_table:
                 _look_at_tables(look, one, settings, deadline, mapping, lines)
             else:
-                _look_at_documents(look, one, settings, mapping)
+                # a file cut by nothing the last time may hold many texts this time
+                said = lot.key in (lots or {}) or (one.kept and choice.cut != "file")
+                _look_at_documents(look, one, settings, mapping, said)
         except ReadError as error:
             one.reason = error.message
     _leave_out_helpers(look, chosen)
@@ -252,18 +276,38 @@ def _take_samples(one: LotLook, preparer: Preparer, batch: Batch, name: str) -> 
     return texts
 
 
-def _look_at_documents(look: FirstLook, one: LotLook, settings: Settings, mapping: Mapping | None) -> None:
+def _look_at_documents(
+    look: FirstLook, one: LotLook, settings: Settings, mapping: Mapping | None, chosen: bool
+) -> None:
     """The first documents of a lot as they would be cut and named."""
-    one.mapping = mapping or guess_lot(one.lot, [])
     some = Lot(one.lot.key, one.lot.kind, one.lot.label, one.lot.header)
     some.origins = _first_origins(one.lot)
-    preparer = Preparer(HEADER, one.mapping, settings.limit_text_chars)
+    limit = settings.limit_text_chars
+    plain = LotChoice(encoding=one.choice.encoding)
+    read = list(read_documents(some, plain, limit, settings.limit_file_seconds, bold=True))
+    whole = [document for found in read for document in found.documents]
+    if not chosen:
+        cut = next((c for document in whole if (c := guess_cut(document)).kind != "file"), Cut())
+        speakers = any(find_speakers(document) for document in whole)
+        if cut.kind != "file":
+            mapping, one.kept = None, False
+        one.choice = replace(one.choice, cut=cut.kind, cut_line=cut.line, speakers=speakers)
+    cut = Cut(one.choice.cut, one.choice.cut_line)
+    texts = [(found, cut_all(found.documents, cut, one.choice.speakers)) for found in read]
+    pieces = [piece for _, found in texts for piece in found]
+    fields = dict.fromkeys(name for piece in pieces for name, _ in piece.fields)
+    one.lot.header = document_header(
+        [*fields, *(t.column for t in mapping.targets)] if mapping else [*fields]
+    )
+    one.mapping = mapping or guess_documents(one.lot.kind, pieces)
+    one.cut = _cut_look(whole, cut, len(pieces))
+    preparer = Preparer(one.lot.header, one.mapping, limit)
     rows: list[list[str]] = []
     documents: list[Document] = []
     files: list[str] = []
-    for found in read_documents(some, one.choice, settings.limit_text_chars, settings.limit_file_seconds):
+    for found, cut_texts in texts:
         look.add(found.problems)
-        for row, document in cut_rows(found.documents, found.origin.name):
+        for row, document in cut_rows(cut_texts, found.origin.name, one.lot.header):
             rows.append(row)
             documents.append(document)
             files.append(found.origin.name)
@@ -272,6 +316,18 @@ def _look_at_documents(look: FirstLook, one: LotLook, settings: Settings, mappin
     look.add(preparer.problems)
     look.checked += len(some.origins)
     look.everything &= len(some.origins) == len(one.lot.origins)
+
+
+def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
+    """The lines of the first file, and which of them begin a text."""
+    if not whole:
+        return CutLook()
+    first = next((one for one in whole if len(cut_document(one, cut)) > 1), whole[0])
+    begins = set(text_starts(first, cut))
+    lines = first.body.split("\n")
+    shown = [CutLine(at, line[:SHAPE_CHARS], at in begins) for at, line in enumerate(lines) if line.strip()]
+    speakers = next((names for one in whole if (names := find_speakers(one))), [])
+    return CutLook(texts, len(whole), tuple(shown[:LINES_SHOWN]), tuple(speakers))
 
 
 def _first_origins(lot: Lot) -> list[Any]:

@@ -12,7 +12,7 @@ from winnower.jobs.documents import TOO_MUCH_MEMORY, read_documents
 from winnower.readers import Lot, LotChoice, Mapping, Problem, Target, gather, list_files
 from winnower.readers.archives import DAMAGED
 from winnower.readers.document import Document
-from winnower.readers.documents import HEADER, cut_rows
+from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.files import Origin
 from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents
@@ -125,7 +125,8 @@ class Pieces:
         assert mapping is not None
         choice = self.choices.get(lot.key, LotChoice(encoding=self.params.get("encoding")))
         limit = self.settings.limit_text_chars
-        preparer = Preparer(HEADER, mapping, limit)
+        header = document_header([target.column for target in mapping.targets if target.role != "skip"])
+        preparer = Preparer(header, mapping, limit)
         rows: list[list[str]] = []
         documents: list[Document] = []
         files: list[str] = []
@@ -142,12 +143,12 @@ class Pieces:
         for found in read_documents(lot, choice, limit, self.settings.limit_file_seconds):
             self._count(found.origin.size)
             problems += found.problems
-            for number, (row, document) in enumerate(cut_rows(found.documents, found.origin.name), 1):
+            for number, (row, document) in enumerate(cut_rows(found.documents, found.origin.name, header), 1):
                 rows.append(row)
                 documents.append(document)
                 files.append(found.origin.name)
                 lines.append(number if len(found.documents) > 1 else 0)
-                chars += len(row[-1])
+                chars += len(document.body)
             if len(rows) >= FILES_AT_ONCE or chars > CHARS_AT_ONCE:
                 yield piece()
         yield piece()

@@ -13,7 +13,8 @@ MAX_HEADING = 300
 
 
 class Place(NamedTuple):
-    """Something that begins in a text: a page, section or heading. ``start`` counts code points."""
+    """Something that begins in a text: a page, section, heading, a speaker's turn, a time ("bold" paragraphs
+    only until the file is cut). ``start`` counts code points."""
 
     kind: str
     start: int
@@ -31,7 +32,8 @@ class Remark(NamedTuple):
 
 @dataclass(frozen=True)
 class Document:
-    """``reason`` says why there is no text, where a file was whole but held none."""
+    """``fields`` are what the file says of the text beside title, author and date, by name; ``reason`` says
+    why there is no text, where a file was whole but held none."""
 
     body: str
     title: str = ""
@@ -41,6 +43,7 @@ class Document:
     remarks: tuple[Remark, ...] = ()
     notices: tuple[str, ...] = ()
     reason: str = ""
+    fields: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass

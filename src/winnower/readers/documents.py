@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import PurePosixPath
 
 from winnower.core.errors import ReadError
-from winnower.readers.document import Document, Place, Remark
+from winnower.readers.document import Document
 from winnower.readers.reasons import why
 
-HEADER = ["File", "Folder", "Title", "Author", "Date", "First line", "Text"]
+HEADER = [
+    "File", "Folder", "Title", "Author", "Date", "First line", "Text", "Source", "Section", "Page", "Language",
+]  # fmt: skip
 KINDS = {
     "text": ("Plain text", (".txt", ".text", ".log")),
     "markdown": ("Markdown", (".md", ".markdown")),
@@ -19,9 +22,11 @@ KINDS = {
     "rtf": ("Rich text", (".rtf",)),
     "pdf": ("PDF", (".pdf",)),
     "epub": ("Electronic books", (".epub",)),
+    "mail": ("Mail", (".eml", ".mbox", ".mht", ".mhtml")),
+    "subtitles": ("Subtitles and transcripts", (".vtt", ".srt")),
 }
 #: Kinds whose encoding is not said in the file and may be guessed wrong.
-WITH_ENCODING = ("text", "markdown", "html")
+WITH_ENCODING = ("text", "markdown", "html", "subtitles")
 
 
 def reader_of(kind: str) -> Callable[..., Document]:
@@ -50,9 +55,25 @@ def reader_of(kind: str) -> Callable[..., Document]:
         from winnower.readers.pdf import read_pdf
 
         return read_pdf
+    if kind == "subtitles":
+        from winnower.readers.subtitles import read_subtitles
+
+        return read_subtitles
     from winnower.readers.epub import read_epub
 
     return read_epub
+
+
+def read_all(
+    kind: str, content: bytes, name: str, limit_chars: int, encoding: str | None = None
+) -> list[Document]:
+    """The documents of a file: one, but for a mailbox. Raises ReadError as ``read_document`` does."""
+    if kind != "mail":
+        return [read_document(kind, content, name, limit_chars, encoding)]
+    from winnower.readers.mail import read_mail
+
+    with _plain_reasons():
+        return read_mail(content, name, limit_chars)
 
 
 def read_document(
@@ -60,10 +81,17 @@ def read_document(
 ) -> Document:
     """A document of any kind. Raises ReadError with a sentence for people, whatever went wrong."""
     read = reader_of(kind)
-    try:
+    with _plain_reasons():
         if kind in WITH_ENCODING:
             return read(content, name, limit_chars, encoding)
         return read(content, name, limit_chars)
+
+
+@contextmanager
+def _plain_reasons() -> Iterator[None]:
+    """Whatever goes wrong in a reader becomes a ReadError with a sentence for people."""
+    try:
+        yield
     except ReadError:
         raise
     except RecursionError as error:
@@ -75,72 +103,25 @@ def read_document(
         raise ReadError(f"It is damaged or not what its name says: {why(error)}.") from error
 
 
-def cut_document(document: Document, cut: str, line: str = "") -> list[Document]:
-    """One text for a file, or several: at its top headings, its pages, or lines that are ``line``."""
-    if cut == "heading":
-        starts = [place for place in document.places if place.kind == "heading"]
-    elif cut == "page":
-        starts = [place for place in document.places if place.kind == "page"]
-    elif cut == "line" and line.strip():
-        return _at_lines(document, line.strip())
-    else:
-        return [document]
-    if not starts or not document.body:
-        return [document]
-    edges = [place.start for place in starts] + [len(document.body)]
-    labels = [place.label for place in starts]
-    if edges[0] > 0:
-        edges, labels = [0, *edges], ["", *labels]
-    out = []
-    for low, high, label in zip(edges, edges[1:], labels, strict=False):
-        name = label if cut == "heading" else f"{document.title}, page {label}".lstrip(", ")
-        piece = _piece(document, low, high, name or document.title)
-        if cut == "heading" and piece.body.strip() == label and high < len(document.body):
-            continue  # a heading over another heading is no text
-        out.append(piece)
-    return [piece for piece in out if piece.body]
+def document_header(columns: Sequence[str]) -> list[str]:
+    """HEADER and, behind it, those of ``columns`` that are not in it."""
+    return [*HEADER, *(name for name in columns if name not in HEADER)]
 
 
-def _at_lines(document: Document, line: str) -> list[Document]:
-    out, at, low = [], 0, 0
-    for written in document.body.splitlines(keepends=True):
-        if written.strip() == line:
-            out.append(_piece(document, low, at, ""))
-            low = at + len(written)
-        at += len(written)
-    out.append(_piece(document, low, len(document.body), ""))
-    return [piece for piece in out if piece.body]
-
-
-def _piece(document: Document, low: int, high: int, title: str) -> Document:
-    body = document.body[low:high]
-    low += len(body) - len(body.lstrip())
-    body = body.strip()
-    high = low + len(body)
-    places = [Place(p.kind, max(p.start - low, 0), p.label) for p in document.places if low <= p.start < high]
-    page = next((p for p in reversed(document.places) if p.kind == "page" and p.start <= low), None)
-    if page is not None and not any(p.kind == "page" and p.start == 0 for p in places):
-        places.insert(0, Place("page", 0, page.label))
-    remarks = [
-        Remark(r.body, r.author, r.start - low, min(r.end, high) - low)
-        for r in document.remarks
-        if r.start is not None and r.end is not None and low <= r.start < high
-    ]
-    return Document(
-        body, title or document.title, document.author, document.date, tuple(places), tuple(remarks)
-    )
-
-
-def row_of(document: Document, name: str, number: int = 0) -> list[str]:
-    """A document as the cells of HEADER."""
+def row_of(document: Document, name: str, number: int = 0, header: Sequence[str] = HEADER) -> list[str]:
+    """A document as the cells of a header (see ``document_header``)."""
     path = PurePosixPath(name)
     stem = path.name[: -len(path.suffix)] if path.suffix else path.name
     title = document.title or (f"{stem} {number}" if number else stem)
     first = next((line.strip() for line in document.body.splitlines() if line.strip()), "")
-    return [stem, path.parent.name, title, document.author, document.date, first[:300], document.body]
+    cells = [stem, path.parent.name, title, document.author, document.date, first[:300], document.body]
+    fields = dict(document.fields)
+    return [*cells, *(fields.get(column, "") for column in header[len(cells) :])]
 
 
-def cut_rows(documents: Sequence[Document], name: str) -> Iterator[tuple[list[str], Document]]:
+def cut_rows(
+    documents: Sequence[Document], name: str, header: Sequence[str] = HEADER
+) -> Iterator[tuple[list[str], Document]]:
     many = len(documents) > 1
     for number, document in enumerate(documents, 1):
-        yield row_of(document, name, number if many else 0), document
+        yield row_of(document, name, number if many else 0, header), document

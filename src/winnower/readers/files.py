@@ -34,6 +34,7 @@ _OLD = {
     ".ppt": "a presentation; save its text as .docx or PDF",
     ".pptx": "a presentation; save its text as .docx or PDF",
     ".pages": "a format of one program only; save it as .docx or PDF",
+    ".msg": "a mail of one program only; save it as .eml",
     ".7z": "another kind of archive; pack it as .zip",
     ".rar": "another kind of archive; pack it as .zip",
 }
@@ -142,6 +143,7 @@ def unknown(name: str) -> str:
         return f"This is {_OLD[ending]}."
     return (
         f"This kind of file ({ending[:20] or 'no ending'}) is not read. Read are text, Markdown, web pages, Word, "
-        "OpenDocument, rich text, PDF, e-books, tables, workbooks, JSON, feeds, reference lists, and "
+        "OpenDocument, rich text, PDF, e-books, mail, subtitles, tables, workbooks, JSON, feeds, reference "
+        "lists, and "
         "folders, .zip and .tar of these."
     )

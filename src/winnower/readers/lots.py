@@ -43,13 +43,15 @@ class Lot:
 @dataclass(frozen=True)
 class LotChoice:
     """What somebody chose for a lot besides the mapping. ``headings`` says where those of a table stand
-    (readers/headings.py); ``cut`` and ``cut_line`` are for documents."""
+    (readers/headings.py); ``cut`` and ``cut_line`` (readers/cutting.py) and whether
+    ``speakers`` are kept as turns are for documents."""
 
     encoding: str | None = None
     delimiter: str | None = None
     headings: str = ""
     cut: str = "file"
     cut_line: str = ""
+    speakers: bool = False
     leave_out: bool = False
 
 
@@ -71,7 +73,7 @@ def gather(
             problems.append(Problem(origin.name, 0, notice, kept=True))
         if not origin.is_table:
             label = KINDS[origin.kind][0]
-            lot = lots.setdefault(origin.kind, Lot(origin.kind, origin.kind, label, HEADER))
+            lot = lots.setdefault(origin.kind, Lot(origin.kind, origin.kind, label, list(HEADER)))
             lot.origins.append(origin)
             continue
         peeked += 1

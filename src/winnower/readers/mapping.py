@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from winnower.core.dates import guess_day_first, parse_date
+from winnower.readers.document import Document
 from winnower.readers.guess import guess_kind
 from winnower.readers.guess import named as is_named
 
@@ -176,12 +177,32 @@ def guess_references(header: Sequence[str]) -> Mapping:
     return Mapping(targets, placeholders=True, naming="author-year")
 
 
-def guess_documents(kind: str) -> Mapping:
-    """How documents are taken: the file's own title, its date and author where pages name them."""
+def guess_documents(kind: str, documents: Sequence[Document] = ()) -> Mapping:
+    """How documents are taken: the file's own title, its date and author where it names them, and what
+    their field lines say."""
     targets = [Target("Title", "title"), Target("Text", "text")]
-    if kind in ("html", "epub", "markdown"):
-        targets += [Target("Date", "date"), Target("Author", "variable", "Author", "category")]
+    named = kind in ("html", "epub", "markdown", "mail")
+    if named or any(one.date for one in documents):
+        targets.append(Target("Date", "date"))
+    if named or any(one.author and one.fields for one in documents) or _several_authors(documents):
+        targets.append(Target("Author", "variable", "Author", "category"))
+    values: dict[str, list[str]] = {}
+    for one in documents:
+        for name, value in one.fields:
+            values.setdefault(name, []).append(value)
+    for name, found in values.items():
+        if name == "Source":
+            targets.append(Target(name, "source"))
+        else:
+            filled = [value for value in found if value]
+            role = "variable" if filled and name != "Address" else "skip"
+            targets.append(Target(name, role, name, *guess_kind(filled)))
     return Mapping(tuple(targets), placeholders=kind == "pdf")
+
+
+def _several_authors(documents: Sequence[Document]) -> bool:
+    """Whether the texts of one file are by several people, as messages are."""
+    return len(documents) > 1 and len({one.author for one in documents if one.author}) > 1
 
 
 def guess_feed(header: Sequence[str]) -> Mapping:

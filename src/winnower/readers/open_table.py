@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import io
 from collections.abc import Callable, Iterator
 from typing import BinaryIO, Protocol
@@ -26,6 +27,34 @@ class RowReader(Protocol):
     delimiter: str
 
     def batches(self) -> Iterator[Batch]: ...
+
+
+class _Recoded(io.RawIOBase):
+    """A file in UTF-16 as UTF-8."""
+
+    def __init__(self, raw: BinaryIO) -> None:
+        self._raw, self._left = raw, b""
+        self._decode = codecs.getincrementaldecoder("utf-16")("replace").decode
+
+    def readable(self) -> bool:
+        return True
+
+    def readinto(self, buffer) -> int:
+        while not self._left and (block := self._raw.read(1 << 16)):
+            self._left = self._decode(block).encode()
+        data, self._left = self._left[: len(buffer)], self._left[len(buffer) :]
+        buffer[: len(data)] = data
+        return len(data)
+
+
+def _unmarked(raw: io.BufferedReader) -> io.BufferedReader:
+    """The file as UTF-8 without a byte order mark."""
+    head = raw.peek(4)[:3]
+    if head.startswith(codecs.BOM_UTF8):
+        raw.read(3)
+    elif head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return io.BufferedReader(_Recoded(raw), 1 << 18)
+    return raw
 
 
 class _Counted(io.RawIOBase):
@@ -86,6 +115,7 @@ def _open(
     if origin.kind in ("json", "jsonl"):
         from winnower.readers.json_tables import JsonReader
 
+        raw = _unmarked(raw)
         lines = origin.kind == "jsonl" or _one_object_a_line(raw.peek(64_000))
         return JsonReader(raw, origin.name, lines=lines)
     if origin.kind == "xml":

@@ -77,7 +77,7 @@ class Preparer:
     ) -> None:
         self.mapping, self.limit_chars, self.references = mapping, limit_chars, references
         self.problems: list[Problem] = []
-        self.of_table = list(header) != DOCUMENT_HEADER
+        self.of_table = list(header[: len(DOCUMENT_HEADER)]) != DOCUMENT_HEADER
         self._place = {name: at for at, name in enumerate(header)}
         missing = [t.column for t in mapping.targets if t.role != "skip" and t.column not in self._place]
         if missing:

@@ -13,7 +13,7 @@ from lxml import etree
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local, member, open_container, parse_xml
-from winnower.readers.document import Assembler, Document
+from winnower.readers.document import MAX_HEADING, Assembler, Document, Place
 
 W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 _CORE = "docProps/core.xml"
@@ -125,7 +125,10 @@ class _Reader:
         self._inline(paragraph, pieces, begins)
         style = paragraph.find(f"{W}pPr/{W}pStyle")
         level = self.headings.get(style.get(f"{W}val", ""), 0) if style is not None else 0
-        self.out.paragraph("".join(pieces), level)
+        text = "".join(pieces)
+        start = self.out.paragraph(text, level)
+        if start is not None and not level and len(text) <= MAX_HEADING and _is_bold(paragraph):
+            self.out.places.append(Place("bold", start, " ".join(text.split())))
         boxes, self.boxes = self.boxes, []
         for box in boxes:
             self.blocks(box)
@@ -194,6 +197,15 @@ class _Reader:
             if start is None or end is None or end <= start:
                 start = end = None
             self.out.remark("".join(pieces), comment.get(f"{W}author", ""), start, end)
+
+
+def _is_bold(paragraph: etree._Element) -> bool:
+    """Whether all words of a paragraph are bold by themselves, as headlines are that have no style."""
+    runs = [
+        run for run in paragraph.iter(f"{W}r") if "".join(t.text or "" for t in run.iter(f"{W}t")).strip()
+    ]
+    marks = [run.find(f"{W}rPr/{W}b") for run in runs]
+    return bool(runs) and all(m is not None and m.get(f"{W}val", "1") not in ("0", "false") for m in marks)
 
 
 def _properties(content: bytes | None) -> tuple[str, str]:

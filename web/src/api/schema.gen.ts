@@ -2936,6 +2936,32 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * CutLinePublic
+         * @description A line of a file, its number from 0, and whether a text begins at it.
+         */
+        CutLinePublic: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Begins */
+            begins: boolean;
+        };
+        /**
+         * CutPublic
+         * @description How the first ``files`` are cut: the ``texts`` in them, the lines of one of them, who speaks in one.
+         */
+        CutPublic: {
+            /** Texts */
+            texts: number;
+            /** Files */
+            files: number;
+            /** Lines */
+            lines: components["schemas"]["CutLinePublic"][];
+            /** Speakers */
+            speakers: string[];
+        };
         /** DamagedText */
         DamagedText: {
             text: components["schemas"]["TextLine"];
@@ -3698,12 +3724,17 @@ export interface components {
              * @default file
              * @enum {string}
              */
-            cut: "file" | "heading" | "page" | "line";
+            cut: "file" | "heading" | "page" | "line" | "begins" | "counter" | "fields" | "messages" | "bold";
             /**
              * Cut Line
              * @default
              */
             cut_line: string;
+            /**
+             * Speakers
+             * @default false
+             */
+            speakers: boolean;
             /**
              * Leave Out
              * @default false
@@ -3723,6 +3754,7 @@ export interface components {
             headings: string;
             /** Aside */
             aside: string;
+            cut: components["schemas"]["CutPublic"];
             /** Sources */
             sources: components["schemas"]["SourceChoicePublic"][];
             /**
@@ -4335,14 +4367,14 @@ export interface components {
         };
         /**
          * PlacePublic
-         * @description A page, section or heading; ``start`` counts code points.
+         * @description A page, section, heading, speaker's turn or time; ``start`` counts code points.
          */
         PlacePublic: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "page" | "section" | "heading";
+            kind: "page" | "section" | "heading" | "turn" | "time";
             /** Start */
             start: number;
             /** Label */

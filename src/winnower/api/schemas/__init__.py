@@ -26,6 +26,8 @@ from winnower.api.schemas.comparing import (
 )
 from winnower.api.schemas.imports import (
     AgainModel,
+    CutLinePublic,
+    CutPublic,
     DeliveryPublic,
     ExamplePublic,
     ExpectedPublic,
@@ -199,6 +201,8 @@ __all__ = [
     "ExamplePublic",
     "StretchPublic",
     "AgainModel",
+    "CutLinePublic",
+    "CutPublic",
     "SourceChoicePublic",
     "ValueDiffers",
     "FieldDiffers",

@@ -44,8 +44,11 @@ class LotChoiceModel(Model):
     encoding: str | None = Field(default=None, max_length=30)
     delimiter: str | None = Field(default=None, max_length=1)
     headings: str = Field(default="", pattern=r"^(|none|\d{1,2}(-\d{1,2})?)$")
-    cut: Literal["file", "heading", "page", "line"] = "file"
-    cut_line: str = Field(default="", max_length=200)
+    cut: Literal["file", "heading", "page", "line", "begins", "counter", "fields", "messages", "bold"] = (
+        "file"
+    )
+    cut_line: str = Field(default="", max_length=400)
+    speakers: bool = False
     leave_out: bool = False
 
 
@@ -77,6 +80,23 @@ class LinePublic(Model):
     name: str
 
 
+class CutLinePublic(Model):
+    """A line of a file, its number from 0, and whether a text begins at it."""
+
+    number: int
+    text: str
+    begins: bool
+
+
+class CutPublic(Model):
+    """How the first ``files`` are cut: the ``texts`` in them, the lines of one of them, who speaks in one."""
+
+    texts: int
+    files: int
+    lines: list[CutLinePublic]
+    speakers: list[str]
+
+
 class SourceChoicePublic(Model):
     """Where the source could come from: "file", "folder", "domain:COLUMN" or "column:COLUMN"."""
 
@@ -94,6 +114,7 @@ class LotPreview(Model):
 
     headings: str
     aside: str
+    cut: CutPublic
     sources: list[SourceChoicePublic]
     rule: Literal["key", "key-file", "row", "place"]
     identifying: list[str]

@@ -11,9 +11,9 @@ from winnower.api.schemas.base import Model, Utc
 
 
 class PlacePublic(Model):
-    """A page, section or heading; ``start`` counts code points."""
+    """A page, section, heading, speaker's turn or time; ``start`` counts code points."""
 
-    kind: Literal["page", "section", "heading"]
+    kind: Literal["page", "section", "heading", "turn", "time"]
     start: int
     label: str
 

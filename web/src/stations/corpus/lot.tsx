@@ -1,6 +1,7 @@
 import type { Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
+import { CutChoice } from "./cut";
 import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
@@ -16,12 +17,6 @@ const DELIMITERS = [
   { value: "\t", label: "tab" },
   { value: "|", label: "bar" },
 ];
-const CUTS: Record<string, string> = {
-  file: "one text a file",
-  heading: "a text for each main heading",
-  page: "a text for each page",
-  line: "a text from one separating line to the next",
-};
 const UNITS: Record<string, string> = {
   Tables: "table",
   Workbooks: "sheet",
@@ -119,27 +114,8 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
                 />
               </label>
             )}
-            {lot.cuts.length > 1 && (
-              <label className="flex items-center gap-1.5">
-                Cut into{" "}
-                <Select
-                  value={choice.cut ?? "file"}
-                  onChange={(v) => set({ cut: v as NonNullable<Choice["cut"]> })}
-                  choices={lot.cuts.map((value) => ({ value, label: CUTS[value] ?? value }))}
-                  className="w-auto!"
-                />
-              </label>
-            )}
-            {choice.cut === "line" && (
-              <Input
-                aria-label="The separating line"
-                placeholder="the separating line, such as ***"
-                value={choice.cut_line ?? ""}
-                onChange={(event) => set({ cut_line: event.target.value })}
-                className="max-w-[220px]"
-              />
-            )}
           </div>
+          {lot.cuts.length > 1 && <CutChoice lot={lot} onChange={set} />}
           {lot.is_table ? (
             <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} />
           ) : (

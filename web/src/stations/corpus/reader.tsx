@@ -271,8 +271,14 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
     return pieces(text.body, { hit: text.marks as readonly Interval[], note: notes }, starts.slice(1));
   }, [text, beside, starts]);
   const headings = new Set(
-    (beside?.places ?? []).filter((place) => place.kind !== "page").map((place) => place.start),
+    (beside?.places ?? [])
+      .filter((place) => place.kind === "heading" || place.kind === "section")
+      .map((place) => place.start),
   );
+  const turns = new Map(
+    (beside?.places ?? []).filter((place) => place.kind === "turn").map(({ start, label }) => [start, label]),
+  );
+  const times = (beside?.places ?? []).filter((place) => place.kind === "time");
   const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
   const choose = () => onChoose(chosenStretch(text.body));
   return (
@@ -287,6 +293,8 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
         const high = starts[at + 1] ?? Infinity;
         const page = pages.findLast((one) => one.start >= low && one.start < high);
         const heading = headings.has(start);
+        const speaker = turns.get(start);
+        const time = times.find((one) => one.start >= low && one.start < high);
         return (
           <p
             key={start}
@@ -306,6 +314,22 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
                 title={`Page ${page.label} begins here`}
               >
                 p. {page.label}
+              </span>
+            )}
+            {time && (
+              <span
+                className="absolute -right-16 w-14 font-sans text-[11px] text-ink3 select-none"
+                title={`At ${time.label}`}
+              >
+                {time.label}
+              </span>
+            )}
+            {speaker && (
+              <span
+                className="mr-2 font-sans text-[12px] font-semibold text-bottle select-none"
+                title="Who speaks; not counted as words"
+              >
+                {speaker}
               </span>
             )}
             {(cut[at] ?? []).map((piece) => (

@@ -1,0 +1,227 @@
+"""Many texts in one file: where each begins, found or pointed at."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from statistics import median
+
+from winnower.core.dates import parse_date
+from winnower.readers.document import Document, Place, Remark
+from winnower.readers.fieldlines import block_starts, label_of, read_fields
+
+#: How a file can be cut; "line", "begins" and "counter" go by lines.
+CUTS = ("file", "heading", "page", "line", "begins", "counter", "fields", "messages", "bold")
+_RULE = re.compile(r"\s*([-=_*#~+·•—–])(?:\s*\1){2,}\s*$")
+_COUNTER = re.compile(
+    r"\W*(?:[^\W\d_]+\s+){0,2}(?:nr\.?\s*|no\.?\s*)?(\d{1,6})\s*(?:of|von|de|di|du|van|z|af|/)\s*(\d{1,6})\W*"
+    r"(?:documents?|dokumenten?|artikel|articles?)?\W*$",
+    re.IGNORECASE,
+)
+_MESSAGE = re.compile(
+    r"\[?(\d{1,4}[./-]\d{1,2}[./-]\d{1,4})[, ]+(?:at )?(\d{1,2}:\d{2}(?::\d{2})?(?:\s?[ap]\.?m\.?)?)\]?"
+    r"(?:\s+[-–]\s+|\s+|:\s+)([^:]{1,60}):\s(.*)$",
+    re.IGNORECASE,
+)
+_MESSAGE_LIKE = re.compile(r"\[?\d{1,4}[./-]\d{1,2}[./-]\d{1,4}[, ]+(?:at )?\d{1,2}:\d{2}")
+LEAST_WORDS = 12
+#: So much of a line is shown to point at, and compared.
+SHAPE_CHARS = 160
+
+
+@dataclass(frozen=True)
+class Cut:
+    """How files are cut; ``line`` is the separating line, or one at which a text begins."""
+
+    kind: str = "file"
+    line: str = ""
+
+
+def guess_cut(document: Document) -> Cut:
+    """How a file with several texts is cut; as a whole where nothing speaks for more than one."""
+    lines = document.body.split("\n")
+    if _share(lines, _MESSAGE.match) >= 0.5 and sum(map(bool, map(_MESSAGE.match, lines))) >= 4:
+        return Cut("messages")
+    for cut in (Cut("fields"), Cut("counter"), *_rules(lines), Cut("bold")):
+        pieces = cut_document(document, cut)
+        if len(pieces) >= (2 if cut.kind in ("fields", "counter") else 3) and _are_texts(pieces, cut):
+            return cut
+    return Cut()
+
+
+def _share(lines: Sequence[str], matches: Callable[[str], object]) -> float:
+    filled = [line for line in lines if line.strip()]
+    return sum(bool(matches(line)) for line in filled) / max(len(filled), 1)
+
+
+def _rules(lines: Sequence[str]) -> list[Cut]:
+    signs: dict[str, str] = {}
+    for line in lines:
+        if found := _RULE.match(line):
+            signs.setdefault(found[1], line.strip())
+    return [Cut("line", line) for line in signs.values()]
+
+
+def _are_texts(pieces: Sequence[Document], cut: Cut) -> bool:
+    words = [len(piece.body.split()) for piece in pieces]
+    least = 3 if cut.kind in ("fields", "counter") else LEAST_WORDS
+    return median(words) >= least
+
+
+def cut_document(document: Document, cut: Cut) -> list[Document]:
+    """The texts of a file. As a whole where nothing in it is as ``cut`` says."""
+    if not document.body:
+        return [document]
+    if cut.kind == "messages":
+        return _messages(document) or [document]
+    if cut.kind in ("heading", "page", "bold"):
+        return _at_places(document, cut.kind)
+    starts = _starts(document.body.split("\n"), cut)
+    if not starts:
+        return [document]
+    pieces = _at_lines(document, starts, cut)
+    return [_with_fields(piece) for piece in pieces if piece.body] or [document]
+
+
+def text_starts(document: Document, cut: Cut) -> list[int]:
+    """Numbers of the lines, from 0, at which texts begin."""
+    lines = document.body.split("\n")
+    if cut.kind == "messages":
+        return [at for at, line in enumerate(lines) if _MESSAGE.match(line)]
+    if cut.kind in ("heading", "page", "bold"):
+        at = [place.start for place in document.places if place.kind == cut.kind]
+        return sorted({document.body.count("\n", 0, start) for start in at})
+    return [begin for begin, _ in _starts(lines, cut)]
+
+
+def _starts(lines: Sequence[str], cut: Cut) -> list[tuple[int, int]]:
+    """(line at which a text begins, lines to leave out there) in order."""
+    if cut.kind == "fields":
+        return [(at, 0) for at in block_starts(lines)]
+    if cut.kind == "counter":
+        found = [(at, m) for at, line in enumerate(lines) if (m := _COUNTER.match(line))]
+        totals = {m[2] for _, m in found}
+        return [(at, 1) for at, _ in found] if len(found) > 1 and len(totals) == 1 else []
+    if cut.kind == "line" and cut.line.strip():
+        return [(at, 1) for at, line in enumerate(lines) if _alike(line, cut.line)]
+    if cut.kind == "begins" and cut.line.strip():
+        shape = line_shape(cut.line)
+        return [(at, 0) for at, line in enumerate(lines) if line.strip() and line_shape(line) == shape]
+    return []
+
+
+def _alike(line: str, wanted: str) -> bool:
+    """The same line; of lines of one sign the length does not matter."""
+    rule, given = _RULE.match(line), _RULE.match(wanted)
+    if rule and given:
+        return rule[1] == given[1]
+    return line.strip() == wanted.strip()
+
+
+def line_shape(line: str) -> str:
+    """What lines at which texts begin share: the label of a field, the sign of a rule, a number wherever one
+    stands, else the words."""
+    text = line.strip()
+    if rule := _RULE.match(text):
+        return rule[1] * 3
+    if (label := label_of(text)) is not None:
+        return f"{label}:"
+    return re.sub(r"\d+", "0", text[:SHAPE_CHARS]).casefold()
+
+
+def _at_lines(document: Document, starts: Sequence[tuple[int, int]], cut: Cut) -> list[Document]:
+    offsets = [0]
+    for line in document.body.split("\n"):
+        offsets.append(offsets[-1] + len(line) + 1)
+    edges = [(offsets[at], offsets[at + leave]) for at, leave in starts] + [(len(document.body),) * 2]
+    out = []
+    head = document.body[: edges[0][0]].strip()
+    if head and (cut.kind == "line" or len(head.split()) >= LEAST_WORDS * 3):
+        out.append(_piece(document, 0, edges[0][0], ""))
+    for (_, low), (high, _) in zip(edges, edges[1:], strict=False):
+        out.append(_piece(document, low, high, ""))
+    return out
+
+
+def _at_places(document: Document, kind: str) -> list[Document]:
+    starts = [place for place in document.places if place.kind == kind]
+    if not starts:
+        return [document]
+    edges = [place.start for place in starts] + [len(document.body)]
+    labels = [place.label for place in starts]
+    if edges[0] > 0:
+        edges, labels = [0, *edges], ["", *labels]
+    out = []
+    for low, high, label in zip(edges, edges[1:], labels, strict=False):
+        name = f"{document.title}, page {label}".lstrip(", ") if kind == "page" else label
+        piece = _piece(document, low, high, name or document.title)
+        if kind != "page" and piece.body.strip() == label and high < len(document.body):
+            continue  # a heading over another heading is no text
+        out.append(piece)
+    return [piece for piece in out if piece.body]
+
+
+def _piece(document: Document, low: int, high: int, title: str) -> Document:
+    body = document.body[low:high]
+    low += len(body) - len(body.lstrip())
+    body = body.strip()
+    high = low + len(body)
+    places = [Place(p.kind, max(p.start - low, 0), p.label) for p in document.places if low <= p.start < high]
+    page = next((p for p in reversed(document.places) if p.kind == "page" and p.start <= low), None)
+    if page is not None and not any(p.kind == "page" and p.start == 0 for p in places):
+        places.insert(0, Place("page", 0, page.label))
+    remarks = [
+        Remark(r.body, r.author, r.start - low, min(r.end, high) - low)
+        for r in document.remarks
+        if r.start is not None and r.end is not None and low <= r.start < high
+    ]
+    return Document(
+        body, title or document.title, document.author, document.date, tuple(places), tuple(remarks)
+    )
+
+
+def _with_fields(piece: Document) -> Document:
+    """A text with what its field lines say; they are no words of it."""
+    found = read_fields(piece.body)
+    if not found.end:
+        return piece
+    words = _piece(piece, found.end, len(piece.body), "")
+    roles = found.roles
+    others = {k.capitalize(): v for k, v in roles.items() if k in ("source", "section", "page", "language")}
+    return replace(
+        words,
+        title=roles.get("title", ""),
+        author=roles.get("author", piece.author),
+        date=roles.get("date", piece.date),
+        fields=tuple({**others, **found.others}.items()),
+        reason="" if words.body else "There are field lines here and no text.",
+    )
+
+
+def _messages(document: Document) -> list[Document]:
+    """A text for each message of a chat, with who wrote it; lines without a sender are the program's own."""
+    out: list[Document] = []
+    lines: list[str] = []
+    head = None
+    passed = 0
+
+    def close() -> None:
+        if head is not None and (body := "\n".join(lines).strip()):
+            parsed = parse_date(head[1]) or parse_date(head[1], False)
+            date = f"{parsed.isoformat() if parsed else head[1]} {head[2]}"
+            out.append(Document(body, author=head[3].strip(), date=date))
+
+    for line in document.body.split("\n"):
+        if found := _MESSAGE.match(line):
+            close()
+            head, lines = found, [found[4]]
+        elif _MESSAGE_LIKE.match(line):
+            passed += 1
+        elif head is not None:
+            lines.append(line)
+    close()
+    if passed and out:
+        told = f"{passed:,} lines of the program itself, without a sender, are left out."
+        out[0] = replace(out[0], notices=(told,))
+    return out

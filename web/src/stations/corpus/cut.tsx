@@ -1,0 +1,115 @@
+import { useState } from "react";
+import type { Schema } from "../../api/client";
+import { plural, whole } from "../../lib/numbers";
+import { Button, Input, Select } from "../../parts/controls";
+
+type Lot = Schema["LotPreview"];
+type Choice = Schema["LotChoiceModel"];
+const CUTS: Record<string, string> = {
+  file: "one text a file",
+  heading: "a text for each main heading",
+  page: "a text for each page",
+  bold: "a text for each bold line",
+  fields: "a text for each block of field lines",
+  counter: "a text for each “3 of 12” line",
+  messages: "a text for each message",
+  line: "a text from one separating line to the next",
+  begins: "a text at each line like this one",
+};
+const SHOWN = 12;
+
+/** How files are cut into texts, shown on the lines of one file and corrected by pointing at a line. */
+export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>) => void }) {
+  const [open, setOpen] = useState(false);
+  const { cut, choice } = lot;
+  const kind = choice.cut ?? "file";
+  const kinds = lot.cuts.includes(kind) ? lot.cuts : [...lot.cuts, kind];
+  return (
+    <div className="mb-2.5">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 text-ink2">
+        <label className="flex items-center gap-1.5">
+          Cut into{" "}
+          <Select
+            value={kind}
+            onChange={(v) => onChange({ cut: v as NonNullable<Choice["cut"]>, mapping: null })}
+            choices={kinds.map((value) => ({ value, label: CUTS[value] ?? value }))}
+            className="w-auto!"
+          />
+        </label>
+        {(kind === "line" || kind === "begins") && (
+          <Input
+            aria-label={kind === "line" ? "The separating line" : "A line at which a text begins"}
+            placeholder={
+              kind === "line" ? "the separating line, such as ***" : "a line at which a text begins"
+            }
+            value={choice.cut_line ?? ""}
+            onChange={(event) => onChange({ cut_line: event.target.value, mapping: null })}
+            className="max-w-[220px]"
+          />
+        )}
+        <b className="font-semibold text-ink" data-testid="cut-texts">
+          {plural(cut.texts, "text")} in{" "}
+          {cut.files === 1 ? "the first file" : `the first ${whole(cut.files)} files`}
+        </b>
+        {cut.lines.length > 0 && (
+          <Button onClick={() => setOpen(!open)} aria-expanded={open}>
+            {open ? "Hide the lines" : "Show where texts begin"}
+          </Button>
+        )}
+        {cut.speakers.length > 0 && (
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={choice.speakers ?? false}
+              onChange={(event) => onChange({ speakers: event.target.checked, mapping: null })}
+            />
+            <span>
+              {whole(cut.speakers.length)} speakers ({cut.speakers.slice(0, 3).join(", ")}
+              {cut.speakers.length > 3 ? " and more" : ""}) as turns, their names not counted as words
+            </span>
+          </label>
+        )}
+      </div>
+      {open && <Lines lot={lot} onChange={onChange} />}
+    </div>
+  );
+}
+
+function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>) => void }) {
+  const [all, setAll] = useState(false);
+  const lines = all ? lot.cut.lines : near(lot.cut.lines);
+  return (
+    <div className="mt-2 rounded border border-line">
+      <p className="border-b border-line px-2.5 py-1 text-ink2">
+        Lines of one file. Point at a line at which a text begins; all lines like it begin one.
+      </p>
+      <ol className="max-h-[260px] overflow-auto" aria-label="Lines of one file">
+        {lines.map((line) => (
+          <li key={line.number} className={line.begins ? "border-t-2 border-bottle first:border-t-0" : ""}>
+            <button
+              type="button"
+              onClick={() => onChange({ cut: "begins", cut_line: line.text, mapping: null })}
+              title="A text begins at this line"
+              className="grid w-full grid-cols-[52px_1fr_auto] gap-2 px-2.5 py-0.5 text-left hover:bg-tint"
+            >
+              <span className="text-right text-ink3">{whole(line.number + 1)}</span>
+              <span className={`truncate font-serif ${line.begins ? "font-semibold" : ""}`}>{line.text}</span>
+              <span className="text-bottle">{line.begins ? "begins a text" : ""}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      {!all && lines.length < lot.cut.lines.length && (
+        <div className="border-t border-line px-2.5 py-1">
+          <Button onClick={() => setAll(true)}>Show all {whole(lot.cut.lines.length)} lines</Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The lines around each beginning, and the first ones. */
+function near(lines: Lot["cut"]["lines"]) {
+  const begins = lines.flatMap((line, at) => (line.begins ? [at] : []));
+  return lines.filter((_, at) => at < SHOWN || begins.some((start) => at >= start - 1 && at <= start + 2));
+}
