@@ -55,7 +55,7 @@ def reads_badly(kind, content, name, limit, encoding=None):
         os._exit(7)
     if "5" in name:
         time.sleep(60)
-    return Document(content.decode())
+    return [Document(content.decode())]
 
 
 @pytest.fixture
@@ -84,7 +84,7 @@ class _Forking:
 def test_a_file_that_brings_its_reader_down_is_named_and_the_others_are_read(
     texts, several_processes, monkeypatch
 ):
-    monkeypatch.setattr(documents, "read_document", reads_badly)
+    monkeypatch.setattr(documents, "read_all", reads_badly)
     monkeypatch.setattr(documents.ProcessPoolExecutor, "__init__", _without_restarts())
     found = told(lot_of(*texts), seconds=2)
     assert [name for name, _ in found] == [path.name for path in texts]

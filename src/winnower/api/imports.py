@@ -116,7 +116,7 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     paths = upload_paths(desk, upload_id)
     lines = [Line(row.token, row.name, row.mapping) for row in lines_of(desk.session, desk.project.id)]
     settings, chosen = desk.house.settings, _lots(asked.lots)
-    look: FirstLook = desk.house.apart.call("look", paths, settings, chosen, kept, lines)
+    look: FirstLook = desk.house.apart.call_without("look", paths, settings, chosen, kept, lines, {})
     return s.Preview(
         lots=[_lot(one, lines) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
@@ -233,7 +233,9 @@ def _params(desk: Desk, given: s.ImportRequest) -> dict:
 def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
     """What will be new, known, changed and refused, before anything is stored."""
     house, params = desk.house, _params(desk, given)
-    found: Expected = house.apart.call("expect", house.database.url, house.settings, desk.project.id, params)
+    found: Expected = house.apart.call_without(
+        "expect", house.database.url, house.settings, desk.project.id, params, {}
+    )
     return s.ExpectedPublic(**_expected(found))
 
 

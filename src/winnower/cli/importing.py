@@ -15,6 +15,7 @@ from winnower.cli.common import Desk, desk, say
 from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.preview import guess_lot
+from winnower.jobs.reading import PiecesApart
 from winnower.jobs.report import ImportReport
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping, Target, gather, list_files
@@ -55,7 +56,7 @@ def import_texts(
         params |= _mappings(at, params, wanted, variables, month_first)
         with at.database.session() as session:
             job = make_job(session, found.id, at.account.id, "import", params)
-        run = ImportRun(at.database, at.settings, job.id, _Progress())
+        run = ImportRun(at.database, at.settings, job.id, _Progress(), PiecesApart)
         try:
             result = run.run()
         except WinnowerError:

@@ -9,7 +9,6 @@ from __future__ import annotations
 import contextlib
 import os
 import pickle
-import select
 import signal
 import subprocess
 import sys
@@ -19,12 +18,25 @@ from typing import Any
 
 from winnower.core import errors
 from winnower.core.errors import ReadError, Unavailable
+from winnower.jobs.messages import Ended, TimeOver, receive
 from winnower.settings import Settings
 
 AT_ONCE = 3
 WAIT_S = 20
 #: An answer larger than this is none of ours.
 MOST_ANSWER_BYTES = 400_000_000
+
+
+#: So many files may each bring their process down before looking is given up.
+MOST_DEADLY = 12
+
+
+class BroughtDown(ReadError):
+    """A file brought its process down, or took all its time; ``file`` is its name, empty where unknown."""
+
+    def __init__(self, message: str, file: str) -> None:
+        super().__init__(message)
+        self.file = file
 
 
 class Apart:
@@ -45,11 +57,25 @@ class Apart:
         try:
             process = self._take()
             try:
-                return _result(process.ask(name, arguments, self._settings), self._settings)
+                answer = process.ask(name, arguments, self._settings)
+                return _result(answer, self._settings, process.last_file)
             finally:
                 process.end()
         finally:
             self._free.release()
+
+    def call_without(self, name: str, *arguments: Any) -> Any:
+        """As ``call``; the last argument is a dict that takes up, by name, the files that bring their process
+        down, with the reason. The task is done again without them."""
+        without: dict[str, str] = arguments[-1]
+        for _ in range(MOST_DEADLY):
+            try:
+                return self.call(name, *arguments)
+            except BroughtDown as error:
+                if not error.file or error.file in without:
+                    raise
+                without[error.file] = error.message
+        return self.call(name, *arguments)
 
     def close(self) -> None:
         with self._lock:
@@ -79,30 +105,28 @@ class _Process:
             start_new_session=True,  # what it starts itself ends with it
         )
         os.close(theirs)
+        self.last_file = ""
 
     def is_over(self) -> bool:
         return self._popen.poll() is not None
 
-    def ask(self, name: str, arguments: tuple[Any, ...], settings: Settings) -> bytes | None:
-        """The packed answer; empty where it died, None where the time was over."""
+    def ask(self, name: str, arguments: tuple[Any, ...], settings: Settings) -> tuple[Any, ...]:
+        """What came of a task: "done", "refused", "memory" where it died or "time", and what goes with it."""
         task = {"name": name, "arguments": arguments, "bytes": settings.limit_look_bytes}
         assert self._popen.stdin is not None
+        ends = time.monotonic() + settings.limit_look_seconds
         try:
             self._popen.stdin.write(pickle.dumps(task))
             self._popen.stdin.close()
-        except BrokenPipeError:
-            return b""
-        ends, answer = time.monotonic() + settings.limit_look_seconds, bytearray()
-        while True:
-            ready, _, _ = select.select([self._answers], [], [], max(ends - time.monotonic(), 0))
-            if not ready:
-                return None
-            block = os.read(self._answers, 1 << 20)
-            if not block:
-                return bytes(answer)
-            answer += block
-            if len(answer) > MOST_ANSWER_BYTES:
-                return b""
+            while True:
+                kind, value = receive(self._answers, ends, MOST_ANSWER_BYTES)
+                if kind != "file":
+                    return (kind, value)
+                self.last_file = value
+        except (BrokenPipeError, Ended):
+            return ("memory", None)
+        except TimeOver:
+            return ("time", None)
 
     def end(self) -> None:
         with contextlib.suppress(ProcessLookupError):
@@ -115,20 +139,28 @@ class _Process:
             self._answers = -1
 
 
-def _result(packed: bytes | None, settings: Settings) -> Any:
-    if packed is None:
-        seconds = settings.limit_look_seconds
-        raise ReadError(f"Reading it takes longer than {seconds:,} seconds (WINNOWER_LIMIT_LOOK_SECONDS).")
-    answer: tuple[Any, ...] = pickle.loads(packed) if packed else ("memory",)
-    if answer[0] == "done":
-        return answer[1]
-    if answer[0] == "refused":
-        kind = getattr(errors, answer[1], errors.WinnowerError)
-        if issubclass(kind, errors.TermError):
-            kind = errors.ReadError
-        raise kind(answer[2])
-    limit = settings.limit_look_bytes // 2**20
-    raise ReadError(
-        f"Reading it needs more than {limit:,} MB of memory (WINNOWER_LIMIT_LOOK_BYTES), or brings the reader "
-        "down. Nothing was taken from it."
+def _result(answer: tuple[Any, ...], settings: Settings, file: str) -> Any:
+    kind, value = answer
+    if kind == "done":
+        return value
+    if kind == "refused":
+        name, message = value
+        known = getattr(errors, name, errors.WinnowerError)
+        if issubclass(known, errors.TermError):
+            known = errors.ReadError
+        raise known(message)
+    raise BroughtDown(
+        too_long(settings.limit_look_seconds) if kind == "time" else too_large(settings.limit_look_bytes),
+        file,
+    )
+
+
+def too_long(seconds: int) -> str:
+    return f"Reading it takes longer than {seconds:,} seconds (WINNOWER_LIMIT_LOOK_SECONDS)."
+
+
+def too_large(limit: int) -> str:
+    return (
+        f"Reading it needs more than {limit // 2**20:,} MB of memory (WINNOWER_LIMIT_LOOK_BYTES), or brings the "
+        "reader down. Nothing was taken from it."
     )

@@ -5,7 +5,6 @@ Reads one task from stdin (name, arguments, limits), does it, writes the answer 
 
 from __future__ import annotations
 
-import os
 import pickle
 import sys
 from collections.abc import Callable
@@ -18,8 +17,9 @@ from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.expected import Expected, expect_import
 from winnower.jobs.filling import table_rows
 from winnower.jobs.limits import limit_memory
+from winnower.jobs.messages import send
 from winnower.jobs.preview import FirstLook, first_look
-from winnower.readers import list_files
+from winnower.readers import files, list_files
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.readers.document import Document
 from winnower.readers.documents import read_document
@@ -28,15 +28,24 @@ from winnower.settings import Settings
 from winnower.store.database import Database
 
 
-def look(paths: list[tuple[str, Path]], settings: Settings, lots: Any, kept: Any, lines: Any) -> FirstLook:
-    found = first_look(paths, settings, lots=lots, kept=kept, lines=lines)
+def look(
+    paths: list[tuple[str, Path]],
+    settings: Settings,
+    lots: Any,
+    kept: Any,
+    lines: Any,
+    without: dict[str, str],
+) -> FirstLook:
+    found = first_look(paths, settings, lots=lots, kept=kept, lines=lines, without=without)
     for one in found.lots:  # what is told of files goes back, the files stay here
         one.lot.origins = [replace(origin, open=elsewhere) for origin in one.lot.origins]
     return found
 
 
-def expect(url: str, settings: Settings, project_id: int, params: dict[str, Any]) -> Expected:
-    return expect_import(Database(url), settings, project_id, params)
+def expect(
+    url: str, settings: Settings, project_id: int, params: dict[str, Any], without: dict[str, str]
+) -> Expected:
+    return expect_import(Database(url), settings, project_id, params | {"without": without})
 
 
 def one_document(path: Path, name: str, settings: Settings) -> Document:
@@ -69,15 +78,13 @@ TASKS: dict[str, Callable[..., Any]] = {
 def main(answers: int) -> None:
     task = pickle.load(sys.stdin.buffer)
     limit_memory(task["bytes"])
+    files.watching.append(lambda name: send(answers, "file", name))
     try:
-        answer = ("done", TASKS[task["name"]](*task["arguments"]))
-        packed = pickle.dumps(answer)
+        send(answers, "done", TASKS[task["name"]](*task["arguments"]))
     except WinnowerError as error:
-        packed = pickle.dumps(("refused", type(error).__name__, error.message))
+        send(answers, "refused", (type(error).__name__, error.message))
     except MemoryError:
-        packed = pickle.dumps(("memory",))
-    with os.fdopen(answers, "wb") as out:
-        out.write(packed)
+        send(answers, "memory", None)
 
 
 if __name__ == "__main__":

@@ -23,6 +23,7 @@ from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.again import Again, Known, compare, keep_brought, read_brought, taken_frame
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
+from winnower.jobs.reading import PiecesApart
 from winnower.jobs.report import ImportReport
 from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.jobs.sources import Piece, Pieces
@@ -80,7 +81,9 @@ class ImportRun:
         settings: Settings,
         job_id: int,
         tell: Callable[[dict[str, Any]], None] | None = None,
+        read: Callable[[dict[str, Any], Settings], Pieces | PiecesApart] = Pieces,
     ) -> None:
+        self._read = read
         self.database, self.settings, self.job_id = database, settings, job_id
         self.hold = Hold(database, job_id)
         self.tell = tell or (lambda progress: None)
@@ -130,7 +133,7 @@ class ImportRun:
 
     def _all_batches(self, progress: Progress) -> None:
         self._load_known()
-        pieces = Pieces(self.params, self.settings)
+        pieces = self._read(self.params, self.settings)
         self.lines = pieces.lines()
         self.report.files = pieces.files
         waiting: deque[Future[Any]] = deque()
@@ -154,7 +157,7 @@ class ImportRun:
             first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
             raise ReadError(f"No text could be taken. {first}")
 
-    def _watched(self, pieces: Pieces, progress: Progress) -> Iterator[Piece]:
+    def _watched(self, pieces: Pieces | PiecesApart, progress: Progress) -> Iterator[Piece]:
         """The pieces, with progress told and cancelling looked for at each."""
         for piece in pieces:
             progress.tell(pieces.bytes_done / max(pieces.bytes_total, 1), at_once=True)

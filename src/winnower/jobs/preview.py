@@ -139,16 +139,17 @@ def first_look(
     lots: dict[str, Any] | None = None,
     kept: dict[str, Any] | None = None,
     lines: Sequence[Line] = (),
+    without: dict[str, str] | None = None,
 ) -> FirstLook:
     """Read as far as SECONDS allow, guess each mapping unless one is given, list what will not go in.
 
     ``lots`` holds by key what was chosen, ``kept`` what was chosen for the same columns earlier; ``lines``
-    are the kinds of deliveries the project has had.
+    are the kinds of deliveries the project has had; files in ``without`` are left out for a reason.
     """
     look = FirstLook()
     chosen = {**(kept or {}), **(lots or {})}
     choices = choices_from_plain({"lots": chosen})
-    origins, problems = list_files(paths, settings.limit_archive_bytes)
+    origins, problems = list_files(paths, settings.limit_archive_bytes, without)
     look.add(problems)
     found, problems = gather(origins, settings.limit_text_chars, choices)
     look.add(problems)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -38,14 +38,23 @@ class Pieces:
     """Files of an import job as batches; ``bytes_done`` grows while they are read.
 
     ``params`` holds ``paths`` and, by the key of a lot, ``lots`` with ``mapping`` and the fields of
-    LotChoice. ``mapping`` and ``text_mapping`` stand for tables and documents nobody chose for.
+    LotChoice. ``mapping`` and ``text_mapping`` stand for tables and documents nobody chose for, ``without``
+    names files that are left out and why. Files in ``passed`` are not read; ``tell`` hears of each that is
+    "begun" and "read".
     """
 
-    def __init__(self, params: dict[str, Any], settings: Settings) -> None:
+    def __init__(
+        self,
+        params: dict[str, Any],
+        settings: Settings,
+        passed: Collection[str] = (),
+        tell: Callable[[str, str], None] = lambda what, file: None,
+    ) -> None:
+        self._passed, self._tell = passed, tell
         paths = [(name, Path(path)) for name, path in params["paths"]]
         self.params, self.settings = params, settings
         self.choices = choices_from_plain(params)
-        origins, self._unreadable = list_files(paths, settings.limit_archive_bytes)
+        origins, self._unreadable = list_files(paths, settings.limit_archive_bytes, params.get("without"))
         self.lots, problems = gather(origins, settings.limit_text_chars, self.choices)
         self._unreadable += problems
         self.lots = [lot for lot in self.lots if not self.choices.get(lot.key, LotChoice()).leave_out]
@@ -55,13 +64,20 @@ class Pieces:
 
     def __iter__(self) -> Iterator[Piece]:
         """Lot by lot; the same pieces in the same order each time."""
-        if self._unreadable:
-            yield _nothing(self._unreadable)
+        yield from self._of("", lambda: iter([nothing_but(self._unreadable)] if self._unreadable else ()))
         for lot in self.lots:
             if lot.is_table:
                 yield from self._tables(lot)
             else:
-                yield from self._documents(lot)
+                yield from self._of(lot.key, lambda lot=lot: self._documents(lot))  # type: ignore[misc]
+
+    def _of(self, file: str, pieces: Callable[[], Iterator[Piece]]) -> Iterator[Piece]:
+        """The pieces of a file (documents: of their lot), unless it is passed over; told before and after."""
+        if file in self._passed:
+            return
+        self._tell("begun", file)
+        yield from pieces()
+        self._tell("read", file)
 
     def mapping_of(self, lot: Lot) -> Mapping | None:
         """The mapping chosen for a lot, None where nobody said how to take a table."""
@@ -92,19 +108,24 @@ class Pieces:
     def _tables(self, lot: Lot) -> Iterator[Piece]:
         mapping = self.mapping_of(lot)
         for origin in lot.origins:
-            if mapping is None:
-                yield _nothing([Problem(origin.name, 0, "Nobody said which column holds the text.")])
-                continue
-            try:
-                yield from self._table(lot, origin, mapping)
-            except ReadError as error:
-                yield _nothing([Problem(origin.name, 0, error.message)])
-            except MemoryError:
-                yield _nothing([Problem(origin.name, 0, TOO_MUCH_MEMORY)])
-            except (*DAMAGED, UnicodeError) as error:
-                yield _nothing(
-                    [Problem(origin.name, 0, f"The file cannot be read to its end: {why(error)}.")]
-                )
+            yield from self._of(
+                f"{origin.name}\0{origin.sheet}",
+                lambda origin=origin: self._one_table(lot, origin, mapping),  # type: ignore[misc]
+            )
+
+    def _one_table(self, lot: Lot, origin: Origin, mapping: Mapping | None) -> Iterator[Piece]:
+        """A table's pieces; whatever is wrong with it is told and stops no other."""
+        if mapping is None:
+            yield nothing_but([Problem(origin.name, 0, "Nobody said which column holds the text.")])
+            return
+        try:
+            yield from self._table(lot, origin, mapping)
+        except ReadError as error:
+            yield nothing_but([Problem(origin.name, 0, error.message)])
+        except MemoryError:
+            yield nothing_but([Problem(origin.name, 0, TOO_MUCH_MEMORY)])
+        except (*DAMAGED, UnicodeError) as error:
+            yield nothing_but([Problem(origin.name, 0, f"The file cannot be read to its end: {why(error)}.")])
 
     def _table(self, lot: Lot, origin: Origin, mapping: Mapping) -> Iterator[Piece]:
         limit = self.settings.limit_text_chars
@@ -118,7 +139,7 @@ class Pieces:
             texts = preparer.prepare(batch.rows, batch.lines, [name] * len(batch.rows))
             yield Piece(texts, mapping, _drain(reader.problems, preparer.problems))
         notices = [f"{name}: {notice}" for notice in reader.notices]
-        yield _nothing(_drain(reader.problems), notices)
+        yield nothing_but(_drain(reader.problems), notices)
 
     def _documents(self, lot: Lot) -> Iterator[Piece]:
         mapping = self.mapping_of(lot)
@@ -154,7 +175,8 @@ class Pieces:
         yield piece()
 
 
-def _nothing(problems: list[Problem], notices: list[str] | None = None) -> Piece:
+def nothing_but(problems: list[Problem], notices: list[str] | None = None) -> Piece:
+    """A piece without texts."""
     return Piece(PreparedTexts(), Mapping(()), problems, notices or [])
 
 

@@ -6,19 +6,27 @@ from __future__ import annotations
 import logging
 import signal
 import sys
+from collections.abc import Callable
+from functools import partial
+from typing import Any
 
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.limits import limit_memory
+from winnower.jobs.reading import PiecesApart
 from winnower.jobs.run import Stopped
 from winnower.settings import load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
-RUNS = {"import": ImportRun, "check": CheckRun, "company": CompanyRun}
+RUNS: dict[str, Callable[..., Any]] = {
+    "import": partial(ImportRun, read=PiecesApart),
+    "check": CheckRun,
+    "company": CompanyRun,
+}
 FAILED, NOT_NOW, STOPPED = 1, 3, 4
 log = logging.getLogger("winnower")
 

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import BinaryIO, cast
 
 from winnower.core.errors import ReadError
-from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown
+from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown, watched
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
 
@@ -143,7 +143,7 @@ class Unpacking:
             self._refuse(name, unknown(name))
             return
         self.total += size
-        self.origins.append(Origin(name, kind, size, source))
+        self.origins.append(Origin(name, kind, size, watched(name, source)))
 
 
 def _too_large(limit: int) -> str:

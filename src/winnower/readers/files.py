@@ -68,15 +68,31 @@ def read_up_to(raw: BinaryIO, most: int) -> bytes:
     return b"".join(blocks)
 
 
+#: Told the name of each file that is opened, so that whoever watches knows which one brought a process down.
+watching: list[Callable[[str], None]] = []
+
+
+def watched(name: str, source: Callable[[], BinaryIO]) -> Callable[[], BinaryIO]:
+    """A way to open a file that says so first."""
+
+    def open_it() -> BinaryIO:
+        for tell in watching:
+            tell(name)
+        return source()
+
+    return open_it
+
+
 def elsewhere() -> BinaryIO:
     """Stands for opening a file that only another process has."""
     raise ReadError("This file is open in another process.")
 
 
 def list_files(
-    paths: Iterable[tuple[str, Path]], limit_archive_bytes: int
+    paths: Iterable[tuple[str, Path]], limit_archive_bytes: int, without: dict[str, str] | None = None
 ) -> tuple[list[Origin], list[Problem]]:
-    """Readable files among (name, path), folders and archives opened up, sorted by name."""
+    """Readable files among (name, path), folders and archives opened up, sorted by name; those in
+    ``without`` are not opened, it holds the reasons."""
     from winnower.readers.archives import Unpacking
 
     origins: list[Origin] = []
@@ -93,7 +109,9 @@ def list_files(
             _add(name, path, origins, problems, unpacking)
         else:
             problems.append(Problem(name, 0, "There is no such file."))
-    return origins, problems
+    refused = without or {}
+    problems += [Problem(o.name, 0, refused[o.name]) for o in origins if o.name in refused]
+    return [origin for origin in origins if origin.name not in refused], problems
 
 
 def kind_of(name: str) -> str | None:
@@ -133,7 +151,7 @@ def _add(name: str, path: Path, origins: list, problems: list, unpacking) -> Non
     elif size == 0:
         problems.append(Problem(name, 0, "The file is empty."))
     else:
-        origins.append(Origin(name, kind, size, lambda: path.open("rb")))
+        origins.append(Origin(name, kind, size, watched(name, lambda: path.open("rb"))))
 
 
 def unknown(name: str) -> str:

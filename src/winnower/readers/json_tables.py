@@ -93,14 +93,13 @@ class JsonReader:
 
     def _array(self, raw: BinaryIO) -> Iterator[tuple[int, dict[str, str]]]:
         """Records one by one, never the whole file; the array may lie inside an object."""
-        raw.peek(3)  # type: ignore[attr-defined]
-        number = 0
+        number, begin = 0, raw.tell()
         try:
-            path, single = _array_path(raw)
+            path, single = _array_path(raw, begin)
             if single is not None:
                 yield from self._row(1, single)
                 return
-            raw.seek(0)
+            raw.seek(begin)
             for record in ijson.items(raw, path, use_float=True):
                 number += 1
                 yield from self._row(number, record)
@@ -121,7 +120,7 @@ class JsonReader:
         yield number, out
 
 
-def _array_path(raw: BinaryIO) -> tuple[str, dict | None]:
+def _array_path(raw: BinaryIO, begin: int) -> tuple[str, dict | None]:
     """Where the records lie: the first array of objects; a single object counts as one record."""
     depth = 0
     for prefix, event, _ in ijson.parse(raw, use_float=True):
@@ -131,7 +130,7 @@ def _array_path(raw: BinaryIO) -> tuple[str, dict | None]:
         depth -= event in ("end_map", "end_array")
         if event == "start_map" and (prefix == "item" or prefix.endswith(".item")):
             return prefix, None
-    raw.seek(0)
+    raw.seek(begin)
     found = orjson.loads(read_up_to(raw, MAX_LINE_BYTES))
     if not isinstance(found, dict):
         raise ValueError("there are no objects in it")

@@ -33,17 +33,37 @@ class _Recoded(io.RawIOBase):
     """A file in UTF-16 as UTF-8."""
 
     def __init__(self, raw: BinaryIO) -> None:
-        self._raw, self._left = raw, b""
+        self._raw = raw
+        self._begin()
+
+    def _begin(self) -> None:
+        self._raw.seek(0)
+        self._left, self._at = b"", 0
         self._decode = codecs.getincrementaldecoder("utf-16")("replace").decode
 
     def readable(self) -> bool:
         return True
+
+    def seekable(self) -> bool:
+        return True
+
+    def tell(self) -> int:
+        return self._at
+
+    def seek(self, at: int, whence: int = 0) -> int:
+        """To the beginning only: that is where readers go back to."""
+        if (at, whence) == (0, 0):
+            self._begin()
+        elif (whence, at) != (1, 0):
+            raise io.UnsupportedOperation("This file can only be read again from its beginning.")
+        return self._at
 
     def readinto(self, buffer) -> int:
         while not self._left and (block := self._raw.read(1 << 16)):
             self._left = self._decode(block).encode()
         data, self._left = self._left[: len(buffer)], self._left[len(buffer) :]
         buffer[: len(data)] = data
+        self._at += len(data)
         return len(data)
 
 
