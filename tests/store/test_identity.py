@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
-from winnower.jobs.report import MAX_LISTED, ImportReport
+from winnower.jobs.report import MAX_LISTED, MOST_ALIKE, ImportReport
 from winnower.readers import Problem
 from winnower.readers.mapping import Mapping, Target
 from winnower.readers.prepare import PreparedTexts
@@ -110,7 +110,7 @@ def test_reports_add_up_and_come_back():
 
 def test_long_lists_are_cut_and_say_so_while_all_are_counted():
     report = ImportReport()
-    report.add([Problem("f", i, "bad") for i in range(MAX_LISTED + 7)])
+    report.add([Problem("f", i, f"bad {i}") for i in range(MAX_LISTED + 7)])
     other = ImportReport()
     other.add([Problem("g", 1, "bad")])
     report.merge(other)
@@ -119,3 +119,16 @@ def test_long_lists_are_cut_and_say_so_while_all_are_counted():
         MAX_LISTED,
         True,
     )
+
+
+def test_one_archive_full_of_the_same_leaves_room_for_the_others():
+    report = ImportReport()
+    report.add([Problem(f"a.zip/{i}.txt", 0, "The file is empty.") for i in range(20_000)])
+    report.add([Problem("b.csv", 7, "bad")])
+    assert report.refused == 20_001
+    assert [one["reason"] for one in report.refusals].count("The file is empty.") == MOST_ALIKE
+    assert report.refusals[-1]["file"] == "b.csv"
+    assert report.folded() == [
+        "a.zip: 20,000 refused for the same reason, of which the first are listed: The file is empty."
+    ]
+    assert ImportReport.from_plain(report.plain()).folded() == report.folded()

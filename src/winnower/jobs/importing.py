@@ -305,6 +305,8 @@ class ImportRun:
         project = session.get_one(Project, self.project_id)
         lock_project(session, project)
         old = present_parts(session, project, self.folder)
+        told = [notice for notice in self.report.folded() if notice not in self.report.notices]
+        self.report.notices += told
         made = categories_made(session, self.project_id)
         settle_positions(session, self.project_id)
         publish(session, project, self.folder, [*old, *self.parts])

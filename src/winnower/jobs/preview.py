@@ -28,6 +28,8 @@ SAMPLES = 6
 SECONDS = 1.5
 DOCUMENTS_LOOKED_AT = 12
 MOST_PROBLEMS = 200
+#: Of one reason in one file or archive so many are listed, the others counted.
+MOST_ALIKE = 10
 LINES_SHOWN = 400
 
 
@@ -85,11 +87,20 @@ class FirstLook:
     checked: int = 0
     everything: bool = True
     notices: list[str] = field(default_factory=list)
+    _times: dict[tuple[str, str], int] = field(default_factory=dict)
 
     def add(self, problems: list[Problem]) -> None:
         self.problems_total += len(problems)
-        self.problems += problems[: MOST_PROBLEMS - len(self.problems)]
+        for problem in problems:
+            group = (problem.file.split("/")[0].split(", sheet ")[0], problem.reason)
+            self._times[group] = self._times.get(group, 0) + 1
+            if self._times[group] <= MOST_ALIKE and len(self.problems) < MOST_PROBLEMS:
+                self.problems.append(problem)
         problems.clear()
+
+    def folded(self) -> list[tuple[str, str, int]]:
+        """(file or archive, reason, how many more) of what came more often than is shown."""
+        return [(*group, n - MOST_ALIKE) for group, n in self._times.items() if n > MOST_ALIKE]
 
 
 @dataclass(frozen=True)
@@ -107,6 +118,8 @@ def like_before(lot: Lot, guessed: Mapping, lines: Sequence[Line]) -> Mapping:
     for line in lines:
         before = mapping_from_plain(line.mapping)
         columns = {target.column for target in before.targets}
+        if not line.token and guessed.column("key"):
+            return replace(guessed, line="")  # the project is older than kinds of deliveries
         key = before.column("key")
         shared = columns & set(lot.header)
         if key not in shared or len(shared) * 2 < max(len(columns), len(lot.header)):
@@ -171,6 +184,9 @@ def first_look(
         except ReadError as error:
             one.reason = error.message
     _leave_out_helpers(look, chosen)
+    look.notices += [
+        f"{file}: {more:,} more, for the reason: {reason}" for file, reason, more in look.folded()
+    ]
     return look
 
 

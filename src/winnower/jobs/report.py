@@ -11,6 +11,8 @@ from winnower.readers.prepare import PreparedTexts
 from winnower.readers.problems import Problem
 
 MAX_LISTED = 5_000
+#: Of one reason in one file or archive so many are listed, so that they leave room for the others.
+MOST_ALIKE = 500
 _COUNTS = (
     "new", "known", "other_values", "changed", "taken", "refused", "words", "remarks_total",
 )  # fmt: skip
@@ -43,6 +45,7 @@ class ImportReport:
     remarks: list[dict[str, Any]] = field(default_factory=list)
     remarks_total: int = 0
     notices: list[str] = field(default_factory=list)
+    times: dict[str, int] = field(default_factory=dict)
 
     def add(self, problems: list[Problem]) -> None:
         """Take over problems; only the first MAX_LISTED of a sort are listed, all are counted."""
@@ -53,7 +56,10 @@ class ImportReport:
                 _list(self.remarks, place)
             else:
                 self.refused += 1
-                _list(self.refusals, place)
+                group = f"{problem.file.split('/')[0]}\0{problem.reason}"
+                self.times[group] = self.times.get(group, 0) + 1
+                if self.times[group] <= MOST_ALIKE:
+                    _list(self.refusals, place)
 
     def add_twice(self, file: str, row: int, key: str) -> None:
         """A key that came earlier in this delivery with another text."""
@@ -83,6 +89,16 @@ class ImportReport:
             mine = getattr(self, name)
             mine.extend(getattr(other, name)[: MAX_LISTED - len(mine)])
         self.notices += other.notices
+        for group, times in other.times.items():
+            self.times[group] = self.times.get(group, 0) + times
+
+    def folded(self) -> list[str]:
+        """What was refused more often than is listed, by archive or file and reason."""
+        often = ((group.split("\0"), n) for group, n in self.times.items() if n > MOST_ALIKE)
+        return [
+            f"{file}: {n:,} refused for the same reason, of which the first are listed: {reason}"
+            for (file, reason), n in often
+        ]
 
     def plain(self) -> dict[str, Any]:
         """As plain values, with ``truncated`` where a list was cut."""

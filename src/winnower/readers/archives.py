@@ -56,6 +56,7 @@ class Unpacking:
     def _zip(self, name: str, source: Source, level: int) -> None:
         archive = zipfile.ZipFile(source())  # stays open for as long as a member refers to it
         members = sorted(archive.infolist(), key=lambda m: m.filename)
+        given = {member: _member_name(member) for member in members}
         if len(members) > MAX_MEMBERS:
             self._refuse(name, f"The archive has more than {MAX_MEMBERS:,} files.")
             return
@@ -63,14 +64,14 @@ class Unpacking:
             if member.is_dir():
                 continue
             if member.flag_bits & 1:
-                self._refuse(f"{name}/{member.filename}", "This file is locked with a password.")
+                self._refuse(f"{name}/{given[member]}", "This file is locked with a password.")
                 continue
             packed = max(member.compress_size, 1)
             if member.file_size > RATIO_FROM_BYTES and member.file_size > MAX_RATIO * packed:
                 reason = "This file expands more than any text does; it looks like a trap and is left out."
-                self._refuse(f"{name}/{member.filename}", reason)
+                self._refuse(f"{name}/{given[member]}", reason)
                 continue
-            self._member(name, member.filename, member.file_size, _zip_opener(archive, member), level)
+            self._member(name, given[member], member.file_size, _zip_opener(archive, member), level)
 
     def _tar(self, name: str, source: Source, level: int) -> None:
         """Packed archives are unpacked once to a temporary file, since they cannot be read in between."""
@@ -144,6 +145,16 @@ class Unpacking:
             return
         self.total += size
         self.origins.append(Origin(name, kind, size, watched(name, source)))
+
+
+def _member_name(member: zipfile.ZipInfo) -> str:
+    """The name of a member; programs that do not say so write UTF-8 all the same."""
+    if member.flag_bits & 0x800:
+        return member.filename
+    try:
+        return member.filename.encode("cp437").decode("utf-8")
+    except UnicodeError:
+        return member.filename
 
 
 def _too_large(limit: int) -> str:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 import zlib
+from html.entities import html5
 
 from lxml import etree
 
@@ -15,6 +17,7 @@ from winnower.readers.reasons import why
 OLE_MARK = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 LIMIT_MEMBER_BYTES = 500_000_000
 CHUNK = 1 << 20
+_NAMED = re.compile(rb"&([A-Za-z][A-Za-z0-9]{1,30});")
 
 
 def open_container(content: bytes, what: str) -> zipfile.ZipFile:
@@ -53,11 +56,22 @@ def member(container: zipfile.ZipFile, name: str, limit: int = LIMIT_MEMBER_BYTE
     return b"".join(out)
 
 
+def _plain_entity(found: re.Match[bytes]) -> bytes:
+    """A letter for an entity that pages know and XML does not, such as &nbsp;."""
+    name = found[1].decode("ascii")
+    sign = html5.get(f"{name};")
+    if sign is None or name in ("amp", "lt", "gt", "quot", "apos"):
+        return found[0]
+    return "".join(f"&#{ord(letter)};" for letter in sign).encode("ascii")
+
+
 def parse_xml(content: bytes, what: str = "XML") -> etree._Element:
     """The root of a document that brings no entities and fetches nothing. Raises ReadError."""
     parser = etree.XMLParser(
         resolve_entities=False, no_network=True, load_dtd=False, dtd_validation=False, huge_tree=True
     )
+    if b"<!ENTITY" not in content:
+        content = _NAMED.sub(_plain_entity, content)
     try:
         root = etree.fromstring(content, parser)
     except (etree.XMLSyntaxError, ValueError) as error:

@@ -18,16 +18,11 @@ MARKS = (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE, codecs.BOM_UTF32_LE, codecs.B
 #: With fewer letters outside ASCII than this, one older encoding cannot be told from another.
 ENOUGH_LETTERS = 20
 CHOICES = (
-    "utf-8",
-    "cp1252",
-    "utf-16",
-    "utf-16-le",
-    "utf-16-be",
-    "iso-8859-15",
-    "cp1250",
-    "cp1251",
-    "mac-roman",
-)
+    "utf-8", "cp1252", "utf-16", "utf-16-le", "utf-16-be", "iso-8859-15", "cp1250", "cp1251", "mac-roman",
+    "iso-8859-2", "iso-8859-5", "koi8-r", "koi8-u", "cp866", "cp1253", "iso-8859-7", "cp1254", "cp1255",
+    "iso-8859-8", "cp1256", "iso-8859-6", "cp1257", "iso-8859-13", "cp1258", "cp874", "cp850", "cp437",
+    "gb18030", "big5", "shift_jis", "euc-jp", "iso-2022-jp", "euc-kr",
+)  # fmt: skip
 
 
 @dataclass

@@ -62,7 +62,7 @@ def read_fields(body: str) -> Fields:
             if byline and (roles or title) and "author" not in roles:
                 roles["author"], end = byline[1], at
                 continue
-            if not roles and not title and len(text) <= 200:
+            if not roles and not others and not title and len(text) <= 200:
                 title = text
                 continue
             break

@@ -89,14 +89,29 @@ def _article_blocks(body: etree._Element, out: Assembler) -> None:
         tag = local(child)
         if tag == "head":
             level = (child.get("rend") or "h2")[-1]
-            out.paragraph("".join(child.itertext()), int(level) if level.isdecimal() else 2)
+            out.paragraph(_words(child), int(level) if level.isdecimal() else 2)
         elif tag == "table":
-            rows = [[" ".join("".join(c.itertext()).split()) for c in row] for row in child.iter("row")]
+            # rows of tables inside cells come with their cell
+            own = [row for row in child.iter("row") if next(row.iterancestors("table")) is child]
+            rows = [[" ".join(_words(cell).split()) for cell in row] for row in own]
             out.paragraph("\n".join(" | ".join(row) for row in rows if any(row)))
         elif tag in ("list", "div", "body") and len(child):
             _article_blocks(child, out)
         elif tag:
-            out.paragraph("".join(child.itertext()))
+            out.paragraph(_words(child))
+
+
+def _words(element: etree._Element) -> str:
+    """The words of an element; breaks and inner blocks part them."""
+    pieces = [element.text or ""]
+    for child in element:
+        parts = local(child) in ("lb", "p", "row", "cell", "item", "list", "quote")
+        pieces.append("\n" if parts else "")
+        if isinstance(child.tag, str):
+            pieces.append(_words(child))
+        pieces.append("\n" if parts and local(child) != "lb" else "")
+        pieces.append(child.tail or "")
+    return "".join(pieces)
 
 
 def parse_page(text: str) -> lxml_html.HtmlElement:

@@ -12,7 +12,7 @@ from winnower.readers.documents import HEADER, KINDS
 from winnower.readers.files import TABLE_KINDS, Origin
 from winnower.readers.open_table import RowReader, open_table
 from winnower.readers.problems import Problem
-from winnower.readers.sniff import true_kind
+from winnower.readers.sniff import no_text, true_kind
 
 #: Tables beyond so many are read with the columns of their lot, unseen, and refused later if they differ.
 MAX_PEEKED = 2_000
@@ -68,6 +68,10 @@ def gather(
     peeked = 0
     last: dict[str, Lot] = {}
     for named in origins:
+        if what := no_text(named):
+            reason = f"By its content this is {what}, not a text; it is left out."
+            problems.append(Problem(named.name, 0, reason))
+            continue
         origin, notice = true_kind(named)
         if notice:
             problems.append(Problem(origin.name, 0, notice, kept=True))

@@ -24,6 +24,54 @@ _NAMES = {
 }
 
 
+#: Files that are no texts, whatever they are called, by their first bytes.
+_NO_TEXT = {
+    b"\x89PNG": "an image",
+    b"\xff\xd8\xff": "an image",
+    b"GIF8": "an image",
+    b"BM6": "an image",
+    b"ID3": "a sound recording",
+    b"OggS": "a sound recording",
+    b"fLaC": "a sound recording",
+    b"RIFF": "a sound or film recording",
+    b"\x7fELF": "a program",
+    b"MZ\x90": "a program",
+    b"7z\xbc\xaf": "an archive",
+    b"Rar!": "an archive",
+    b"\x1f\x8b": "a packed file",
+    b"SQLite format 3": "a database",
+}
+_TEXTS = (
+    "text",
+    "markdown",
+    "html",
+    "table",
+    "json",
+    "jsonl",
+    "ris",
+    "bibtex",
+    "feed",
+    "xml",
+    "subtitles",
+    "mail",
+)
+
+
+def no_text(origin: Origin) -> str:
+    """What a file under the name of a text is in truth, where it holds none; empty where it may."""
+    if origin.kind not in _TEXTS:
+        return ""
+    try:
+        with origin.open() as raw:
+            head = raw.read(HEAD_BYTES)
+    except DAMAGED:
+        return ""
+    known = next((what for mark, what in _NO_TEXT.items() if head.startswith(mark)), "")
+    if not known and head[4:8] == b"ftyp":
+        known = "a film recording"
+    return known
+
+
 def true_kind(origin: Origin) -> tuple[Origin, str]:
     """The origin under the kind its bytes speak of, and a sentence where that differs from its ending."""
     try:

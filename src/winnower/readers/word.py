@@ -157,9 +157,11 @@ class _Reader:
                 self._inline(child, pieces, begins)
 
     def table(self, table: etree._Element) -> None:
-        """A line for each row, cells parted by a bar; tables inside cells follow their row."""
+        """A line for each row, cells parted by a bar; tables inside cells are words of their cell."""
         lines = []
         for row in table.iter(f"{W}tr"):
+            if next(row.iterancestors(f"{W}tbl")) is not table:
+                continue  # of a table inside a cell; its words come with the cell
             cells = []
             for cell in row.findall(f"{W}tc"):
                 pieces: list[str] = []

@@ -39,8 +39,9 @@ def differences(before: str, after: str) -> list[Stretch]:
 def _shared(text: str, first: bool, last: bool) -> list[Stretch]:
     if len(text) <= 2 * AROUND + 20:
         return [Stretch("same", text)]
-    head = [] if first else [Stretch("same", text[:AROUND])]
-    tail = [] if last else [Stretch("same", text[-AROUND:])]
+    # cut between words
+    head = [] if first else [Stretch("same", text[: text.rfind(" ", 0, AROUND) + 1] or text[:AROUND])]
+    tail = [] if last else [Stretch("same", text[max(text.find(" ", len(text) - AROUND), 0) :][-AROUND:])]
     return [*head, Stretch("left out", " … "), *tail]
 
 

@@ -211,9 +211,11 @@ function Look({
             : "Nothing to remark"}
         </h2>
         <p className="text-ink2">
-          {found.everything
-            ? `All ${plural(found.checked, "row or file", "rows and files")} were looked over.`
-            : `The first ${plural(found.checked, "row or file", "rows and files")} were looked over; the rest is checked while it is read.`}
+          {found.checked === 1 && found.everything
+            ? "All of it was looked over."
+            : found.everything
+              ? `All ${plural(found.checked, "row or file", "rows and files")} were looked over.`
+              : `The first ${plural(found.checked, "row or file", "rows and files")} were looked over; the rest is checked while it is read.`}
         </p>
         {found.notices.map((notice) => (
           <p key={notice} className="text-rust">

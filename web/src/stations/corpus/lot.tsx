@@ -2,6 +2,7 @@ import type { Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
 import { CutChoice } from "./cut";
+import { ENCODINGS } from "./encodings";
 import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
@@ -9,7 +10,6 @@ import { Value } from "./value";
 
 type Lot = Schema["LotPreview"];
 type Choice = Schema["LotChoiceModel"];
-const ENCODINGS = ["", "utf-8", "cp1252", "utf-16", "iso-8859-15", "cp1250", "cp1251", "mac-roman"];
 const DELIMITERS = [
   { value: "", label: "as found" },
   { value: ",", label: "comma" },
@@ -70,10 +70,10 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
                 <Select
                   value={choice.encoding ?? ""}
                   onChange={(v) => set({ encoding: v || null, ...(lot.is_table ? { mapping: null } : {}) })}
-                  choices={ENCODINGS.map((value) => ({
-                    value,
-                    label: value || `as found${lot.encoding ? ` (${lot.encoding})` : ""}`,
-                  }))}
+                  choices={[
+                    { value: "", label: `as found${lot.encoding ? ` (${lot.encoding})` : ""}` },
+                    ...ENCODINGS,
+                  ]}
                   className="w-auto!"
                 />
               </label>
@@ -280,7 +280,7 @@ function DocumentMapping({
           )}
         </Field>
       </div>
-      {folders !== "source" && (
+      {folders !== "source" && targetOf(mapping, "Source").role !== "source" && (
         <div className="w-[190px]">
           <Field label="One source for all of them">
             {(id) => (

@@ -28,7 +28,7 @@ export function Sameness({
     { value: "row", label: `text, title, source and date${told} agree` },
     { value: "place", label: "the text agrees, in a file of this name" },
   ];
-  const lines = lot.lines.filter((line) => line.token !== lot.key);
+  const lines = lot.lines.filter((line) => line.token && line.token !== lot.key);
   return (
     <>
       <div className="w-[290px]">

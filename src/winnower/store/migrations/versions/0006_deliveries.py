@@ -50,6 +50,10 @@ def upgrade() -> None:
         "command_delivery", "command", "delivery", ["delivery_id"], ["id"], ondelete="SET NULL"
     )
     # keys that were given so far hold in the whole project, and go on doing so
+    op.execute(
+        "insert into delivery_line (project_id, token, name, mapping) select distinct project_id, '', "
+        "'earlier deliveries', '{\"targets\": []}' from delivery"
+    )
     op.execute("update kept_mapping set choice = json_set(choice, '$.mapping.line', '')")
 
 
