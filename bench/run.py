@@ -17,6 +17,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 
 import adjusting  # noqa: E402
 import counting  # noqa: E402
+import deliveries  # noqa: E402
 import describing  # noqa: E402
 import documents  # noqa: E402
 import history  # noqa: E402
@@ -46,7 +47,7 @@ def main() -> None:
     options.add_argument("--small", action="store_true", help="a tenth of the size")
     options.add_argument(
         "--only",
-        choices=("texts", "documents", "words", "history", "load", "faults", "levels"),
+        choices=("texts", "documents", "deliveries", "words", "history", "load", "faults", "levels"),
         help="one part",
     )
     given = options.parse_args()
@@ -70,6 +71,10 @@ def main() -> None:
             if given.only in (None, "history"):
                 history.main(database, 100_000 if given.small else 1_000_000)
             if given.only == "history":
+                return
+            if given.only in (None, "deliveries"):
+                deliveries.main(settings, database, folder, small=given.small)
+            if given.only == "deliveries":
                 return
             if given.only in (None, "documents"):
                 documents.main(folder, *((1_000, 200) if given.small else (10_000, 2_000)))

@@ -31,6 +31,7 @@ MOST_PROBLEMS = 200
 #: Of one reason in one file or archive so many are listed, the others counted.
 MOST_ALIKE = 10
 LINES_SHOWN = 400
+LOOK_CHARS = 400_000
 
 
 @dataclass(frozen=True)
@@ -302,6 +303,9 @@ def _look_at_documents(
     limit = settings.limit_text_chars
     plain = LotChoice(encoding=one.choice.encoding)
     read = list(read_documents(some, plain, limit, settings.limit_file_seconds, bold=True))
+    complete = [document for found in read for document in found.documents]
+    for found in read:  # of a very long file its beginning says how it is cut
+        found.documents = [beginning_of(document) for document in found.documents]
     whole = [document for found in read for document in found.documents]
     if not chosen:
         cut = next((c for document in whole if (c := guess_cut(document)).kind != "file"), Cut())
@@ -317,7 +321,9 @@ def _look_at_documents(
         [*fields, *(t.column for t in mapping.targets)] if mapping else [*fields]
     )
     one.mapping = mapping or guess_documents(one.lot.kind, pieces)
-    one.cut = _cut_look(whole, cut, len(pieces))
+    rest = [document for document in complete if len(document.body) > LOOK_CHARS]
+    more = sum(len(text_starts(d, cut)) - len(text_starts(beginning_of(d), cut)) for d in rest)
+    one.cut = _cut_look(whole, cut, len(pieces) + more)
     preparer = Preparer(one.lot.header, one.mapping, limit)
     rows: list[list[str]] = []
     documents: list[Document] = []
@@ -332,7 +338,18 @@ def _look_at_documents(
     one.samples = preparer.prepare(rows, range(1, len(rows) + 1), files, documents)
     look.add(preparer.problems)
     look.checked += len(some.origins)
-    look.everything &= len(some.origins) == len(one.lot.origins)
+    look.everything &= len(some.origins) == len(one.lot.origins) and not rest
+
+
+def beginning_of(document: Document) -> Document:
+    """The first LOOK_CHARS of a document, to the end of a line."""
+    if len(document.body) <= LOOK_CHARS:
+        return document
+    end = document.body.rfind("\n", 0, LOOK_CHARS)
+    end = end if end > 0 else LOOK_CHARS
+    places = tuple(place for place in document.places if place.start < end)
+    remarks = tuple(remark for remark in document.remarks if (remark.end or 0) <= end)
+    return replace(document, body=document.body[:end], places=places, remarks=remarks)
 
 
 def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
