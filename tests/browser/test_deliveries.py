@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from tests.browser.test_corpus import cell
 from tests.browser.test_journeys import make_project
 from tests.conftest import write_table
 
@@ -52,9 +53,12 @@ def test_a_second_delivery_is_decided_and_taken_out_again(page, tmp_path):
     page.says("[data-testid=import-done]", "Imported 0 texts")
     page.says("[data-testid=report-changed]", "1")
     page.text("See the texts", "button").click()
-    page.text("Deer", "span").click()
+    page.find("input[aria-label='Find in titles and texts']").send_keys("Deer")
+    page.says("[data-testid=table-total]", "1 text")
+    page.find(cell(1, 2)).click()
     page.says("[data-testid=body]", "at once")
-    page.driver.find_element("css selector", "button[aria-label^='Undo']").click()
+    page.find("button[aria-label=Undo]").click()
+    page.text("Undone: Import june.csv")
     page.says("[data-testid=body]", "back again")
 
 
