@@ -13,6 +13,7 @@ from winnower.readers.documents import read_document
 from winnower.readers.fieldlines import read_fields
 from winnower.readers.files import Origin, list_files
 from winnower.readers.lots import gather
+from winnower.readers.reference_lists import ReferenceReader
 from winnower.readers.speakers import find_speakers, with_turns
 
 LONG = "The lynx was seen by the upper gate, and the flock was brought in before dark."
@@ -98,3 +99,38 @@ def test_differences_are_shown_around_the_change():
     assert len("".join(part.text for part in found)) < 300
     shown = [part.text for part in found if part.kind == "same"]
     assert all(piece.strip().split()[0] in before.split() for piece in shown)
+
+
+NBIB = """PMID- 12345
+DP  - 2031 Jun
+TI  - Sheep and lynx in
+      the upper valley
+LID - 10.1/abc [doi]
+AB  - We counted 50% of lambs.
+FAU - Fell, Cy
+FAU - Bore, Ann
+JT  - Hill studies
+
+PMID- 12346
+TI  - Another
+FAU - Fell, Cy
+DP  - 2030
+"""
+
+
+def references(content, form):
+    found = ReferenceReader(io.BytesIO(content), f"a.{form}", form=form)
+    return [dict(zip(found.header, row, strict=True)) for batch in found.batches() for row in batch.rows]
+
+
+def test_lists_of_medical_databases_and_per_cent_signs():
+    first, second = references(NBIB.encode(), "ris")
+    assert first["title"] == "Sheep and lynx in the upper valley" and first["year"] == "2031"
+    assert (first["authors"], first["doi"], first["container"]) == (
+        "Fell, Cy; Bore, Ann",
+        "10.1/abc",
+        "Hill studies",
+    )
+    assert second["title"] == "Another"
+    (book,) = references(b"% a list\n@book{a, title={50% of lambs}, note={20\\% more}}", "bibtex")
+    assert (book["title"], book["note"]) == ("50% of lambs", "20% more")

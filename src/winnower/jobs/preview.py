@@ -31,6 +31,7 @@ MOST_PROBLEMS = 200
 #: Of one reason in one file or archive so many are listed, the others counted.
 MOST_ALIKE = 10
 LINES_SHOWN = 400
+NOTHING_IN = {"Feeds": "The feed has no entries.", "References": "The list holds no references."}
 LOOK_CHARS = 400_000
 
 
@@ -261,7 +262,7 @@ def _look_at_tables(
         look.notices += [f"{name}: {notice}" for notice in reader.notices]
         if number == 0 and not one.rows:
             one.mapping = mapping or guess_lot(lot, [])
-            look.add([Problem(name, 0, "The table has column names but no rows.")])
+            look.add([Problem(name, 0, NOTHING_IN.get(lot.label, "The table has column names but no rows."))])
     if mapping is None and keys.count_each_file:
         one.mapping = replace(one.mapping, same="key-file")
 

@@ -18,9 +18,9 @@ TABLE_KINDS = {
     "json": ("JSON", (".json", ".geojson")),
     "jsonl": ("JSON Lines", (".jsonl", ".ndjson")),
     "feed": ("Feeds", (".rss", ".atom")),
-    "ris": ("References", (".ris",)),
+    "ris": ("References", (".ris", ".nbib")),
     "bibtex": ("References", (".bib", ".bibtex")),
-    "xml": ("References", (".xml",)),
+    "xml": ("References", (".xml", ".mods")),
 }
 ARCHIVES = (".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")
 _BY_ENDING = {

@@ -53,6 +53,10 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
     letters = sum(len(line.text) for page in pages for line in page)
     if letters < SCAN_CHARS * max(len(pages), 1):
         pages = []
+    elif empty := [label for page, label in zip(pages, labels, strict=True) if not page]:
+        told = f"{', '.join(empty[:20])}{' and more' if len(empty) > 20 else ''}"
+        which = f"Page {told} holds" if len(empty) == 1 else f"Pages {told} hold"
+        out.notices.append(f"{which} no text; if there are pictures of text, have it recognised.")
     about = file.get_metadata_dict()
     title = "" if _FILE_TITLE.search(about.get("Title", "")) else about.get("Title", "")
     out.omit = " ".join(title.split())

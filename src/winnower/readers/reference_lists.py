@@ -17,6 +17,11 @@ from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
 from winnower.readers.tables import Batch
 
+_MEDLINE = re.compile(r"^PMID *- ", re.MULTILINE)
+_MEDLINE_TAGS = {
+    "TI": "TI", "AB": "AB", "FAU": "AU", "DP": "PY", "JT": "JO", "VI": "VL", "IP": "IS", "PG": "SP", "MH": "KW",
+    "OT": "KW", "LA": "LA",
+}  # fmt: skip
 logging.getLogger("bibtexparser").setLevel(logging.CRITICAL)
 
 #: One column for each; authors and keywords hold several values, parted by a semicolon.
@@ -78,7 +83,7 @@ class ReferenceReader:
         """Cut into records first, so that one that is broken does not take the others along."""
         import rispy
 
-        lines = text.splitlines()
+        lines = (_ris_of_medline(text) if _MEDLINE.search(text[:5_000]) else text).splitlines()
         begins = [at for at, line in enumerate(lines) if re.match(r"TY  ?-", line)]
         for at, end in zip(begins, [*begins[1:], len(lines)], strict=True):
             written = [line for line in lines[at:end] if line.strip()]
@@ -96,6 +101,8 @@ class ReferenceReader:
         import bibtexparser
         from bibtexparser import middlewares as m
 
+        # a per cent sign begins a comment in LaTeX, and is one in most titles
+        text = re.sub(r"(?<!\\)%", r"\\%", text)
         library = bibtexparser.parse_string(text, append_middleware=[m.LatexDecodingMiddleware()])
         for block in library.failed_blocks:
             line = (block.start_line or 0) + 1
@@ -110,6 +117,24 @@ class ReferenceReader:
         for element in root.iter():
             if local(element) in ("record", "mods", "PubmedArticle") and len(element):
                 yield element.sourceline or 0, _from_xml(element)
+
+
+def _ris_of_medline(text: str) -> str:
+    """A list in the form of medical databases (.nbib), whose tags have another meaning, as RIS."""
+    out: list[str] = []
+    tag = ""
+    for line in text.splitlines():
+        if found := re.match(r"([A-Z]{2,4}) *- (.*)", line):
+            tag, value = found[1], found[2].strip()
+            if tag == "PMID":
+                out += [*(["ER  - "] if out else []), "TY  - JOUR", f"ID  - {value}"]
+            elif tag in ("LID", "AID") and value.endswith("[doi]"):
+                out.append(f"DO  - {value.removesuffix('[doi]').strip()}")
+            elif tag in _MEDLINE_TAGS:
+                out.append(f"{_MEDLINE_TAGS[tag]}  - {value[:4] if tag == 'DP' else value}")
+        elif line.startswith("      ") and out and tag in _MEDLINE_TAGS:
+            out[-1] += f" {line.strip()}"
+    return "\n".join([*out, "ER  - "])
 
 
 def _from_ris(found: dict[str, Any]) -> dict[str, str]:

@@ -3,6 +3,7 @@ import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
 import { CutChoice } from "./cut";
 import { ENCODINGS } from "./encodings";
+import { LongColumns } from "./longcolumns";
 import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
@@ -120,6 +121,9 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
             <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} />
           ) : (
             <DocumentMapping mapping={mapping} header={lot.header} onChange={setMapping} />
+          )}
+          {lot.is_table && lot.label !== "References" && (
+            <LongColumns lot={lot} mapping={mapping} onChange={setMapping} />
           )}
           <TableChoices lot={lot} mapping={mapping} onChange={setMapping} />
           <div className="flex flex-wrap items-end gap-x-5">
