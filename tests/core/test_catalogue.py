@@ -126,6 +126,7 @@ def test_damaged_files_bring_nothing_that_was_not_in_them(case: Case, mutation):
     bodies = column(batches, "body")
     assert bodies or problems
     assert all(problem.reason.strip() and "Traceback" not in problem.reason for problem in problems)
-    if mutation[0] in ("doubled", "line ends") and case.name.endswith((".csv", ".tsv")):
+    one_byte = b"\0" not in case.content  # line ends of UTF-16 are no single bytes
+    if mutation[0] in ("doubled", "line ends") and case.name.endswith((".csv", ".tsv")) and one_byte:
         found = {word for body in bodies for word in body.split()}
         assert whole <= found

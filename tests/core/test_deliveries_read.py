@@ -15,6 +15,7 @@ from winnower.readers.files import Origin, list_files
 from winnower.readers.lots import gather
 from winnower.readers.reference_lists import ReferenceReader
 from winnower.readers.speakers import find_speakers, with_turns
+from winnower.readers.tables import TableReader
 
 LONG = "The lynx was seen by the upper gate, and the flock was brought in before dark."
 
@@ -134,3 +135,13 @@ def test_lists_of_medical_databases_and_per_cent_signs():
     assert second["title"] == "Another"
     (book,) = references(b"% a list\n@book{a, title={50% of lambs}, note={20\\% more}}", "bibtex")
     assert (book["title"], book["note"]) == ("50% of lambs", "20% more")
+
+
+def test_lines_in_another_encoding_are_repaired_and_told_one_by_one():
+    rows = [f"{at},Sch\u00e4fer zahlen f\u00fcr H\u00f6fe" for at in range(6)]
+    lines = [row.encode("cp1252" if at in (1, 4) else "utf-8") for at, row in enumerate(rows)]
+    reader = TableReader(io.BytesIO(b"\n".join([b"id,text", *lines])), "a.csv")
+    read = [",".join(row) for batch in reader.batches() for row in batch.rows]
+    assert read == rows
+    assert [(problem.row, problem.kept) for problem in reader.problems] == [(3, True), (6, True)]
+    assert reader.notices[0].startswith("6 bytes are not UTF-8")

@@ -1,5 +1,6 @@
 """Where a table's headings are, what its columns are, and numbers and dates as people write them."""
 
+import csv
 import io
 
 import pytest
@@ -56,12 +57,24 @@ def workbook(*sheets, change=lambda book: None):
         ("nr,q1,q2\nNumber of answer,How old are you?,How many sheep do you keep?\n1,31,200\n2,44,0\n",
          ["nr. Number of answer", "q1. How old are you?", "q2. How many sheep do you keep?"],
          [["1", "31", "200"], ["2", "44", "0"]]),
+        ("id,text\nx,?\nx,\n", ["id", "text"], [["x", "?"], ["x", ""]]),
+        ("id,post\n1,Where is it?\n2,Here.\n3,Gone.\n", ["id", "post"],
+         [["1", "Where is it?"], ["2", "Here."], ["3", "Gone."]]),
+        ("q1,q2\nWhat is lost?,What is found?\nLambs.,Birch.\nSleep.,Deer.\n",
+         ["q1. What is lost?", "q2. What is found?"], [["Lambs.", "Birch."], ["Sleep.", "Deer."]]),
         ("answer\nYes.\nNo, never.\nPerhaps, in spring.\n", ["answer"],
          [["Yes."], ["No, never."], ["Perhaps, in spring."]]),
     ],
 )  # fmt: skip
 def test_headings_are_found(content, header, rows):
     assert table(content) == (header, rows)
+
+
+@given(st.lists(st.tuples(st.integers(0, 99).map(str), st.text("abc?.! 1,", max_size=12)), max_size=9))
+def test_rows_under_known_names_are_all_values(rows):
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\n", quoting=csv.QUOTE_ALL).writerows([["id", "text"], *rows])
+    assert table(out.getvalue(), delimiter=",")[1] == [list(row) for row in rows]
 
 
 def test_headings_can_be_chosen():

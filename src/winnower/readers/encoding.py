@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 import io
+import re
 from dataclasses import dataclass, field
 from typing import Any, BinaryIO, cast
 
@@ -25,13 +26,56 @@ CHOICES = (
 )  # fmt: skip
 
 
+_STRAY = re.compile("[\udc80-\udcff]")
+#: Lines with bytes of another encoding that are told one by one.
+MOST_LINES = 1_000
+
+
+class RepairedLines:
+    """Lines of UTF-8 text in which bytes that are none are read as Windows-1252, each by itself; ``lines``
+    are the numbers of those it was done in, from 1."""
+
+    def __init__(self, wrapper: io.TextIOWrapper, strays: dict[str, int]) -> None:
+        self._wrapper, self._strays, self._number = wrapper, strays, 0
+        self.lines: list[int] = []
+
+    def __iter__(self) -> RepairedLines:
+        return self
+
+    def __next__(self) -> str:
+        line = next(self._wrapper)
+        self._number += 1
+        return line if line.isascii() else self._repaired(line)
+
+    def read(self) -> str:
+        """All that is left."""
+        return "".join(self)
+
+    def _repaired(self, line: str) -> str:
+        repaired, count = _STRAY.subn(_western, line)
+        if count:
+            self._strays["count"] = self._strays.get("count", 0) + count
+            if len(self.lines) < MOST_LINES:
+                self.lines.append(self._number)
+        return repaired
+
+
+def _western(found: re.Match[str]) -> str:
+    return bytes([ord(found[0]) - 0xDC00]).decode("cp1252", "replace")
+
+
 @dataclass
 class DecodedFile:
     """Text of a file as it is read; ``strays`` counts bytes that were not in its encoding."""
 
-    lines: io.TextIOWrapper
+    lines: io.TextIOWrapper | RepairedLines
     encoding: str
     strays: dict[str, int] = field(default_factory=dict)
+
+    @property
+    def repaired(self) -> list[int]:
+        """Numbers of the lines so far in which bytes of another encoding were read as Windows-1252."""
+        return self.lines.lines if isinstance(self.lines, RepairedLines) else []
 
 
 def guess_encoding(sample: bytes) -> str:
@@ -83,10 +127,13 @@ def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:
             f"{chosen.upper()}-LE or -BE."
         )
     strays: dict[str, int] = {}
+    if chosen == "utf-8-sig":
+        escaped = io.TextIOWrapper(buffered, encoding=chosen, errors="surrogateescape", newline=None)
+        return DecodedFile(RepairedLines(escaped, strays), "utf-8", strays)
     name = f"winnower-{id(strays)}"
-    codecs.register_error(name, _fallback(chosen, strays))
+    codecs.register_error(name, _fallback(strays))
     lines = io.TextIOWrapper(buffered, encoding=chosen, errors=name, newline=None)
-    return DecodedFile(lines, chosen.removesuffix("-sig"), strays)
+    return DecodedFile(lines, chosen, strays)
 
 
 def _peek(buffered) -> bytes:
@@ -98,14 +145,12 @@ def _peek(buffered) -> bytes:
     return sample
 
 
-def _fallback(encoding: str, strays: dict[str, int]):
+def _fallback(strays: dict[str, int]):
     def handle(error: UnicodeError):
         if not isinstance(error, UnicodeDecodeError):
             raise error
         bad = error.object[error.start : error.end]
         strays["count"] = strays.get("count", 0) + len(bad)
-        if encoding == "utf-8-sig":
-            return bad.decode("cp1252", "replace"), error.end
         return "\ufffd", error.end
 
     return handle

@@ -113,14 +113,21 @@ def _is_wording(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
     if len(below) < 2:
         return False
     wording, values = below[0], below[1:]
-    asks = sum(cell.endswith("?") for cell in wording)
+    asking = [place for place, cell in enumerate(wording) if cell.endswith("?")]
     strange = 0
     for place, cell in enumerate(wording):
         column = [r[place] for r in values if place < len(r) and r[place]]
         plain = [value for value in column if _kind(value) != "words"]
-        strange += bool(cell) and len(plain) >= max(1, len(column) * 0.8) and _kind(cell) == "words"
-    short = all(len(cell) <= 30 for cell in row)
-    return short and (strange >= 2 or (strange >= 1 and asks >= 1) or asks * 3 >= max(len(row), 3))
+        strange += (
+            bool(plain) and len(plain) >= len(column) * 0.8 and len(cell) > 1 and _kind(cell) == "words"
+        )
+    if not all(len(cell) <= 30 for cell in row):
+        return False
+    if strange >= 2 or (strange and asking):
+        return True
+    # answers may be questions too: then those below are as well
+    others = any(r[place].endswith("?") for r in values for place in asking if place < len(r))
+    return len(asking) >= 2 and len(asking) * 2 >= sum(map(bool, wording)) and not others
 
 
 def _kind(value: str) -> str:

@@ -38,6 +38,9 @@ class Batch:
     lines: list[int] = field(default_factory=list)
 
 
+_OTHER_ENCODING = "Letters of another encoding stand in this line; they were read as Windows-1252."
+
+
 class _Lines:
     """Lines of a file with a memory of the current record, so that a bad one can be passed over."""
 
@@ -92,6 +95,7 @@ class TableReader:
         self.limit_chars = limit_chars
         self.problems: list[Problem] = []
         self.notices: list[str] = []
+        self._told = 0
         self._decoded = open_text(raw, encoding)
         self.encoding = self._decoded.encoding
         csv.field_size_limit(2**31 - 1)
@@ -164,14 +168,24 @@ class TableReader:
             batch.rows.append(cells)
             batch.lines.append(first)
             if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+                self._tell_repaired()
                 yield batch
                 batch, chars = Batch(), 0
+        self._tell_repaired()
         if notice := stray_notice(self._decoded):
             self.notices.append(notice)
         if lines.zeros:
             self.notices.append(f"{lines.zeros:,} NUL characters were removed.")
         if batch.rows:
             yield batch
+
+    def _tell_repaired(self) -> None:
+        """A remark for each line with letters of another encoding."""
+        lines = self._decoded.repaired
+        self.problems += [
+            Problem(self.file, line, _OTHER_ENCODING, kept=True) for line in lines[self._told :]
+        ]
+        self._told = len(lines)
 
     def _refuse(self, line: int, reason: str) -> None:
         self.problems.append(Problem(self.file, line, reason))
