@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from tests.core.catalogue import BODIES, CASES, Case
 from winnower.jobs.preview import first_look
 from winnower.jobs.sources import Pieces, mapping_to_plain
+from winnower.readers import Problem
 from winnower.settings import load_settings
 
 SETTINGS = load_settings()
@@ -39,8 +40,9 @@ def read(name: str, content: bytes):
                 "speakers": choice.speakers,
                 "leave_out": choice.leave_out,
             }
-        else:
+        else:  # the interface asks which column holds the text, and imports nothing before
             lots[one.lot.key] = {"leave_out": True}
+            look.add([Problem(name, 0, one.reason or "No column looks like texts.")])
     pieces = list(Pieces({"paths": [(name, str(path))], "lots": lots}, SETTINGS))
     problems = [problem for piece in pieces for problem in piece.problems] + look.problems
     return [piece.texts for piece in pieces if len(piece.texts)], problems
