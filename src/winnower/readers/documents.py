@@ -22,7 +22,7 @@ KINDS = {
     "rtf": ("Rich text", (".rtf",)),
     "pdf": ("PDF", (".pdf",)),
     "epub": ("Electronic books", (".epub",)),
-    "mail": ("Mail", (".eml", ".mbox", ".mht", ".mhtml")),
+    "mail": ("Mail", (".eml", ".mbox", ".msg", ".mht", ".mhtml")),
     "subtitles": ("Subtitles and transcripts", (".vtt", ".srt")),
 }
 #: Kinds whose encoding is not said in the file and may be guessed wrong.

@@ -34,7 +34,6 @@ _OLD = {
     ".ppt": "a presentation; save its text as .docx or PDF",
     ".pptx": "a presentation; save its text as .docx or PDF",
     ".pages": "a format of one program only; save it as .docx or PDF",
-    ".msg": "a mail of one program only; save it as .eml",
     ".7z": "another kind of archive; pack it as .zip",
     ".rar": "another kind of archive; pack it as .zip",
 }

@@ -1,4 +1,4 @@
-"""Mail (.eml, .mbox) and pages saved as a mail archive (.mhtml): words with sender, date and subject."""
+"""Mail (.eml, .mbox, .msg) and pages saved as a mail archive (.mhtml): words with sender, date and subject."""
 
 from __future__ import annotations
 
@@ -13,12 +13,17 @@ from email.utils import parseaddr, parsedate_to_datetime
 from typing import Any
 
 from winnower.core.tokens import clean
+from winnower.readers.containers import OLE_MARK
 from winnower.readers.document import Assembler, Document
 from winnower.readers.html import html_blocks, parse_page, read_html
 
 
 def read_mail(content: bytes, name: str, limit_chars: int) -> list[Document]:
     """A mail, all mails of a mailbox, or the page in a mail archive."""
+    if content.startswith(OLE_MARK):
+        from winnower.readers.msg import read_msg
+
+        return [read_msg(content, limit_chars)]
     if content.startswith(b"From "):
         return _mailbox(content, limit_chars)
     message = _parsed(content)
