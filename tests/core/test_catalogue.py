@@ -117,7 +117,7 @@ def mutated(content: bytes, how: str, part: float) -> bytes:
     return content[:at] + b"\x00" * 8 + content[at:]
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(st.sampled_from(CASES), mutations)
 def test_damaged_files_bring_nothing_that_was_not_in_them(case: Case, mutation):
     """No crash, a reason for what is missing, and no words that the file did not have."""
