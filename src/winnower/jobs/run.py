@@ -14,7 +14,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar
 
@@ -177,6 +177,15 @@ def carry_out(hold: Hold, run: Run, tell: Callable[[dict[str, Any]], None] | Non
     """Take a job and bring its run to an end; what ``publish`` told. Raises Taken and Conflict where it cannot
     be taken, or has been taken by somebody else; Cancelled, or the error that ended it: then nothing of it
     is left, and the job says so."""
+    try:
+        return _carried_out(hold, run, tell)
+    except Stopped:  # also between the claim and the first thing that is done, or before it
+        with suppress(jobs.Taken):
+            hold.lasting(lambda session: jobs.let_go(session, hold.job_id, hold.holder), patience=3)
+        raise
+
+
+def _carried_out(hold: Hold, run: Run, tell: Callable[[dict[str, Any]], None] | None) -> dict[str, Any]:
     job = hold.claim()
     with hold.renewed():
         try:
@@ -191,9 +200,6 @@ def carry_out(hold: Hold, run: Run, tell: Callable[[dict[str, Any]], None] | Non
                 stage.do(progress)
             result = _published(hold, run)
         except jobs.Taken:
-            raise
-        except Stopped:
-            hold.lasting(lambda session: jobs.let_go(session, hold.job_id, hold.holder), patience=3)
             raise
         except Exception as error:
             _end(hold, run, error)
