@@ -13,9 +13,9 @@ from winnower.jobs.again import Known, Met, compare
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.sources import Piece, Pieces
 from winnower.settings import Settings
-from winnower.store.again import bodies_of
 from winnower.store.database import Database, Session
 from winnower.store.imports import identities_of, stored_contents
+from winnower.store.texts import bodies
 
 #: Rows that differ and are shown one by one.
 MOST_EXAMPLES = 300
@@ -126,7 +126,7 @@ def _compare(
             out.fields.setdefault(name, [0, 0])[before is None] += 1
         if not met.same and len(out.examples) + len(shown) < MOST_EXAMPLES:
             shown.append(met)
-    bodies = bodies_of(session, [met.text_id for met in shown if met.other_text]) if shown else {}
+    stored = bodies(session, [met.text_id for met in shown if met.other_text]) if shown else {}
     for met in shown:
         out.examples.append(
             Example(
@@ -135,7 +135,7 @@ def _compare(
                 file=texts.file[met.at],
                 row=texts.line[met.at],
                 corrected=met.corrected,
-                words=differences(bodies[met.text_id], texts.body[met.at]) if met.other_text else [],
+                words=differences(stored[met.text_id], texts.body[met.at]) if met.other_text else [],
                 values=[(name, _shown(old), _shown(new)) for name, (old, new) in met.values.items()],
             )
         )

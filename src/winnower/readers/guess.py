@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from winnower.core.dates import guess_day_first, parse_date
+from winnower.core.dates import parse_date
 from winnower.core.numbers import guess_decimal, is_name, parse_number
 
 #: Words for the roles in English, German, French, Spanish, Italian, Dutch, Portuguese and Polish.
@@ -114,6 +114,3 @@ def split_several(written: str, sign: str) -> list[str]:
         quoted = [a or b for a, b in re.findall(r"\"((?:[^\"\\]|\\.)*)\"|'((?:[^'\\]|\\.)*)'", inner)]
         return [part.strip() for part in (quoted or inner.split(","))]
     return [part.strip() for part in (written.split() if sign == " " else written.split(sign or ";"))]
-
-
-__all__ = ["BRACKETS", "NAMES", "guess_day_first", "guess_kind", "known_name", "named", "split_several"]

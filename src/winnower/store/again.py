@@ -22,7 +22,6 @@ from winnower.store.models import (
     Delivery,
     DeliveryLine,
     Source,
-    TextBody,
     TextBrought,
     TextEdit,
     TextRow,
@@ -103,11 +102,6 @@ def _delivered(session: Session, ids: Sequence[int]) -> dict[int, bytes]:
         select(TextEdit.text_id, TextEdit.before).where(TextEdit.id.in_(select(first.c[0])))
     )
     return {row[0]: blake2b(row[1].encode(), digest_size=HASH_BYTES).digest() for row in rows}
-
-
-def bodies_of(session: Session, ids: Sequence[int]) -> dict[int, str]:
-    rows = session.execute(select(TextBody.text_id, TextBody.body).where(TextBody.text_id.in_(ids)))
-    return {row[0]: row[1] for row in rows}
 
 
 def note_brought(session: Session, delivery_id: int, ids: np.ndarray) -> None:

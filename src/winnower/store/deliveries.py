@@ -15,7 +15,7 @@ import polars as pl
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from winnower.store.again import bodies_of, deliveries_after
+from winnower.store.again import deliveries_after
 from winnower.store.bulk import chunks
 from winnower.store.corrections import correct_texts
 from winnower.store.history import Recorder
@@ -34,6 +34,7 @@ from winnower.store.models import (
 from winnower.store.opened import OpenCorpus
 from winnower.store.packed import RowChange
 from winnower.store.reindex import follow
+from winnower.store.texts import bodies
 from winnower.store.values import turned, unpacked
 
 AT_ONCE = 5_000
@@ -165,7 +166,7 @@ def _still(session: Session, brought: _Brought) -> dict[int, str]:
     """Earlier words of texts that still have the words of this delivery."""
     out: dict[int, str] = {}
     for part in chunks(list(brought.bodies), AT_ONCE):
-        now = bodies_of(session, part)
+        now = bodies(session, part)
         out.update({i: brought.bodies[i][0] for i in part if now.get(i) == brought.bodies[i][1]})
     return out
 
