@@ -10,13 +10,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.catalogue import BODIES, CASES, Case
+from tests.core import catalogue_formatted
+from tests.core.catalogue import BODIES, Case
+from tests.core.catalogue import CASES as PLAIN
 from winnower.jobs.preview import first_look
 from winnower.jobs.sources import Pieces, mapping_to_plain
 from winnower.readers import Problem
 from winnower.settings import load_settings
 
 SETTINGS = load_settings()
+CASES = [*PLAIN, *catalogue_formatted.CASES]
 MARKS = tuple(" ".join(body.split()[:4]) for body in BODIES)
 _tmp = tempfile.TemporaryDirectory()
 _number = itertools.count()

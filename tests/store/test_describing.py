@@ -308,6 +308,8 @@ def test_whatever_is_typed_is_a_value_or_gets_a_sentence(written):
         ("number", "1,5", 1.5),
         ("number", "1,234.5", 1234.5),
         ("number", "10 000", 10000.0),
+        ("number", "1.234,5", 1234.5),
+        ("number", "3.5K", 3500.0),
         ("category", "  two   words ", "two words"),
         ("text", " kept\nso ", "kept\nso"),
     ],

@@ -5,6 +5,7 @@ from dataclasses import replace
 import pytest
 
 from tests.conftest import NEWS_ROWS, write_table
+from winnower.jobs import look as found_look
 from winnower.jobs import preview
 from winnower.jobs.preview import first_look
 from winnower.jobs.sources import mapping_to_plain
@@ -52,7 +53,7 @@ def test_a_given_mapping_is_taken_and_a_kept_one_is_offered(look, news):
 
 
 def test_problems_are_counted_beyond_those_listed(look, tmp_path, monkeypatch):
-    monkeypatch.setattr(preview, "MOST_PROBLEMS", 3)
+    monkeypatch.setattr(found_look, "MOST_PROBLEMS", 3)
     rows = [
         [str(i), "t", "s", "2031-01-01", "" if i % 2 else "A text about lambs.", "", ""] for i in range(20)
     ]

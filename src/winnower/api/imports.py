@@ -22,15 +22,17 @@ from winnower.api.files import download
 from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
 from winnower.jobs.expected import Expected
-from winnower.jobs.preview import SAMPLES, FirstLook, Line, LotLook
-from winnower.jobs.sources import mapping_to_plain
+from winnower.jobs.look import SAMPLES, FirstLook, LotLook
+from winnower.jobs.sources import mapping_from_plain, mapping_to_plain
 from winnower.readers import Lot, Mapping
 from winnower.readers.documents import WITH_ENCODING
+from winnower.readers.earlier import Known, Line
 from winnower.readers.prepare import PreparedTexts
 from winnower.store import imports as store
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
 from winnower.store.again import lines_of
+from winnower.store.corpus import variables_of
 from winnower.store.deliveries import leaving, take_out
 from winnower.store.models import Job, Upload
 
@@ -114,11 +116,17 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     """How the files would be read, and what would not go in."""
     kept = store.kept_mappings(desk.session, desk.project.id)
     paths = upload_paths(desk, upload_id)
-    lines = [Line(row.token, row.name, row.mapping) for row in lines_of(desk.session, desk.project.id)]
+    known = Known(
+        [
+            Line(row.token, row.name, mapping_from_plain(row.mapping))
+            for row in lines_of(desk.session, desk.project.id)
+        ],
+        {variable.name: variable.kind for variable in variables_of(desk.session, desk.project.id)},
+    )
     settings, chosen = desk.house.settings, _lots(asked.lots)
-    look: FirstLook = desk.house.apart.call_without("look", paths, settings, chosen, kept, lines, {})
+    look: FirstLook = desk.house.apart.call_without("look", paths, settings, chosen, kept, known, {})
     return s.Preview(
-        lots=[_lot(one, lines) for one in look.lots],
+        lots=[_lot(one, known.lines) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
         problems_total=look.problems_total,
         checked=look.checked,
@@ -217,7 +225,7 @@ def _shown(value):
     return value.isoformat() if hasattr(value, "isoformat") else value
 
 
-def _params(desk: Desk, given: s.ImportRequest) -> dict:
+def _params(desk: Desk, given: s.ExpectedRequest) -> dict:
     paths = upload_paths(desk, given.upload_id)
     first = paths[0][0].split("/")[0]
     return {
@@ -225,12 +233,11 @@ def _params(desk: Desk, given: s.ImportRequest) -> dict:
         "paths": [(name, str(path)) for name, path in paths],
         "lots": _lots(given.lots),
         "upload_id": given.upload_id,
-        "again": given.again.model_dump(),
     }
 
 
 @router.post("/imports/expected")
-def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
+def expected(desk: Writing, given: s.ExpectedRequest) -> s.ExpectedPublic:
     """What will be new, known, changed and refused, before anything is stored."""
     house, params = desk.house, _params(desk, given)
     found: Expected = house.apart.call_without(
@@ -242,6 +249,14 @@ def expected(desk: Writing, given: s.ImportRequest) -> s.ExpectedPublic:
 def _expected(found: Expected) -> dict:
     plain = asdict(found)
     plain["fields"] = [{"name": n, "other": o, "empty": e} for n, (o, e) in found.fields.items()]
+    for at, one in enumerate(found.agreeing):
+        places = [dict(zip(("file", "row"), place, strict=True)) for place in (one.first, one.second)]
+        plain["agreeing"][at] = {
+            "first": places[0],
+            "second": places[1],
+            "start": one.start,
+            "other": one.other,
+        }
     for example in plain["examples"]:
         names = ("name", "before", "after")
         example["values"] = [dict(zip(names, one, strict=True)) for one in example["values"]]
@@ -252,7 +267,7 @@ def _expected(found: Expected) -> dict:
 @router.post("/imports", status_code=201)
 def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
     """Begin to import what was uploaded; once it is in, how each lot was taken is kept for the next delivery."""
-    params = _params(desk, given)
+    params = _params(desk, given) | {"again": given.again.model_dump()}
     job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
     desk.session.commit()
     request.app.state.runner.wake()

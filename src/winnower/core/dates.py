@@ -104,6 +104,40 @@ def _year(written: str) -> int:
     return year if len(written) == 4 else 2000 + year if year < 70 else 1900 + year
 
 
+_CLOCK = re.compile(
+    r"(?<![\d:])(\d{1,2})(?::|(?<=\d)h(?=\d))(\d{2})(?::(\d{2}))?(?:[.,]\d+)?\s?([ap]\.?m\b\.?)?",
+    re.IGNORECASE,
+)
+_UHR = re.compile(r"(?<![\d.])(\d{1,2})\.(\d{2})()()(?= (?:uhr|h|klo)\b)", re.IGNORECASE)
+
+
+def parse_time(written: str) -> str | None:
+    """The time of day in a date as people write it, as it stands there (zones are not converted); None
+    without one. Seconds since 1970 are read as Universal Time.
+
+    >>> parse_time("3 June 2031, 2:20 pm"), parse_time("2031-06-03T14:20:05Z"), parse_time("3 June 2031")
+    ('14:20', '14:20:05', None)
+    """
+    text = written.strip()[:80]
+    if text.isascii() and text.isdecimal():
+        if len(text) not in (10, 13) or not _EPOCH[0] <= int(text[:10]) < _EPOCH[1]:
+            return None
+        return f"{dt.datetime.fromtimestamp(int(text[:10]), dt.UTC):%H:%M:%S}"
+    found = _CLOCK.search(text) or _UHR.search(text)
+    if found is None:
+        if re.match(r"\d{4}-\d{2}-\d{2}T\d{2}$", text):
+            return f"{text[-2:]}:00"
+        return None
+    hour, half = int(found[1]), (found[4] or "").lower()
+    if half and not 1 <= hour <= 12:
+        return None
+    if half:
+        hour = hour % 12 + (12 if half.startswith("p") else 0)
+    if hour > 23 or int(found[2]) > 59 or int(found[3] or 0) > 59:
+        return None
+    return f"{hour:02}:{found[2]}" + (f":{found[3]}" if found[3] else "")
+
+
 def guess_day_first(values: Iterable[str]) -> bool:
     """Whether 03/06 means 3 June: no, where a second number is over 12 and no first one is."""
     first_over = second_over = False

@@ -17,12 +17,14 @@ from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.expected import Expected, expect_import
 from winnower.jobs.filling import table_rows
 from winnower.jobs.limits import limit_memory
+from winnower.jobs.look import FirstLook
 from winnower.jobs.messages import send
-from winnower.jobs.preview import FirstLook, first_look
+from winnower.jobs.preview import first_look
 from winnower.readers import files, list_files
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.readers.document import Document
 from winnower.readers.documents import read_document
+from winnower.readers.earlier import Known
 from winnower.readers.files import elsewhere
 from winnower.settings import Settings
 from winnower.store.database import Database
@@ -33,10 +35,10 @@ def look(
     settings: Settings,
     lots: Any,
     kept: Any,
-    lines: Any,
+    known: Known,
     without: dict[str, str],
 ) -> FirstLook:
-    found = first_look(paths, settings, lots=lots, kept=kept, lines=lines, without=without)
+    found = first_look(paths, settings, lots=lots, kept=kept, known=known, without=without)
     for one in found.lots:  # what is told of files goes back, the files stay here
         one.lot.origins = [replace(origin, open=elsewhere) for origin in one.lot.origins]
     return found

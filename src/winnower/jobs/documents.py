@@ -20,7 +20,7 @@ from winnower.core.errors import ReadError
 from winnower.jobs.limits import limit_memory
 from winnower.readers.archives import DAMAGED
 from winnower.readers.cutting import Cut, cut_document
-from winnower.readers.document import Document
+from winnower.readers.document import BOLD, Document
 from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
 from winnower.readers.lots import Lot, LotChoice
@@ -199,7 +199,7 @@ def cut_all(found: Sequence[Document], cut: Cut, speakers: bool) -> list[Documen
     if speakers:
         pieces = [with_turns(piece) for piece in pieces]
     return [
-        replace(piece, places=tuple(place for place in piece.places if place.kind != "bold"))
+        replace(piece, places=tuple(place for place in piece.places if place.kind not in BOLD))
         for piece in pieces
     ]
 

@@ -4,15 +4,25 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from winnower.core.coding import Stretch, differences
 from winnower.jobs.again import Known, Met, compare
-from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
+from winnower.jobs.identity import (
+    MOST_AGREEING,
+    START_CHARS,
+    Agreeing,
+    Identities,
+    KnownIdentities,
+    content_hashes,
+    shorten,
+)
 from winnower.jobs.sources import Piece, Pieces
+from winnower.jobs.storing import not_into
 from winnower.settings import Settings
+from winnower.store.corpus import variables_of
 from winnower.store.database import Database, Session
 from winnower.store.imports import identities_of, stored_contents
 from winnower.store.texts import bodies
@@ -39,7 +49,8 @@ class Example:
 class Expected:
     """Counts of texts as an import's report would give them; ``everything`` unless time was over. ``fields``
     counts, by field, texts that have another value and texts that have none yet; ``examples`` are the
-    first rows that differ."""
+    first rows that differ from what is stored, ``agreeing`` rows of the delivery that agree with one another,
+    ``conflicts`` say which columns cannot be taken as they are."""
 
     new: int = 0
     placeholders: int = 0
@@ -53,6 +64,16 @@ class Expected:
     share: float = 1.0
     fields: dict[str, list[int]] = field(default_factory=dict)
     examples: list[Example] = field(default_factory=list)
+    agreeing: list[Agreeing] = field(default_factory=list)
+    conflicts: list[str] = field(default_factory=list)
+
+
+class _Seen(NamedTuple):
+    """A text of this delivery: its content, and where it stands."""
+
+    content: bytes
+    file: str
+    line: int
 
 
 def expect_import(
@@ -62,9 +83,18 @@ def expect_import(
     out = Expected()
     deadline = time.monotonic() + SECONDS
     pieces = Pieces(params, settings)
-    identities, seen = Identities(), dict[bytes, bytes]()
+    identities, seen = Identities(examples=True), dict[bytes, _Seen]()
     known = KnownIdentities(_stored(database, project_id))
+    with database.session() as session:
+        variables = {one.name: one for one in variables_of(session, project_id)}
     for piece in pieces:
+        told = [
+            reason
+            for target in piece.mapping.variables
+            if (one := variables.get((target.name or target.column)[:200]))
+            and (reason := not_into(one, target))
+        ]
+        out.conflicts += [reason for reason in dict.fromkeys(told) if reason not in out.conflicts]
         contents = content_hashes(piece.texts)
         ids = identities.of(piece.texts, contents, piece.mapping)
         stored: dict[bytes, tuple[int, bytes]] = {}
@@ -80,6 +110,7 @@ def expect_import(
             out.everything = out.share >= 1
             break
     out.alike = identities.alike
+    out.agreeing = (out.agreeing + identities.agreeing)[:MOST_AGREEING]
     return out
 
 
@@ -89,7 +120,7 @@ def _count(
     ids: list[bytes],
     contents: list[bytes],
     stored: dict[bytes, tuple[int, bytes]],
-    seen: dict[bytes, bytes],
+    seen: dict[bytes, _Seen],
 ) -> list[Known]:
     """Count what is new or came before in this delivery; the rows that are in the project."""
     there = []
@@ -99,11 +130,15 @@ def _count(
         elif identity not in seen:
             out.new += 1
             out.placeholders += not piece.texts.body[at]
-            seen[identity] = content
-        elif seen[identity] == content:
-            out.known += 1
+            seen[identity] = _Seen(content, piece.texts.file[at], piece.texts.line[at])
         else:
-            out.twice += 1
+            before, other = seen[identity], seen[identity].content != content
+            out.twice += other
+            out.known += not other
+            if len(out.agreeing) < MOST_AGREEING:
+                place = (piece.texts.file[at], piece.texts.line[at])
+                start = piece.texts.body[at][:START_CHARS]
+                out.agreeing.append(Agreeing((before.file, before.line), place, start, other))
     return there
 
 

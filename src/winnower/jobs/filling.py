@@ -11,6 +11,7 @@ import numpy as np
 
 from winnower.core.dates import guess_day_first
 from winnower.core.errors import ReadError
+from winnower.core.numbers import guess_decimal
 from winnower.core.scope import TextColumn, value_at
 from winnower.jobs.identity import key_identity
 from winnower.readers import list_files
@@ -146,12 +147,13 @@ def _values(
         variable = variable_of(recorder.session, recorder.project_id, int(field[1:]))
         name, kind = variable.name, variable.kind
     day_first = kind != "date" or guess_day_first(row[at] for row in rows)
+    decimal = guess_decimal(row[at] for row in rows) if kind == "number" else None
     found: dict[int, object] = {}
     for number, (row, key) in enumerate(zip(rows, keys, strict=True), 2):
         if key not in matches or not row[at].strip():
             continue
         try:
-            value = parse_value(kind, row[at], name, day_first)
+            value = parse_value(kind, row[at], name, day_first, decimal)
         except BadValue as error:
             bad.append(f"Row {number}: {error.message}")
             continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from hashlib import blake2b
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -19,16 +19,34 @@ def content_hashes(texts: PreparedTexts) -> list[bytes]:
     return [blake2b(body.encode(), digest_size=BYTES).digest() for body in texts.body]
 
 
+class Agreeing(NamedTuple):
+    """Two rows (file, row) that agree in what tells texts apart, and how their text begins; ``other`` where
+    they have the same key and another text."""
+
+    first: tuple[str, int]
+    second: tuple[str, int]
+    start: str
+    other: bool = False
+
+
+#: So many are shown.
+MOST_AGREEING = 5
+START_CHARS = 120
+
+
 class Identities:
     """Gives each text its identity, by the rule of its mapping (readers/mapping.py).
 
     Texts without a key that agree in what tells them apart are numbered: equal answers of several people
-    stay several texts, and the same delivery a second time is still known text by text.
+    stay several texts, and the same delivery a second time is still known text by text. With ``examples``
+    the first that agree are kept to be shown.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, examples: bool = False) -> None:
         self._times: Counter[bytes] = Counter()
+        self._places: dict[bytes, tuple[str, int]] | None = {} if examples else None
         self.alike = 0
+        self.agreeing: list[Agreeing] = []
 
     def of(self, texts: PreparedTexts, contents: list[bytes], mapping: Mapping) -> list[bytes]:
         """16 bytes each."""
@@ -42,18 +60,25 @@ class Identities:
             elif key is not None and rule == "key-file":
                 out.append(_hash(f"key\0{scope}{texts.file[at]}\0{key}"))
             elif rule == "place":
-                out.append(self._numbered(repr((texts.file[at], question_of(texts, mapping, at))), content))
+                told = [texts.file[at], question_of(texts, mapping, at)]
+                out.append(self._numbered(repr(tuple(told)), content, texts, at))
             else:
                 told = [texts.title[at], texts.source[at], texts.date[at], *(column[at] for column in who)]
-                out.append(self._numbered(repr([*told, question_of(texts, mapping, at)]), content))
+                told.append(question_of(texts, mapping, at))
+                out.append(self._numbered(repr(told), content, texts, at))
         return out
 
-    def _numbered(self, told: str, content: bytes) -> bytes:
+    def _numbered(self, told: str, content: bytes, texts: PreparedTexts, at: int) -> bytes:
         """The identity of a text without a key; the second one alike has another."""
         base = blake2b(told.encode() + content, digest_size=BYTES, person=b"content").digest()
         times = self._times[base]
         if times:
             self.alike += 1
+        if self._places is not None and len(self.agreeing) < MOST_AGREEING:
+            first = self._places.setdefault(base, (texts.file[at], texts.line[at]))
+            if times:
+                second = (texts.file[at], texts.line[at])
+                self.agreeing.append(Agreeing(first, second, texts.body[at][:START_CHARS]))
         self._times[base] = times + 1
         numbered = base + times.to_bytes(4, "little")
         return blake2b(numbered, digest_size=BYTES).digest() if times else base

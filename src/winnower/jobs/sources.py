@@ -146,7 +146,7 @@ class Pieces:
         assert mapping is not None
         choice = self.choices.get(lot.key, LotChoice(encoding=self.params.get("encoding")))
         limit = self.settings.limit_text_chars
-        header = document_header([target.column for target in mapping.targets if target.role != "skip"])
+        header = document_header([target.column for target in mapping.targets])
         preparer = Preparer(header, mapping, limit)
         rows: list[list[str]] = []
         documents: list[Document] = []

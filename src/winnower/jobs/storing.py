@@ -28,6 +28,18 @@ from winnower.store.rebuild import days
 from winnower.store.values import value_rows
 
 
+def not_into(variable: Variable, target: Target) -> str:
+    """Why a column cannot be taken into the variable of its name; empty where it can."""
+    if variable.rule:
+        return f"The variable “{variable.name}” follows from a rule; give the column another name."
+    if variable.kind != target.kind:
+        return (
+            f"The variable “{variable.name}” is in this project as {variable.kind}; the column was to "
+            f"become {target.kind}. Give it that kind, or another name."
+        )
+    return ""
+
+
 class Labels:
     """Sources, variables and categories of a project by name, made where they are missing."""
 
@@ -48,13 +60,8 @@ class Labels:
             if name not in known:
                 known[name] = imports.add_variable(session, project_id, name, target.kind, len(known), role)
                 self.made.append(known[name].id)
-            if known[name].rule:
-                raise Conflict(f"The variable “{name}” follows from a rule; give the column another name.")
-            if known[name].kind != target.kind:
-                raise Conflict(
-                    f"The variable “{name}” is in this project as {known[name].kind}; the column was to "
-                    f"become {target.kind}. Give it that kind, or another name."
-                )
+            if reason := not_into(known[name], target):
+                raise Conflict(reason)
             known[name].away = False
             self.variables[target.name or target.column] = known[name]
         self.categories = {

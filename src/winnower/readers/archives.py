@@ -9,13 +9,24 @@ import tempfile
 import zipfile
 import zlib
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import BinaryIO, cast
 
 from winnower.core.errors import ReadError
-from winnower.readers.files import Origin, hidden, is_archive, kind_of, shown_name, unknown, watched
+from winnower.readers.files import (
+    WEB_ARCHIVES,
+    Origin,
+    hidden,
+    is_archive,
+    kind_of,
+    shown_name,
+    unknown,
+    watched,
+)
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
+from winnower.readers.warc import PackedAsOne, Pages, page_at, pages_of
 
 MAX_MEMBERS = 200_000
 MAX_RATIO = 200
@@ -43,6 +54,8 @@ class Unpacking:
         try:
             if name.lower().endswith(".zip"):
                 self._zip(name, source, level)
+            elif name.lower().endswith(WEB_ARCHIVES):
+                self._web(name, source)
             else:
                 self._tar(name, source, level)
         except ReadError as error:
@@ -87,6 +100,25 @@ class Unpacking:
                 self._member(name, member.name, member.size, _tar_opener(archive, member), level)
             elif not member.isdir():
                 self._refuse(f"{name}/{member.name}", "This is a link and no file; links are not followed.")
+
+    def _web(self, name: str, source: Source) -> None:
+        """The pages of a web archive, under their addresses."""
+        seen, found = Pages(), list[Origin]()
+        try:
+            for address, start, page in pages_of(source(), seen):
+                self.total += len(page)
+                if self.total > self.limit:
+                    raise ReadError(_too_large(self.limit))
+                named = shown_name(f"{name}/{address.partition('://')[2] or address}")
+                opener = watched(named, partial(_page, source, start))
+                found.append(Origin(named, "webarchive", len(page), opener))
+        except PackedAsOne:
+            self.total -= sum(origin.size for origin in found)
+            found, seen = [], Pages()
+            self._web(name[:-3], self._unpacked(name, source))
+        finally:
+            self.origins += found
+            self.problems += [Problem(shown_name(name), 0, told, kept=True) for told in seen.told]
 
     def _unpacked(self, name: str, source: Source) -> Source:
         import bz2
@@ -145,6 +177,10 @@ class Unpacking:
             return
         self.total += size
         self.origins.append(Origin(name, kind, size, watched(name, source)))
+
+
+def _page(source: Source, start: int) -> BinaryIO:
+    return page_at(source(), start)
 
 
 def _member_name(member: zipfile.ZipInfo) -> str:

@@ -26,6 +26,7 @@ _MESSAGE = re.compile(
 )
 _MESSAGE_LIKE = re.compile(r"\[?\d{1,4}[./-]\d{1,2}[./-]\d{1,4}[, ]+(?:at )?\d{1,2}:\d{2}")
 LEAST_WORDS = 12
+DIFFERENT_TITLES = 0.7
 #: So much of a line is shown to point at, and compared.
 SHAPE_CHARS = 160
 
@@ -64,6 +65,8 @@ def _rules(lines: Sequence[str]) -> list[Cut]:
 
 
 def _are_texts(pieces: Sequence[Document], cut: Cut) -> bool:
+    if cut.kind == "bold" and len({piece.title for piece in pieces}) < len(pieces) * DIFFERENT_TITLES:
+        return False  # names of who speaks come again, headlines do not
     words = [len(piece.body.split()) for piece in pieces]
     least = 3 if cut.kind in ("fields", "counter") else LEAST_WORDS
     return median(words) >= least

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from dataclasses import dataclass, field
 from typing import NamedTuple
@@ -10,15 +11,26 @@ from winnower.core.tokens import clean
 
 #: Longer paragraphs than this are not headings, whatever their style says.
 MAX_HEADING = 300
+#: Around words in bold while a document is read; never part of a body.
+BOLD_ON, BOLD_OFF = "\ue000", "\ue001"
+_MARKS = {ord(BOLD_ON): None, ord(BOLD_OFF): None}
+_JOINED = re.compile(f"{BOLD_OFF}(\\s*){BOLD_ON}")
+_LEAD = re.compile(f"\\s*{BOLD_ON}([^{BOLD_OFF}]*)")
+#: Bold words a paragraph begins with may be the name of who speaks, up to so many.
+LEAD_WORDS = 5
 
 
 class Place(NamedTuple):
-    """Something that begins in a text: a page, section, heading, a speaker's turn, a time ("bold" paragraphs
-    only until the file is cut). ``start`` counts code points."""
+    """Something that begins in a text: a page, section, heading, a speaker's turn, a time (of BOLD only until
+    the file is cut). ``start`` counts code points."""
 
     kind: str
     start: int
     label: str
+
+
+#: Kinds of places that help to cut a file and find who speaks: a paragraph in bold, bold words at its start.
+BOLD = ("bold", "lead")
 
 
 class Remark(NamedTuple):
@@ -64,23 +76,33 @@ class Assembler:
     notices: list[str] = field(default_factory=list)
 
     def paragraph(self, text: str, heading: int = 0) -> int | None:
-        """Add a paragraph; where it begins, or None where it is empty. ``heading`` is its level."""
+        """Add a paragraph; where it begins, or None where it is empty. ``heading`` is its level; words in bold
+        stand between BOLD_ON and BOLD_OFF."""
+        text, lead = _without_marks(text)
         text = tidy(text)
         if not text or (not self.parts and text == self.omit):
             return None
         start = self.chars + (2 if self.parts else 0)
         if heading and len(text) <= MAX_HEADING:
             self.places.append(Place("heading", start, text))
+        elif lead:
+            self._bold(text, tidy(lead), start)
         self.parts.append(text)
         self.chars = start + len(text)
         return start
+
+    def _bold(self, text: str, lead: str, start: int) -> None:
+        if lead == text and len(text) <= MAX_HEADING:
+            self.places.append(Place("bold", start, " ".join(text.split())))
+        elif text.startswith(lead) and lead and len(lead.split()) <= LEAD_WORDS:
+            self.places.append(Place("lead", start, lead))
 
     def page(self, label: str) -> None:
         """What follows stands on this page."""
         self.places.append(Place("page", self.chars + (2 if self.parts else 0), label))
 
     def remark(self, body: str, author: str = "", start: int | None = None, end: int | None = None) -> None:
-        body = tidy(body)
+        body = tidy(visible([body]))
         if body:
             self.remarks.append(Remark(body, author.strip()[:120], start, end))
 
@@ -98,6 +120,19 @@ class Assembler:
             tuple(self.notices),
             "" if body else reason or "There is no text in this file.",
         )
+
+
+def visible(pieces: list[str]) -> str:
+    """Pieces of a paragraph as one, without the marks around words in bold."""
+    return "".join(pieces).translate(_MARKS)
+
+
+def _without_marks(text: str) -> tuple[str, str]:
+    """A paragraph without its marks, and the words in bold it begins with."""
+    if BOLD_ON not in text:
+        return text.translate(_MARKS) if BOLD_OFF in text else text, ""
+    found = _LEAD.match(_JOINED.sub(r"\1", text))
+    return text.translate(_MARKS), found[1] if found else ""
 
 
 def tidy(text: str) -> str:

@@ -23,6 +23,7 @@ KINDS = {
     "pdf": ("PDF", (".pdf",)),
     "epub": ("Electronic books", (".epub",)),
     "mail": ("Mail", (".eml", ".mbox", ".msg", ".mht", ".mhtml")),
+    "webarchive": ("Web archives", ()),
     "subtitles": ("Subtitles and transcripts", (".vtt", ".srt")),
 }
 #: Kinds whose encoding is not said in the file and may be guessed wrong.
@@ -68,11 +69,13 @@ def read_all(
     kind: str, content: bytes, name: str, limit_chars: int, encoding: str | None = None
 ) -> list[Document]:
     """The documents of a file: one, but for a mailbox. Raises ReadError as ``read_document`` does."""
-    if kind != "mail":
+    if kind not in ("mail", "webarchive"):
         return [read_document(kind, content, name, limit_chars, encoding)]
-    from winnower.readers.mail import read_mail
+    from winnower.readers.mail import read_mail, read_saved_page
 
     with _plain_reasons():
+        if kind == "webarchive":
+            return [read_saved_page(content, name, limit_chars)]
         return read_mail(content, name, limit_chars)
 
 

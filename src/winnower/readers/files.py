@@ -22,7 +22,8 @@ TABLE_KINDS = {
     "bibtex": ("References", (".bib", ".bibtex")),
     "xml": ("References", (".xml", ".mods")),
 }
-ARCHIVES = (".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")
+WEB_ARCHIVES = (".warc", ".warc.gz")
+ARCHIVES = (*WEB_ARCHIVES, ".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")
 _BY_ENDING = {
     ending: kind
     for kinds in (TABLE_KINDS, DOCUMENT_KINDS)
@@ -160,7 +161,7 @@ def unknown(name: str) -> str:
         return f"This is {_OLD[ending]}."
     return (
         f"This kind of file ({ending[:20] or 'no ending'}) is not read. Read are text, Markdown, web pages, Word, "
-        "OpenDocument, rich text, PDF, e-books, mail, subtitles, tables, workbooks, JSON, feeds, reference "
+        "OpenDocument, rich text, PDF, e-books, mail, web archives, subtitles, tables, workbooks, JSON, feeds, reference "
         "lists, and "
         "folders, .zip and .tar of these."
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from winnower.core.dates import parse_date
+from winnower.core.dates import parse_date, parse_time
 from winnower.core.numbers import guess_decimal, is_name, parse_number
 
 #: Words for the roles in English, German, French, Spanish, Italian, Dutch, Portuguese and Polish.
@@ -73,6 +73,11 @@ def guess_kind(values: Sequence[str]) -> tuple[str, str]:
         return "date", ";"
     short = max(map(len, different)) <= 100
     return ("category" if short and len(different) <= max(20, len(values) // 2) else "text"), ";"
+
+
+def has_times(values: Sequence[str]) -> bool:
+    """Whether dates come with a time of day; midnight everywhere is none."""
+    return any(time is not None and not time.startswith("00:00") for time in map(parse_time, values))
 
 
 def _separator(values: Sequence[str], different: set[str]) -> str | None:

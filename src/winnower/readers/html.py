@@ -11,7 +11,7 @@ from lxml import html as lxml_html
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local
-from winnower.readers.document import Assembler, Document
+from winnower.readers.document import BOLD_OFF, BOLD_ON, Assembler, Document
 from winnower.readers.plain import decoded
 from winnower.readers.reasons import why
 
@@ -20,11 +20,20 @@ logging.getLogger("htmldate").setLevel(logging.CRITICAL)
 
 #: The date a page names for itself; pages may be dated ahead of this machine's clock.
 _DATES = {"original_date": True, "extensive_search": False, "max_date": "2200-01-01"}
+_DATE_NAMES = ("date", "dcterms.date", "dc.date", "article:published_time")
 _CHARSET = re.compile(rb"<meta[^>]+charset=[\"']?\s*([a-zA-Z0-9_-]{2,30})", re.IGNORECASE)
-_NEVER = {"script", "style", "noscript", "template", "svg", "iframe", "object", "head", "nav", "form"}
+#: What is never read; ``del`` are tracked deletions.
+_NEVER = {
+    "script", "style", "noscript", "template", "svg", "iframe", "object", "head", "nav", "form", "del",
+}  # fmt: skip
+#: What only pages of the web have: their words are more than the article.
+_WEB = ("nav", "header", "footer", "aside", "article", "main", "form", "iframe", "script")
+_LINKED = 0.3
+#: A line across the page, as it parts texts.
+_RULE = "-----"
 _BLOCKS = {
     "p", "div", "section", "article", "main", "blockquote", "li", "dd", "dt", "figcaption", "pre",
-    "address", "aside", "header", "footer", "body", "html", "ul", "ol", "dl", "figure", "tr", "table",
+    "address", "aside", "header", "footer", "body", "html", "center", "ul", "ol", "dl", "figure", "tr", "table",
 }  # fmt: skip
 #: Numbers and arrows that lead to a note and back; the note itself is taken.
 _NOTE_LINKS = {"doc-noteref", "doc-backlink", "footnote-ref", "footnote-back"}
@@ -38,6 +47,9 @@ def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None 
     if not text.strip():
         return Document("", reason="The page holds no text.")
     out = Assembler(limit_chars, notices=list(notices))
+    root = parse_page(text)
+    if _is_document(root):
+        return _whole(root, out)
     found = _article(text)
     title = author = date = ""
     if found is not None:
@@ -45,11 +57,32 @@ def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None 
         out.omit = " ".join(title.split())
         _article_blocks(found.body, out)
     if not out.parts:
-        root = parse_page(text)
         title = title or (root.findtext(".//title") or "")
         html_blocks(root, out)
         if out.parts:
             out.notices.append("No article stands out on this page; all its visible words were taken.")
+    return out.document(title, author, date, "The page holds no text.")
+
+
+def _is_document(root: lxml_html.HtmlElement) -> bool:
+    """Whether a page is a document somebody wrote or a program put out: nothing stands around its words."""
+    if next(root.iter(*_WEB), None) is not None:
+        return False
+    words = sum(len(piece) for piece in root.itertext())
+    linked = sum(len(piece) for link in root.iter("a") for piece in link.itertext())
+    return linked <= words * _LINKED
+
+
+def _whole(root: lxml_html.HtmlElement, out: Assembler) -> Document:
+    named = {
+        (meta.get("name") or meta.get("property") or "").lower(): meta.get("content") or ""
+        for meta in root.iter("meta")
+    }
+    title = " ".join((root.findtext(".//title") or "").split())
+    out.omit = title
+    html_blocks(root, out, rules=True)
+    date = next((named[name] for name in _DATE_NAMES if named.get(name)), "")
+    author = named.get("author") or named.get("dc.creator") or ""
     return out.document(title, author, date, "The page holds no text.")
 
 
@@ -126,8 +159,8 @@ def _parser() -> lxml_html.HTMLParser:
     return lxml_html.HTMLParser(encoding="utf-8", huge_tree=True, no_network=True)
 
 
-def html_blocks(root: etree._Element, out: Assembler) -> None:
-    """All visible words of a tree, a paragraph for each block."""
+def html_blocks(root: etree._Element, out: Assembler, rules: bool = False) -> None:
+    """All visible words of a tree, a paragraph for each block; with ``rules`` lines across the page stay."""
     pieces: list[str] = []
 
     def flush(heading: int = 0) -> None:
@@ -144,6 +177,11 @@ def html_blocks(root: etree._Element, out: Assembler) -> None:
             flush()
         if tag == "br":
             pieces.append("\n")
+        bold = tag in ("b", "strong") and not heading
+        if tag == "hr" and rules:
+            flush()
+            out.paragraph(_RULE)
+        pieces.append(BOLD_ON if bold else "")
         if tag in ("td", "th") and pieces:
             pieces.append(" | ")
         if element.text:
@@ -157,6 +195,7 @@ def html_blocks(root: etree._Element, out: Assembler) -> None:
                 pieces.append(" ".join(child.itertext()))
             if child.tail:
                 pieces.append(child.tail.replace("\n", " "))
+        pieces.append(BOLD_OFF if bold else "")
         if block:
             flush(heading)
 

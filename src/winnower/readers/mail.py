@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import email
 import mailbox
 import re
@@ -16,6 +17,9 @@ from winnower.core.tokens import clean
 from winnower.readers.containers import OLE_MARK
 from winnower.readers.document import Assembler, Document
 from winnower.readers.html import html_blocks, parse_page, read_html
+from winnower.readers.plain import read_plain
+
+_PAGES = ("text/html", "application/xhtml+xml", "text/plain")
 
 
 def read_mail(content: bytes, name: str, limit_chars: int) -> list[Document]:
@@ -26,10 +30,9 @@ def read_mail(content: bytes, name: str, limit_chars: int) -> list[Document]:
         return [read_msg(content, limit_chars)]
     if content.startswith(b"From "):
         return _mailbox(content, limit_chars)
-    message = _parsed(content)
     if name.lower().endswith((".mhtml", ".mht")):
-        return [_page(message, name, limit_chars)]
-    return [_mail(message, limit_chars)]
+        return [read_saved_page(content, name, limit_chars)]
+    return [_mail(_parsed(content), limit_chars)]
 
 
 def _parsed(content: bytes) -> EmailMessage:
@@ -90,12 +93,23 @@ def _day(message: EmailMessage) -> str:
         return str(message.get("date", ""))
 
 
-def _page(message: EmailMessage, name: str, limit_chars: int) -> Document:
+def read_saved_page(content: bytes, name: str, limit_chars: int) -> Document:
+    """The page in a mail archive (.mhtml) or a record of a web archive, with its address."""
+    message = _parsed(content)
     for part in message.walk():
-        if part.get_content_type() == "text/html":
-            raw = part.get_payload(decode=True)
-            if isinstance(raw, bytes):
-                found = read_html(raw, name, limit_chars, part.get_content_charset())
-                address = str(message.get("snapshot-content-location", ""))
-                return replace(found, fields=(("Address", address),) if address else ())
+        raw = part.get_payload(decode=True)
+        if part.get_content_type() in _PAGES and isinstance(raw, bytes):
+            read = read_plain if part.get_content_type() == "text/plain" else read_html
+            found = read(raw, name, limit_chars, _known(part.get_content_charset()))
+            address = str(message.get("snapshot-content-location", "")).strip()
+            fields = (("Address", address),) if address else ()
+            return replace(found, date=found.date or _day(message), fields=fields)
     return Document("", reason="There is no page in this archive.")
+
+
+def _known(charset: str | None) -> str | None:
+    """An encoding's name, None where there is no such encoding."""
+    try:
+        return codecs.lookup(charset).name if charset else None
+    except LookupError:
+        return None

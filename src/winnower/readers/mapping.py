@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from winnower.core.dates import guess_day_first, parse_date
 from winnower.readers.document import Document
-from winnower.readers.guess import guess_kind
+from winnower.readers.guess import guess_kind, has_times
 from winnower.readers.guess import named as is_named
 
 #: When a text is one that is there already: by its key; by its key in the file of this name; where the
@@ -29,7 +29,7 @@ TEXT_CHARS = 60
 class Target:
     """What becomes of a column. ``kind`` and ``separator`` (of a number: its decimal sign) matter for
     variables only; ``name`` is the variable, or the question or section a text column stands for. A key can
-    be a variable ``also``."""
+    be a variable ``also``, the time of day in a date likewise."""
 
     column: str
     role: str
@@ -98,9 +98,16 @@ class Mapping:
         own += [Target(t.column, "group", "Group", "category") for t in self.targets if t.role == "group"]
         sets = [t for t in self.targets if t.role == "sets"]
         own += [Target(t.column, "sets", "Sets", "several", t.separator) for t in sets]
+        dates = [t for t in self.targets if t.role == "date" or (t.role, t.kind) == ("variable", "date")]
+        own += [Target(t.column, "time", time_name(t), "text") for t in dates if t.also]
         if len(self.texts) > 1 and self.layout == "answers":
             own.append(Target("", "question", self.question_name or "Question", "category"))
         return tuple(own)
+
+
+def time_name(target: Target) -> str:
+    """The variable that keeps the time of day of a date."""
+    return f"{target.name or target.column}, time of day"
 
 
 def is_person(column: str) -> bool:
@@ -181,9 +188,9 @@ def guess_documents(kind: str, documents: Sequence[Document] = ()) -> Mapping:
     """How documents are taken: the file's own title, its date and author where it names them, and what
     their field lines say."""
     targets = [Target("Title", "title"), Target("Text", "text")]
-    named = kind in ("html", "epub", "markdown", "mail")
+    named = kind in ("html", "epub", "markdown", "mail", "webarchive")
     if named or any(one.date for one in documents):
-        targets.append(Target("Date", "date"))
+        targets.append(Target("Date", "date", also=has_times([one.date for one in documents])))
     if named or any(one.author and one.fields for one in documents) or _several_authors(documents):
         targets.append(Target("Author", "variable", "Author", "category"))
     values: dict[str, list[str]] = {}
@@ -197,7 +204,13 @@ def guess_documents(kind: str, documents: Sequence[Document] = ()) -> Mapping:
             filled = [value for value in found if value]
             role = "variable" if filled and name != "Address" else "skip"
             targets.append(Target(name, role, name, *guess_kind(filled)))
-    return Mapping(tuple(targets), placeholders=kind == "pdf")
+    addressed = any(dict(one.fields).get("Address", "").find("://") > 0 for one in documents)
+    by_domain = addressed and not any(target.role == "source" for target in targets)
+    return Mapping(
+        tuple(targets),
+        placeholders=kind == "pdf",
+        source_from="domain:Address" if by_domain else "",
+    )
 
 
 def _several_authors(documents: Sequence[Document]) -> bool:
@@ -243,6 +256,7 @@ def _fits(role: str, values: list[str]) -> bool:
 
 def _target(name: str, role: str | None, values: list[str]) -> Target:
     if role:
-        return Target(name, role)
+        return Target(name, role, also=role == "date" and has_times(values))
     kind, separator = guess_kind(values)
-    return Target(name, "variable" if values else "skip", name, kind, separator)
+    timed = kind == "date" and has_times(values)
+    return Target(name, "variable" if values else "skip", name, kind, separator, timed)

@@ -6,9 +6,11 @@ from lxml import etree
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local, member, open_container, parse_xml
-from winnower.readers.document import Assembler, Document
+from winnower.readers.document import BOLD_OFF, BOLD_ON, Assembler, Document, visible
 
 OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
+STYLE = "{urn:oasis:names:tc:opendocument:xmlns:style:1.0}"
+WEIGHT = "{urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0}font-weight"
 TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
 _SKIP = {"tracked-changes", "bookmark", "note-citation", "forms", "sequence-decls", "title", "desc"}
 
@@ -24,7 +26,9 @@ def read_opendocument(content: bytes, name: str, limit_chars: int) -> Document:
         raise ReadError("This is not an OpenDocument text (.odt): it holds no content part.")
     root = parse_xml(raw, "document")
     body = root.find(f"{OFFICE}body/{OFFICE}text")
-    reader = _Reader(Assembler(limit_chars))
+    styles = member(container, "styles.xml")
+    bold = _bold_styles([root, parse_xml(styles, "styles")] if styles else [root])
+    reader = _Reader(Assembler(limit_chars), bold)
     if body is not None:
         reader.blocks(body)
     for note in reader.notes:
@@ -34,8 +38,8 @@ def read_opendocument(content: bytes, name: str, limit_chars: int) -> Document:
 
 
 class _Reader:
-    def __init__(self, out: Assembler) -> None:
-        self.out = out
+    def __init__(self, out: Assembler, bold: set[str]) -> None:
+        self.out, self.bold = out, bold
         self.notes: list[str] = []
         self.boxes: list[etree._Element] = []
 
@@ -53,7 +57,7 @@ class _Reader:
         begins = self.out.chars + (2 if self.out.parts else 0)
         pieces: list[str] = []
         found: list[tuple[int, etree._Element]] = []
-        self._inline(element, pieces, found)
+        self._marked(element, pieces, found)
         level = int(element.get(f"{TEXT}outline-level") or 1) if tag == "h" else 0
         start = self.out.paragraph("".join(pieces), level)
         for at, annotation in found:
@@ -65,6 +69,13 @@ class _Reader:
         boxes, self.boxes = self.boxes, []
         for box in boxes:
             self.blocks(box)
+
+    def _marked(self, element: etree._Element, pieces: list[str], found: list) -> None:
+        """As ``_inline``, with marks around what its style makes bold."""
+        bold = element.get(f"{TEXT}style-name") in self.bold
+        pieces.append(BOLD_ON if bold else "")
+        self._inline(element, pieces, found)
+        pieces.append(BOLD_OFF if bold else "")
 
     def _inline(self, element: etree._Element, pieces: list[str], found: list) -> None:
         if element.text:
@@ -82,11 +93,11 @@ class _Reader:
                 if body is not None:
                     self.notes.append(" ".join("".join(p.itertext()) for p in body.iter(f"{TEXT}p")))
             elif tag == "annotation":
-                found.append((len(" ".join("".join(pieces).split(" ")).lstrip()), child))
+                found.append((len(" ".join(visible(pieces).split(" ")).lstrip()), child))
             elif tag == "text-box":
                 self.boxes.append(child)
             elif tag and tag not in _SKIP:
-                self._inline(child, pieces, found)
+                self._marked(child, pieces, found)
             if child.tail:
                 pieces.append(child.tail.replace("\n", " "))
 
@@ -104,6 +115,28 @@ class _Reader:
             if any(cells):
                 lines.append(" | ".join(cells))
         self.out.paragraph("\n".join(lines))
+
+
+def _bold_styles(roots: list[etree._Element]) -> set[str]:
+    """Names of the styles that make words bold, by themselves or by what they are based on."""
+    weights: dict[str, str] = {}
+    parents: dict[str, str] = {}
+    for root in roots:
+        for style in root.iter(f"{STYLE}style"):
+            name = style.get(f"{STYLE}name", "")
+            parents[name] = style.get(f"{STYLE}parent-style-name", "")
+            properties = style.find(f"{STYLE}text-properties")
+            if properties is not None and WEIGHT in properties.attrib:
+                weights[name] = properties.attrib[WEIGHT]
+    out = set()
+    for name in parents:
+        at, seen = name, set()
+        while at not in weights and at in parents and at not in seen:
+            seen.add(at)
+            at = parents[at]
+        if weights.get(at) in ("bold", "600", "700", "800", "900"):
+            out.add(name)
+    return out
 
 
 def _properties(content: bytes | None) -> tuple[str, str]:

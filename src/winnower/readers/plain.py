@@ -6,8 +6,9 @@ import io
 import re
 
 from winnower.core.tokens import clean
-from winnower.readers.document import Assembler, Document
+from winnower.readers.document import BOLD_OFF, BOLD_ON, Assembler, Document, visible
 from winnower.readers.encoding import open_text, stray_notice
+from winnower.readers.speakers import begins_turn
 
 _FRONT = re.compile(r"\A---\n(.*?)\n---\n", re.DOTALL)
 _FIELD = re.compile(r"^(title|author|date):\s*[\"']?(.*?)[\"']?\s*$", re.IGNORECASE | re.MULTILINE)
@@ -57,15 +58,21 @@ def read_markdown(content: bytes, name: str, limit_chars: int, encoding: str | N
 
 
 def _words(tokens: list) -> str:
-    out = []
+    """The words of a paragraph. A line that begins as a turn or a field does stays a line of its own."""
+    out = [""]
     for token in tokens:
-        if token.type in ("text", "code_inline"):
-            out.append(token.content)
-        elif token.type in ("softbreak", "hardbreak"):
-            out.append("\n" if token.type == "hardbreak" else " ")
-        elif token.type == "image":
-            out.append(token.content)
-    return "".join(out)
+        if token.type in ("text", "code_inline", "image"):
+            out[-1] += token.content
+        elif token.type == "softbreak":
+            out.append("")
+        elif token.type == "hardbreak":
+            out[-1] += "\n"
+        elif token.type in ("strong_open", "strong_close"):
+            out[-1] += BOLD_ON if token.type == "strong_open" else BOLD_OFF
+    joined = out[0]
+    for line in out[1:]:
+        joined += ("\n" if begins_turn(visible([line])) else " ") + line
+    return joined
 
 
 def decoded(content: bytes, encoding: str | None) -> tuple[str, list[str]]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import PurePosixPath
 from typing import Any
 
-from winnower.core.dates import parse_date
+from winnower.core.dates import parse_date, parse_time
 from winnower.core.errors import ReadError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
 from winnower.core.numbers import parse_number
@@ -245,6 +245,8 @@ class Preparer:
         written = cell.strip()
         if not written:
             return None
+        if target.role == "time":
+            return parse_time(written)
         written = written if written.isascii() else clean(written)[0]
         if target.kind == "category":
             return self._label(written, f"value of {target.column}", file, line)

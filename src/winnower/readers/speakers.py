@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import replace
+from typing import NamedTuple
 
-from winnower.readers.document import Document, Place, Remark
+from winnower.readers.document import BOLD, Document, Place, Remark
 from winnower.readers.fieldlines import label_of, role_of
 
 #: "Name:", "@name:", "I:", "B 2:", "Ann Bore (00:12:30):", "[00:12] Ann:"; the time is kept as a place.
@@ -19,41 +21,86 @@ MOST_SPEAKERS = 40
 LEAST_TURNS = 4
 #: A label that never has more words behind it is a field.
 FIELD_WORDS = 6
+#: Names in bold have no colon to tell them from headings: they must come again more often.
+LEAST_BOLD = 3
+_NAME = re.compile(r"@?[^\W\d_][\w.'’\-]{0,25}(?: [^\W_][\w.'’\-]{0,25}){0,3}")
+
+
+class _Label(NamedTuple):
+    """Who speaks from a line on: the name, a time, and how many signs of the line say so; ``field`` unless
+    it stands in bold without a colon."""
+
+    name: str
+    time: str
+    chars: int
+    field: bool = True
+
+
+class _Line(NamedTuple):
+    text: str
+    label: _Label | None
+
+    @property
+    def words(self) -> int:
+        """Behind the label."""
+        return len(self.text[self.label.chars if self.label else 0 :].split())
+
+
+def _lines(document: Document) -> Iterator[_Line]:
+    """The lines of a document with their ends, and the label each begins with."""
+    bold = {place.start: place.label for place in document.places if place.kind in BOLD}
+    at = 0
+    for line in document.body.splitlines(keepends=True):
+        label = None
+        if match := _TURN.match(line):
+            label = _Label(match[2], match[1] or match[3] or "", match.end())
+        elif at in bold and _NAME.fullmatch(bold[at]) and line.startswith(bold[at]):
+            spaces = len(line) - len(line[len(bold[at]) :].lstrip())
+            label = _Label(bold[at], "", min(spaces, len(line.rstrip("\n"))), False)
+        yield _Line(line, label)
+        at += len(line)
+
+
+def begins_turn(line: str) -> bool:
+    """Whether a line begins as turns and field lines do."""
+    return _TURN.match(line) is not None
 
 
 def find_speakers(document: Document) -> list[str]:
     """Names of the speakers in the order they speak; none where it is no transcript."""
-    lines = [line for line in document.body.split("\n") if line.strip()]
-    turns = [match for line in lines if (match := _TURN.match(line))]
-    counted = Counter(match[2] for match in turns)
-    names = [name for name in counted if counted[name] >= 2 and not _is_field(name, lines)]
-    spoken = sum(counted[name] for name in names)
-    few = len(names) <= MOST_SPEAKERS
-    if not few or spoken < LEAST_TURNS or len(names) < 2 or spoken < len(lines) * 0.2:
-        return []
-    return names + _answering_once(counted, names, lines)
+    lines = [line for line in _lines(document) if line.text.strip()]
+    labels = [line.label for line in lines if line.label]
+    for field in (True, False):
+        counted = Counter(label.name for label in labels if label.field == field)
+        least = 2 if field else LEAST_BOLD
+        names = [n for n in counted if counted[n] >= least and not (field and _is_field(n, lines))]
+        spoken = sum(counted[name] for name in names)
+        few = len(names) <= MOST_SPEAKERS
+        if few and spoken >= LEAST_TURNS and len(names) >= 2 and spoken >= len(lines) * 0.2:
+            return names + (_answering_once(counted, lines) if field else [])
+    return []
 
 
-def _answering_once(counted: Counter[str], names: list[str], lines: list[str]) -> list[str]:
+def _answering_once(counted: Counter[str], lines: list[_Line]) -> list[str]:
     """Somebody who speaks only once says more than a field holds."""
-    long = []
-    for line in lines:
-        match = _TURN.match(line)
-        if not match or counted[match[2]] != 1 or _is_field(match[2], lines):
-            continue
-        if len(line[match.end() :].split()) > FIELD_WORDS:
-            long.append(match[2])
-    return long
+    return [
+        line.label.name
+        for line in lines
+        if line.label
+        and line.label.field
+        and counted[line.label.name] == 1
+        and line.words > FIELD_WORDS
+        and not _is_field(line.label.name, lines)
+    ]
 
 
-def _is_field(name: str, lines: list[str]) -> bool:
+def _is_field(name: str, lines: list[_Line]) -> bool:
     """Whether a label is one of the known fields, or only ever has a few words and comes at the top."""
     label = label_of(f"{name}: x")
     if label and role_of(label):
         return True
-    said = [line[m.end() :].split() for line in lines if (m := _TURN.match(line)) and m[2] == name]
-    top = any((m := _TURN.match(line)) and m[2] == name for line in lines[:12])
-    return len(said) == 1 and top and len(said[0]) <= FIELD_WORDS
+    said = [(at, line.words) for at, line in enumerate(lines) if line.label and line.label.name == name]
+    return len(said) == 1 and said[0][0] < 12 and said[0][1] <= FIELD_WORDS
 
 
 def with_turns(document: Document, names: list[str] | None = None) -> Document:
@@ -66,31 +113,46 @@ def with_turns(document: Document, names: list[str] | None = None) -> Document:
     turns: list[Place] = []
     fields = dict(document.fields)
     cuts: list[tuple[int, int]] = []
+    waiting: _Label | None = None
     at = chars = 0
-    for line in document.body.splitlines(keepends=True):
-        match = _TURN.match(line)
-        kept, gone = line, 0
-        if match and match[2] in speakers:
+    for line, label in _lines(document):
+        kept = line
+        if label and label.name in speakers and not line[label.chars :].strip():
+            waiting, kept = label, ""  # a name on a line of its own; it speaks from the next words on
+        elif label and label.name in speakers:
+            waiting, kept = label, line[label.chars :]
+        elif label and label.field and not turns and not waiting and _Line(line, label).words <= FIELD_WORDS:
+            fields[label.name] = line[label.chars :].strip()
+            kept = ""
+        if waiting and kept.strip():
             # each turn is a paragraph of its own
             parted = "\n" if out and not "".join(out[-2:]).endswith("\n\n") else ""
-            if time := match[1] or match[3]:
-                turns.append(Place("time", chars + len(parted), time))
-            turns.append(Place("turn", chars + len(parted), match[2].removeprefix("@")))
-            kept, gone = parted + line[match.end() :], match.end() - len(parted)
-        elif match and not turns and len(line[match.end() :].split()) <= FIELD_WORDS:
-            fields[match[2]] = line[match.end() :].strip()
-            kept, gone = "", len(line)
-        if gone:
-            cuts.append((at, gone))
+            turns += [Place("time", chars + len(parted), waiting.time)] if waiting.time else []
+            turns.append(Place("turn", chars + len(parted), waiting.name.removeprefix("@")))
+            kept, waiting = parted + kept, None
+        elif waiting:
+            kept = ""
+        if len(kept) != len(line):
+            cuts.append((at, len(line) - len(kept)))
         out.append(kept)
         at, chars = at + len(line), chars + len(kept)
-    body = "".join(out)
+    return _moved(document, "".join(out), turns, cuts, fields)
+
+
+def _moved(
+    document: Document,
+    body: str,
+    turns: list[Place],
+    cuts: list[tuple[int, int]],
+    fields: dict[str, str],
+) -> Document:
+    """The document with a new body, its places and remarks moved by what was cut (start, length)."""
     lead = len(body) - len(body.lstrip())
 
     def moved(place: int) -> int:
         return max(place - sum(min(gone, max(place - low, 0)) for low, gone in cuts) - lead, 0)
 
-    places = [Place(p.kind, moved(p.start), p.label) for p in document.places]
+    places = [Place(p.kind, moved(p.start), p.label) for p in document.places if p.kind not in BOLD]
     places += [Place(t.kind, max(t.start - lead, 0), t.label) for t in turns]
     remarks = [
         r if r.start is None or r.end is None else Remark(r.body, r.author, moved(r.start), moved(r.end))

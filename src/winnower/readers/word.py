@@ -13,7 +13,7 @@ from lxml import etree
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local, member, open_container, parse_xml
-from winnower.readers.document import MAX_HEADING, Assembler, Document, Place
+from winnower.readers.document import BOLD_OFF, BOLD_ON, Assembler, Document, visible
 
 W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 _CORE = "docProps/core.xml"
@@ -125,10 +125,7 @@ class _Reader:
         self._inline(paragraph, pieces, begins)
         style = paragraph.find(f"{W}pPr/{W}pStyle")
         level = self.headings.get(style.get(f"{W}val", ""), 0) if style is not None else 0
-        text = "".join(pieces)
-        start = self.out.paragraph(text, level)
-        if start is not None and not level and len(text) <= MAX_HEADING and _is_bold(paragraph):
-            self.out.places.append(Place("bold", start, " ".join(text.split())))
+        self.out.paragraph("".join(pieces), level)
         boxes, self.boxes = self.boxes, []
         for box in boxes:
             self.blocks(box)
@@ -150,9 +147,13 @@ class _Reader:
                 self.boxes.append(child)
             elif tag in ("commentRangeStart", "commentRangeEnd"):
                 # outer spaces are trimmed and runs of spaces joined, so this may be off by a few
-                at = begins + len(" ".join("".join(pieces).split(" ")).lstrip())
+                at = begins + len(" ".join(visible(pieces).split(" ")).lstrip())
                 span = self.spans.setdefault(child.get(f"{W}id", ""), [None, None])
                 span[tag == "commentRangeEnd"] = at
+            elif tag == "r" and _is_bold(child):
+                pieces.append(BOLD_ON)
+                self._inline(child, pieces, begins)
+                pieces.append(BOLD_OFF)
             else:
                 self._inline(child, pieces, begins)
 
@@ -201,13 +202,10 @@ class _Reader:
             self.out.remark("".join(pieces), comment.get(f"{W}author", ""), start, end)
 
 
-def _is_bold(paragraph: etree._Element) -> bool:
-    """Whether all words of a paragraph are bold by themselves, as headlines are that have no style."""
-    runs = [
-        run for run in paragraph.iter(f"{W}r") if "".join(t.text or "" for t in run.iter(f"{W}t")).strip()
-    ]
-    marks = [run.find(f"{W}rPr/{W}b") for run in runs]
-    return bool(runs) and all(m is not None and m.get(f"{W}val", "1") not in ("0", "false") for m in marks)
+def _is_bold(run: etree._Element) -> bool:
+    """Whether a run is bold by itself, as headlines and names are that have no style."""
+    mark = run.find(f"{W}rPr/{W}b")
+    return mark is not None and mark.get(f"{W}val", "1") not in ("0", "false")
 
 
 def _properties(content: bytes | None) -> tuple[str, str]:

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from winnower.core.dates import guess_day_first, parse_date
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
+from winnower.core.numbers import guess_decimal, parse_number
 from winnower.core.scope import Scope, scope_to_plain, value_at
 from winnower.core.scope.conditions import missing
 from winnower.store.corpus import natural
@@ -295,9 +296,11 @@ def delete_category(recorder: Recorder, corpus: OpenCorpus, row: VariableCategor
     return texts
 
 
-def parse_value(kind: str, written: str | None, name: str, day_first: bool = True) -> Any:
+def parse_value(
+    kind: str, written: str | None, name: str, day_first: bool = True, decimal: str | None = None
+) -> Any:
     """A value as people write it, in the form of its kind: label, labels, number, day or text; None for
-    nothing. Raises BadValue."""
+    nothing. ``decimal`` is the decimal sign, judged by the value alone where nobody says. Raises BadValue."""
     text = (written or "").strip()
     if not text:
         return None
@@ -308,13 +311,8 @@ def parse_value(kind: str, written: str | None, name: str, day_first: bool = Tru
     if kind == "category":
         return " ".join(text.split())[:MAX_LABEL]
     if kind == "number":
-        try:
-            number = float(
-                text.replace(" ", "").replace(",", "." if text.count(",") == 1 and "." not in text else "")
-            )
-        except ValueError as error:
-            raise BadValue(f"“{text[:60]}” is not a number; {name} holds numbers.") from error
-        if not np.isfinite(number):
+        number = parse_number(text, decimal or guess_decimal([text]))
+        if number is None:
             raise BadValue(f"“{text[:60]}” is not a number; {name} holds numbers.")
         return number
     if kind == "date":

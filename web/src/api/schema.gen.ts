@@ -2318,6 +2318,19 @@ export interface components {
             };
         };
         /**
+         * AgreeingPublic
+         * @description Two rows of the delivery that agree in what tells texts apart, and how their text begins; ``other``
+         *     where only the key is the same.
+         */
+        AgreeingPublic: {
+            first: components["schemas"]["RowPlace"];
+            second: components["schemas"]["RowPlace"];
+            /** Start */
+            start: string;
+            /** Other */
+            other: boolean;
+        };
+        /**
          * AlikeGroup
          * @description Texts that are alike, the earliest first; ``kept`` says that all of them were kept on purpose.
          */
@@ -3266,6 +3279,19 @@ export interface components {
             fields: components["schemas"]["FieldDiffers"][];
             /** Examples */
             examples: components["schemas"]["ExamplePublic"][];
+            /** Agreeing */
+            agreeing: components["schemas"]["AgreeingPublic"][];
+            /** Conflicts */
+            conflicts: string[];
+        };
+        /** ExpectedRequest */
+        ExpectedRequest: {
+            /** Upload Id */
+            upload_id: number;
+            /** Lots */
+            lots: {
+                [key: string]: components["schemas"]["LotChoiceModel"];
+            };
         };
         /**
          * FieldDiffers
@@ -4687,6 +4713,13 @@ export interface components {
             disagreements: number;
             /** Judges */
             judges: string[];
+        };
+        /** RowPlace */
+        RowPlace: {
+            /** File */
+            file: string;
+            /** Row */
+            row: number;
         };
         /**
          * RulePreview
@@ -10263,7 +10296,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ImportRequest"];
+                "application/json": components["schemas"]["ExpectedRequest"];
             };
         };
         responses: {

@@ -158,9 +158,12 @@ class AgainModel(Model):
     each: dict[str, Literal["keep", "take"]] = Field(default={}, max_length=2_000)
 
 
-class ImportRequest(Model):
+class ExpectedRequest(Model):
     upload_id: int
     lots: dict[str, LotChoiceModel]
+
+
+class ImportRequest(ExpectedRequest):
     again: AgainModel = AgainModel()
 
 
@@ -197,6 +200,21 @@ class FieldDiffers(Model):
     empty: int
 
 
+class AgreeingPublic(Model):
+    """Two rows of the delivery that agree in what tells texts apart, and how their text begins; ``other``
+    where only the key is the same."""
+
+    first: RowPlace
+    second: RowPlace
+    start: str
+    other: bool
+
+
+class RowPlace(Model):
+    file: str
+    row: int
+
+
 class ExpectedPublic(Model):
     """What an import would do; not ``everything`` where the files are too large to read through first.
 
@@ -216,6 +234,8 @@ class ExpectedPublic(Model):
     share: float
     fields: list[FieldDiffers]
     examples: list[ExamplePublic]
+    agreeing: list[AgreeingPublic]
+    conflicts: list[str]
 
 
 class LeavingPublic(Model):

@@ -12,30 +12,37 @@ export const KEEP: Again = { texts: "keep", values: "fill", each: {} };
 type Found = Schema["ExpectedPublic"];
 const SHOWN = 20;
 
-/** What the import will do, counted before anything is stored; and what to do with texts that are there. */
-export function Expected({
-  uploadId,
-  lots,
-  again,
-  onAgain,
-}: {
-  uploadId: number;
-  lots: Record<string, Schema["LotChoiceModel"]>;
-  again: Again;
-  onAgain: (again: Again) => void;
-}) {
+/** What an import would do, once how the files are taken has settled; not asked unless ``ready``. */
+export function useExpected(
+  uploadId: number,
+  lots: Record<string, Schema["LotChoiceModel"]>,
+  ready: boolean,
+) {
   const project_id = useProjectId();
   const asked = useSettled(lots, 700);
-  const found = useQuery({
+  return useQuery({
     queryKey: keys.of(project_id, "expected", uploadId, asked),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/imports/expected", {
           params: { path: { project_id } },
-          body: { upload_id: uploadId, lots: asked, again: KEEP },
+          body: { upload_id: uploadId, lots: asked },
         }),
       ),
+    enabled: ready,
   });
+}
+
+/** What the import will do, counted before anything is stored; and what to do with texts that are there. */
+export function Expected({
+  found,
+  again,
+  onAgain,
+}: {
+  found: ReturnType<typeof useExpected>;
+  again: Again;
+  onAgain: (again: Again) => void;
+}) {
   if (found.error)
     return (
       <div className="mb-3">
@@ -71,6 +78,12 @@ export function Expected({
           first is taken. If each file counts its own rows, say so above.
         </p>
       )}
+      <Agreeing found={now} />
+      {now.conflicts.map((reason) => (
+        <p key={reason} role="alert" className="text-rust">
+          {reason}
+        </p>
+      ))}
       {(now.changed > 0 || now.other_values > 0) && <Choices found={now} again={again} onAgain={onAgain} />}
     </section>
   );
@@ -94,33 +107,27 @@ function Choices({ found, again, onAgain }: { found: Found; again: Again; onAgai
     <div className="mt-2 border-t border-line pt-2.5">
       <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
         {found.changed > 0 && (
-          <label className="flex items-center gap-1.5">
-            Another text{" "}
-            <Select
-              value={again.texts}
-              choices={[
-                { value: "keep", label: "keep the stored one" },
-                { value: "take", label: "take the new one" },
-              ]}
-              onChange={(texts) => onAgain({ ...again, texts: texts as Again["texts"] })}
-              className="w-auto!"
-            />
-          </label>
+          <Choice
+            label="Another text"
+            value={again.texts}
+            choices={[
+              { value: "keep", label: "keep the stored one" },
+              { value: "take", label: "take the new one" },
+            ]}
+            onChange={(texts) => onAgain({ ...again, texts: texts as Again["texts"] })}
+          />
         )}
         {fields.length > 0 && (
-          <label className="flex items-center gap-1.5">
-            Other values{" "}
-            <Select
-              value={again.values}
-              choices={[
-                { value: "fill", label: "fill what is empty, keep the rest" },
-                { value: "take", label: "take the new ones" },
-                { value: "keep", label: "keep the stored ones" },
-              ]}
-              onChange={(values) => onAgain({ ...again, values: values as Again["values"] })}
-              className="w-auto!"
-            />
-          </label>
+          <Choice
+            label="Other values"
+            value={again.values}
+            choices={[
+              { value: "fill", label: "fill what is empty, keep the rest" },
+              { value: "take", label: "take the new ones" },
+              { value: "keep", label: "keep the stored ones" },
+            ]}
+            onChange={(values) => onAgain({ ...again, values: values as Again["values"] })}
+          />
         )}
       </div>
       <p className="mb-2 text-ink2">
@@ -154,6 +161,45 @@ function Choices({ found, again, onAgain }: { found: Found; again: Again; onAgai
       </div>
     </div>
   );
+}
+
+function Choice({
+  label,
+  ...rest
+}: {
+  label: string;
+  value: string;
+  choices: { value: string; label: string }[];
+  onChange: (value: string) => void;
+}) {
+  return (
+    <label className="flex items-center gap-1.5">
+      {label} <Select {...rest} className="w-auto!" />
+    </label>
+  );
+}
+
+/** Rows of these files that agree in what tells texts apart. */
+function Agreeing({ found }: { found: Found }) {
+  if (!found.agreeing.length) return null;
+  return (
+    <details className="mt-1 text-ink2">
+      <summary className="cursor-pointer">Rows that agree, for example</summary>
+      <ul className="mt-1">
+        {found.agreeing.map(({ first, second, start, other }, at) => (
+          <li key={at} className="py-0.5">
+            {place(first)} and {place(second)}
+            {other ? " have one key and different texts: " : ": "}
+            <span className="font-serif text-ink">{start}</span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function place({ file, row }: Schema["RowPlace"]) {
+  return row ? `${file}, row ${whole(row)}` : file;
 }
 
 function fieldWords(other: number, empty: number) {

@@ -8,7 +8,7 @@ import { plural } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Failure, Field, Input, Waiting } from "../../parts/controls";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { type Again, Expected, KEEP } from "./again";
+import { type Again, Expected, KEEP, useExpected } from "./again";
 import { PlaceList, Report, type ReportValues } from "./deliveries";
 import { LotCard } from "./lot";
 import { textColumns } from "./mapping";
@@ -168,6 +168,15 @@ function Look({
       ),
     onSuccess: (job) => onStart(job.id),
   });
+  const taken = (look.data?.lots ?? []).filter((lot) => !lots[lot.key]?.leave_out);
+  const ready =
+    taken.length > 0 &&
+    taken.every((lot) => {
+      const mapping = lots[lot.key]?.mapping;
+      return mapping && (textColumns(mapping).length > 0 || mapping.placeholders);
+    });
+  const expected = useExpected(upload.id, lots, ready);
+  const conflict = ready && (expected.data?.conflicts.length ?? 0) > 0;
   if (look.isPending) return <Waiting what="Looking at the files" />;
   if (look.error)
     return (
@@ -179,13 +188,6 @@ function Look({
       </>
     );
   const found = look.data;
-  const taken = found.lots.filter((lot) => !lots[lot.key]?.leave_out);
-  const ready =
-    taken.length > 0 &&
-    taken.every((lot) => {
-      const mapping = lots[lot.key]?.mapping;
-      return mapping && (textColumns(mapping).length > 0 || mapping.placeholders);
-    });
   return (
     <div>
       <p className="mb-3 text-ink2">
@@ -224,22 +226,24 @@ function Look({
         ))}
         {found.problems.length > 0 && <PlaceList places={found.problems} />}
       </section>
-      {ready && <Expected uploadId={upload.id} lots={lots} again={again} onAgain={setAgain} />}
+      {ready && <Expected found={expected} again={again} onAgain={setAgain} />}
       {start.error && (
         <div className="mb-3">
           <Failure error={start.error} />
         </div>
       )}
       <div className="flex items-center gap-2 pb-6">
-        <Button look="main" disabled={!ready || start.isPending} onClick={() => start.mutate()}>
+        <Button look="main" disabled={!ready || conflict || start.isPending} onClick={() => start.mutate()}>
           Import
         </Button>
         <Button onClick={onAgain}>Choose other files</Button>
-        {!ready && (
+        {(!ready || conflict) && (
           <span className="text-rust" role="status">
-            {taken.length
-              ? "Say which column holds the text, or leave these out above."
-              : "There is nothing here to import; the reasons stand above."}
+            {conflict
+              ? "A column does not fit the variable of its name; see above."
+              : taken.length
+                ? "Say which column holds the text, or leave these out above."
+                : "There is nothing here to import; the reasons stand above."}
           </span>
         )}
       </div>

@@ -1,20 +1,11 @@
-import type { Schema } from "../../api/client";
 import { Button } from "../../parts/controls";
-import { type Mapping, targetOf, textColumns } from "./mapping";
+import { type MappingProps, targetOf, textColumns } from "./mapping";
 
 /** Cells of so many characters on average are long. */
 const LONG = 80;
 
 /** Columns with long texts that are not taken as such: offered, since they may be what is to be counted. */
-export function LongColumns({
-  lot,
-  mapping,
-  onChange,
-}: {
-  lot: Schema["LotPreview"];
-  mapping: Mapping;
-  onChange: (mapping: Mapping) => void;
-}) {
+export function LongColumns({ lot, mapping, onChange }: MappingProps) {
   const long = lot.header.filter((column, at) => {
     const cells = lot.rows.map((row) => row[at] ?? "").filter(Boolean);
     const mean = cells.reduce((sum, cell) => sum + cell.length, 0) / Math.max(cells.length, 1);

@@ -4,7 +4,7 @@ import { Field, Input, Select } from "../../parts/controls";
 import { CutChoice } from "./cut";
 import { ENCODINGS } from "./encodings";
 import { LongColumns } from "./longcolumns";
-import { Columns, type Mapping, targetOf, textColumns, withTarget } from "./mapping";
+import { Columns, type Mapping, type MappingProps, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
 import { Value } from "./value";
@@ -120,7 +120,7 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
           {lot.is_table ? (
             <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} />
           ) : (
-            <DocumentMapping mapping={mapping} header={lot.header} onChange={setMapping} />
+            <DocumentMapping lot={lot} mapping={mapping} onChange={setMapping} />
           )}
           {lot.is_table && lot.label !== "References" && (
             <LongColumns lot={lot} mapping={mapping} onChange={setMapping} />
@@ -137,15 +137,7 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
 }
 
 /** What several text columns become, rows without text, one source, names. */
-function TableChoices({
-  lot,
-  mapping,
-  onChange,
-}: {
-  lot: Lot;
-  mapping: Mapping;
-  onChange: (mapping: Mapping) => void;
-}) {
+function TableChoices({ lot, mapping, onChange }: MappingProps) {
   const texts = textColumns(mapping).length;
   const hasSource = mapping.targets.some((target) => target.role === "source");
   return (
@@ -229,25 +221,14 @@ function headingChoices(found: string) {
   ];
 }
 
-function DocumentMapping({
-  mapping,
-  header,
-  onChange,
-}: {
-  mapping: Mapping;
-  header: readonly string[];
-  onChange: (mapping: Mapping) => void;
-}) {
+function DocumentMapping({ lot, mapping, onChange }: MappingProps) {
+  const header = lot.header;
   const title = mapping.targets.find((target) => target.role === "title")?.column ?? "Title";
   const folders = targetOf(mapping, "Folder").role;
   const author = targetOf(mapping, "Author").role === "variable";
   const setTitle = (column: string) => onChange(withTarget(mapping, header, column, { role: "title" }));
   const setFolder = (role: string) => {
-    const next = withTarget(mapping, header, "Folder", {
-      role: role as "source" | "group" | "skip",
-      name: "Folder",
-    });
-    onChange(role === "source" ? { ...next, source_name: null } : next);
+    onChange(withTarget(mapping, header, "Folder", { role: role as "group" | "skip", name: "Folder" }));
   };
   return (
     <div className="flex flex-wrap items-end gap-x-5">
@@ -275,7 +256,7 @@ function DocumentMapping({
               value={folders}
               choices={[
                 { value: "skip", label: "not used" },
-                { value: "source", label: "the source" },
+                ...(folders === "source" ? [{ value: "source", label: "the source" }] : []),
                 { value: "group", label: "the group" },
                 { value: "variable", label: "a variable" },
               ]}
@@ -284,20 +265,7 @@ function DocumentMapping({
           )}
         </Field>
       </div>
-      {folders !== "source" && targetOf(mapping, "Source").role !== "source" && (
-        <div className="w-[190px]">
-          <Field label="One source for all of them">
-            {(id) => (
-              <Input
-                id={id}
-                value={mapping.source_name ?? ""}
-                placeholder="none"
-                onChange={(event) => onChange({ ...mapping, source_name: event.target.value || null })}
-              />
-            )}
-          </Field>
-        </div>
-      )}
+      <SourceOf lot={lot} mapping={mapping} onChange={onChange} />
       <label className="mb-5 flex items-center gap-1.5">
         <input
           type="checkbox"
@@ -323,6 +291,18 @@ function DocumentMapping({
         />{" "}
         date named in the file
       </label>
+      {targetOf(mapping, "Date").role === "date" && (
+        <label className="mb-5 flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            checked={targetOf(mapping, "Date").also ?? false}
+            onChange={(event) =>
+              onChange(withTarget(mapping, header, "Date", { also: event.target.checked }))
+            }
+          />{" "}
+          its time of day as a variable
+        </label>
+      )}
     </div>
   );
 }

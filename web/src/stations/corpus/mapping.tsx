@@ -24,6 +24,13 @@ export const KINDS = [
   { value: "date", label: "date" },
   { value: "text", label: "text" },
 ];
+/** What the parts of a lot are given: how it is taken, and how to change that. */
+export interface MappingProps {
+  lot: Schema["LotPreview"];
+  mapping: Mapping;
+  onChange: (mapping: Mapping) => void;
+}
+
 /** Roles that any number of columns may have. */
 const MANY: readonly Role[] = ["text", "variable", "note", "skip"];
 
@@ -122,6 +129,16 @@ export function Columns({
                         }
                       />{" "}
                       also a variable
+                    </label>
+                  )}
+                  {(target.role === "date" || (target.role === "variable" && target.kind === "date")) && (
+                    <label className="mt-1 flex items-center gap-1 text-ink2">
+                      <input
+                        type="checkbox"
+                        checked={target.also ?? false}
+                        onChange={(event) => change(column, { also: event.target.checked })}
+                      />{" "}
+                      time of day as a variable
                     </label>
                   )}
                   {target.role === "sets" && (

@@ -1,21 +1,11 @@
-import type { Schema } from "../../api/client";
 import { Field, Select } from "../../parts/controls";
-import type { Mapping } from "./mapping";
+import type { Mapping, MappingProps } from "./mapping";
 
-type Lot = Schema["LotPreview"];
 const OWN = "these columns alone";
 const WHOLE = "the whole project";
 
 /** When a row is a text that is there already: by which rule, and among which rows. */
-export function Sameness({
-  lot,
-  mapping,
-  onChange,
-}: {
-  lot: Lot;
-  mapping: Mapping;
-  onChange: (mapping: Mapping) => void;
-}) {
+export function Sameness({ lot, mapping, onChange }: MappingProps) {
   const key = mapping.targets.find((target) => target.role === "key")?.column;
   const told = lot.identifying.length ? `, ${lot.identifying.join(", ")}` : "";
   const rules = [

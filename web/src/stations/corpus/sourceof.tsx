@@ -1,21 +1,14 @@
-import type { Schema } from "../../api/client";
 import { Field, Input, Select } from "../../parts/controls";
-import { type Mapping, withTarget } from "./mapping";
+import { type MappingProps, withTarget } from "./mapping";
 
-type Lot = Schema["LotPreview"];
 const NAMES: Record<string, string> = { file: "the file", folder: "the folder" };
 
 /** Who the texts are from, where no column was found that says it: asked for, since sources are compared. */
-export function SourceOf({
-  lot,
-  mapping,
-  onChange,
-}: {
-  lot: Lot;
-  mapping: Mapping;
-  onChange: (mapping: Mapping) => void;
-}) {
-  const chosen = mapping.source_from || (mapping.source_name !== null ? "one" : "");
+export function SourceOf({ lot, mapping, onChange }: MappingProps) {
+  const named = mapping.targets.find((target) => target.role === "source")?.column;
+  const chosen = named
+    ? `column:${named}`
+    : mapping.source_from || (mapping.source_name !== null ? "one" : "");
   const choose = (way: string) => {
     const [kind, column] = [way.split(":")[0], way.slice(way.indexOf(":") + 1)];
     if (kind === "column")
@@ -25,7 +18,7 @@ export function SourceOf({
         source_name: null,
       });
     onChange({
-      ...mapping,
+      ...(named ? withTarget(mapping, lot.header, named, { role: "skip" }) : mapping),
       source_from: way === "one" ? "" : way,
       source_name: way === "one" ? (mapping.source_name ?? "") : null,
     });
@@ -41,6 +34,9 @@ export function SourceOf({
               choices={[
                 { value: "", label: "not said; sources cannot be compared" },
                 { value: "one", label: "one source for all of them" },
+                ...(named && !lot.sources.some(({ way }) => way === chosen)
+                  ? [{ value: chosen, label: named }]
+                  : []),
                 ...lot.sources.map(({ way, examples }) => ({
                   value: way,
                   label: `${wayWords(way)} (${examples.join(", ")})`.slice(0, 90),
