@@ -28,9 +28,9 @@ def bring(client, at, *files, again=None, change=lambda lots: None):
     upload_id, look = look_at(client, at, *files)
     lots = chosen(look)
     change(lots)
-    asked = {"upload_id": upload_id, "lots": lots, "again": again or {}}
+    asked = {"upload_id": upload_id, "lots": lots}
     expected = done(client.post(f"{at}/imports/expected", json=asked))
-    job = done(client.post(f"{at}/imports", json=asked), 201)
+    job = done(client.post(f"{at}/imports", json=asked | {"again": again or {}}), 201)
     ended = wait_for(client, at, job["id"])
     assert ended["state"] == "done", ended["message"]
     return expected, ended["result"]
@@ -210,3 +210,53 @@ def test_unfit_choices_are_refused(client, at):
     asked = {"upload_id": upload_id, "lots": chosen(look), "again": {"texts": "burn"}}
     problem(client.post(f"{at}/imports", json=asked), 422, "")
     problem(client.get(f"{at}/deliveries/999999/leaving"), 404, "no such delivery")
+
+
+def test_columns_take_the_kind_their_variable_has_and_what_does_not_fit_is_told_before(client, at):
+    rows = [f"u{i},{i},We write to the board about the lambs for the {i}th time.\n" for i in range(1, 4)]
+    bring(client, at, ("may.csv", "user,ward,text\n" + "".join(rows)), change=as_kind("ward", "category"))
+    more = "user,ward,text\nu9,7,The lynx was seen again by the upper gate before the market.\n"
+    upload_id, look = look_at(client, at, ("june.csv", more))
+    lots = chosen(look)
+    kinds = {t["column"]: t["kind"] for lot in lots.values() for t in lot["mapping"]["targets"]}
+    assert kinds["ward"] == "category"
+    as_kind("ward", "number")(lots)
+    found = done(client.post(f"{at}/imports/expected", json={"upload_id": upload_id, "lots": lots}))
+    assert len(found["conflicts"]) == 1 and "“ward” is in this project as category" in found["conflicts"][0]
+    as_kind("ward", "category")(lots)
+    found = done(client.post(f"{at}/imports/expected", json={"upload_id": upload_id, "lots": lots}))
+    assert found["conflicts"] == []
+
+
+def as_kind(column, kind):
+    def change(lots):
+        for lot in lots.values():
+            for target in lot["mapping"]["targets"]:
+                if target["column"] == column:
+                    target["kind"] = kind
+
+    return change
+
+
+def test_rows_that_agree_are_shown_with_their_places(client, at):
+    posts = "user,post\nann,So glad the lynx is back!\nbor,Nobody asked us.\nann,So glad the lynx is back!\n"
+    expected, _ = bring(client, at, ("posts.csv", posts))
+    assert expected["alike"] == 1
+    (pair,) = expected["agreeing"]
+    assert (pair["first"]["row"], pair["second"]["row"], pair["other"]) == (2, 4, False)
+    assert pair["start"] == "So glad the lynx is back!"
+    keyed = "id,post\n1,The lynx is back at the gate.\n2,Nobody asked us about it.\n1,Quite another text.\n"
+
+    def by_id(lots):
+        for lot in lots.values():
+            lot["mapping"]["targets"][0]["role"] = "key"
+
+    expected, _ = bring(client, at, ("keyed.csv", keyed), change=by_id)
+    assert [one["other"] for one in expected["agreeing"]] == [True] and expected["twice"] == 1
+
+
+def test_times_of_day_stay_with_their_dates(client, at):
+    posts = "posted,text\n2031-06-03 14:20,The lynx was seen.\n2031-06-04 09:05,The lambs are well.\n"
+    bring(client, at, ("posts.csv", posts))
+    found = column(client, at, "posted, time of day")
+    assert sorted(found.values()) == ["09:05", "14:20"]

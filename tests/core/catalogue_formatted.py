@@ -22,7 +22,9 @@ def word(paragraphs: Sequence[Paragraph]) -> bytes:
 
     body = "".join("<w:p>" + "".join(run(*r) for r in p or [("-----", False)]) + "</w:p>" for p in paragraphs)
     space = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
-    return packed({"word/document.xml": f'<w:document xmlns:w="{space}"><w:body>{body}</w:body></w:document>'})
+    return packed(
+        {"word/document.xml": f'<w:document xmlns:w="{space}"><w:body>{body}</w:body></w:document>'}
+    )
 
 
 def opendocument(paragraphs: Sequence[Paragraph]) -> bytes:

@@ -13,6 +13,7 @@ from winnower.jobs.apart import Apart
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.reading import PiecesApart
 from winnower.jobs.sources import Pieces, mapping_to_plain
+from winnower.readers.earlier import Known
 from winnower.store.jobs import make_job
 from winnower.store.models import TextRow
 
@@ -65,7 +66,7 @@ def strict(settings):
 def test_the_first_look_names_them_and_shows_the_others(delivery, strict):
     apart = Apart(strict)
     try:
-        look = apart.call_without("look", delivery, strict, {}, {}, [], {})
+        look = apart.call_without("look", delivery, strict, {}, {}, Known(), {})
     finally:
         apart.close()
     told = {problem.file.split(",")[0]: problem.reason for problem in look.problems}

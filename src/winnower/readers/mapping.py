@@ -23,6 +23,8 @@ _PERSON = re.compile(
 )
 #: Average length from which on further columns are taken for texts as well, as open questions are.
 TEXT_CHARS = 60
+#: Names of outlets and people are not longer.
+SOURCE_CHARS = 80
 
 
 @dataclass(frozen=True)
@@ -235,12 +237,13 @@ def guess_feed(header: Sequence[str]) -> Mapping:
 def _by_name(role: str, names: list[str], filled: dict[str, list[str]]) -> str | None:
     for whole in (True, False):
         for name in names:
-            if is_named(role, name, whole=whole) and _fits(role, filled[name]):
+            if is_named(role, name, whole=whole) and _fits(role, filled[name], whole):
                 return name
     return None
 
 
-def _fits(role: str, values: list[str]) -> bool:
+def _fits(role: str, values: list[str], whole: bool) -> bool:
+    """Whether values are as those of a role; a column with the name of it, as a ``whole``, may have many."""
     if role == "date":
         return (
             bool(values)
@@ -249,6 +252,8 @@ def _fits(role: str, values: list[str]) -> bool:
         )
     if role == "key":
         return bool(values) and len(set(values)) == len(values)
+    if role == "source" and whole:
+        return all(len(value) <= SOURCE_CHARS and "://" not in value for value in values)
     if role == "source":
         return len(set(values)) <= max(30, len(values) // 3)
     return True

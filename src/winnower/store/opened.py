@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import itertools
+import os
+import tempfile
 from collections.abc import Callable, Collection, Hashable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -193,7 +195,10 @@ class OpenCorpus:
             return found
         order = sorted_places(self.columns.field(field))
         self.folder.mkdir(parents=True, exist_ok=True)
-        np.save(file, order)
+        # whole or not at all: another request may look for it in this moment
+        with tempfile.NamedTemporaryFile(dir=self.folder, suffix=".draft", delete=False) as draft:
+            np.save(draft, order)
+        os.replace(draft.name, file)
         return order
 
     def ordered(self, scope: Scope, sort: str, descending: bool) -> np.ndarray:

@@ -7,7 +7,7 @@ const WHOLE = "the whole project";
 /** When a row is a text that is there already: by which rule, and among which rows. */
 export function Sameness({ lot, mapping, onChange }: MappingProps) {
   const key = mapping.targets.find((target) => target.role === "key")?.column;
-  const told = lot.identifying.length ? `, ${lot.identifying.join(", ")}` : "";
+  const told = ["text", "title", "source", "date", ...lot.identifying];
   const rules = [
     ...(key
       ? [
@@ -15,7 +15,7 @@ export function Sameness({ lot, mapping, onChange }: MappingProps) {
           { value: "key-file", label: `its key (${key}) agrees, in a file of this name` },
         ]
       : []),
-    { value: "row", label: `text, title, source and date${told} agree` },
+    { value: "row", label: `${told.slice(0, -1).join(", ")} and ${told.at(-1)} agree` },
     { value: "place", label: "the text agrees, in a file of this name" },
   ];
   const lines = lot.lines.filter((line) => line.token && line.token !== lot.key);
