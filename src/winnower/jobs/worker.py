@@ -7,26 +7,38 @@ import logging
 import signal
 import sys
 from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 from winnower.core.errors import Conflict, WinnowerError
-from winnower.jobs.checking import CheckRun
-from winnower.jobs.company import CompanyRun
-from winnower.jobs.importing import ImportRun
 from winnower.jobs.limits import limit_memory
-from winnower.jobs.reading import PiecesApart
 from winnower.jobs.run import Stopped
 from winnower.settings import load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
-RUNS: dict[str, Callable[..., Any]] = {
-    "import": partial(ImportRun, read=PiecesApart),
-    "check": CheckRun,
-    "company": CompanyRun,
-}
+
+def _import(*of: Any) -> Any:
+    from winnower.jobs.importing import ImportRun
+    from winnower.jobs.reading import PiecesApart
+
+    return ImportRun(*of, read=PiecesApart)
+
+
+def _check(*of: Any) -> Any:
+    from winnower.jobs.checking import CheckRun
+
+    return CheckRun(*of)
+
+
+def _company(*of: Any) -> Any:
+    from winnower.jobs.company import CompanyRun
+
+    return CompanyRun(*of)
+
+
+#: What a job needs is loaded for its kind alone: starting a worker is most of a small import's time.
+RUNS: dict[str, Callable[..., Any]] = {"import": _import, "check": _check, "company": _company}
 FAILED, NOT_NOW, STOPPED = 1, 3, 4
 log = logging.getLogger("winnower")
 
