@@ -15,12 +15,14 @@ from starlette.middleware.gzip import GZipMiddleware
 from winnower import __version__
 from winnower.api import (
     checking,
+    codebook,
     comparing,
     concordance,
     corpus,
     errors,
     imports,
     instruments,
+    passages,
     people,
     reading,
     review,
@@ -43,6 +45,7 @@ from winnower.store import accounts
 from winnower.store.corpus import CorpusCache
 from winnower.store.database import Database
 from winnower.store.memory import Memory
+from winnower.store.passages import PassageCache
 
 WEB = ROOT / "web" / "dist"
 HELP, METHODS = ROOT / "docs" / "help", ROOT / "docs" / "methods.md"
@@ -82,8 +85,9 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         docs_url=None,
         redoc_url=None,
     )
-    corpora = CorpusCache(settings.index, memory=Memory(settings.memory_bytes))
-    app.state.house = House(settings, database, corpora, apart)
+    memory = Memory(settings.memory_bytes)
+    corpora = CorpusCache(settings.index, memory=memory)
+    app.state.house = House(settings, database, corpora, apart, PassageCache(memory))
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.add_middleware(
@@ -94,7 +98,8 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    for part in (*parts, versions, instruments, termwork, review, verdicts, comparing, imports):
+    coding = (codebook, passages)
+    for part in (*parts, *coding, versions, instruments, termwork, review, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     for common in (help_router, comparing.measures_router):
         app.include_router(common, prefix="/api/v1")

@@ -10,8 +10,10 @@ from winnower.api.context import AccountDep, Desk, House, HouseDep, Reading, Ses
 from winnower.api.gate import cookie_name, session_token
 from winnower.store import accounts, overview
 from winnower.store import undo as history
+from winnower.store.codebook import number_of_codes
 from winnower.store.database import Session
 from winnower.store.models import Account
+from winnower.store.passages import number_of_passages
 from winnower.store.reindex import follow
 
 router = APIRouter()
@@ -148,6 +150,9 @@ def project(desk: Reading) -> s.ProjectSummary:
         words=int(corpus.columns.words.sum()),
         undo=undo.label if undo else None,
         redo=redo.label if redo else None,
+        codes=number_of_codes(session, desk.project.id),
+        passages=number_of_passages(desk.house.passages.open(session, desk.project), corpus.columns.text_id),
+        coding=desk.project.coding_revision,
         **counts._asdict(),
     )
 

@@ -12,17 +12,17 @@ from typing import Any
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.jobs.limits import limit_memory
 from winnower.jobs.run import Stopped
-from winnower.settings import load_settings
+from winnower.settings import Settings, load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
 from winnower.store.models import Job
 
 
-def _import(*of: Any) -> Any:
+def _import(database: Database, settings: Settings, job_id: int) -> Any:
     from winnower.jobs.importing import ImportRun
     from winnower.jobs.reading import PiecesApart
 
-    return ImportRun(*of, read=PiecesApart)
+    return ImportRun(database, settings, job_id, read=PiecesApart)
 
 
 def _check(*of: Any) -> Any:

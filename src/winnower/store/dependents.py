@@ -14,6 +14,8 @@ from winnower.store.models import Account, Base, Command, ReviewSample, VerdictR
 #: How people call one row of a table, and several.
 NAMES = {
     "category": ("category", "categories"),
+    "code": ("code", "codes"),
+    "passage": ("passage", "passages"),
     "term": ("term", "terms"),
     "dictionary_version": ("kept version", "kept versions"),
     "variable_category": ("value", "values"),

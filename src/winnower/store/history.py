@@ -17,16 +17,19 @@ from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
 from winnower.store.bulk import chunks
+from winnower.store.coded import note_coding
 from winnower.store.fields import touch
 from winnower.store.models import (
     Base,
     CategoryRow,
+    CodeRow,
     Command,
     CommandData,
     Delivery,
     DictionaryRow,
     DictionaryVersion,
     DismissedSuggestion,
+    PassageRow,
     Project,
     Source,
     StopWord,
@@ -72,6 +75,8 @@ TABLES: dict[str, type[Base]] = {
         TextEdit,
         TextNote,
         VerdictRow,
+        CodeRow,
+        PassageRow,
         StopWord,
         WordSetting,
         DismissedSuggestion,
@@ -208,6 +213,7 @@ class Recorder:
             CommandData(command_id=command.id, seq=seq, data=data) for seq, data in enumerate(self.data)
         )
         note_rules(self.session, self.project, touched)
+        note_coding(self.session, self.project, self.changes)
         self.session.flush()
         return command
 

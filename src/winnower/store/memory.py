@@ -59,6 +59,12 @@ class Memory:
                     self._making.pop(key, None)
         return value
 
+    def peek(self, key: Hashable) -> Any:
+        """The value of a key where it is kept, else None."""
+        with self._lock:
+            found = self._kept.get(key)
+        return found[0] if found else None
+
     def put(self, key: Hashable, value: Any) -> None:
         """Keep a value, or weigh one again that has grown."""
         size = size_of(value) + size_of(key)

@@ -8,6 +8,7 @@ from winnower.api.schemas.comparing import (
     GoToHit,
     Group,
     HelpPage,
+    Made,
     Marked,
     MeasurePublic,
     MethodPart,
@@ -112,6 +113,7 @@ from winnower.api.schemas.texts import (
 )
 
 __all__ = [
+    "Made",
     "Ended",
     "MOST_INT",
     "PasswordChange",

@@ -202,6 +202,12 @@ class Done(Model):
     label: str
 
 
+class Made(Done):
+    """Something that was made, by its id."""
+
+    id: int
+
+
 class GoToHit(Model):
     kind: Literal["text", "category", "term", "subcorpus", "source"]
     label: str

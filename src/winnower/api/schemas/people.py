@@ -31,7 +31,7 @@ class ProjectPublic(Model):
 
 
 class ProjectSummary(Model):
-    """What the header shows of a project."""
+    """What the header shows of a project; ``coding`` counts changes of codes and passages."""
 
     id: int
     name: str
@@ -41,6 +41,9 @@ class ProjectSummary(Model):
     words: int
     terms: int
     dictionaries: int
+    codes: int
+    passages: int
+    coding: int
     undo: str | None
     redo: str | None
     running_jobs: int

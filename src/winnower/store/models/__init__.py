@@ -1,6 +1,7 @@
 """The tables. What the code relies on is said here as keys and checks."""
 
 from winnower.store.models.base import KINDS, Base
+from winnower.store.models.coding import CodeRow, CodingChange, PassageRow
 from winnower.store.models.corpus import (
     Delivery,
     DeliveryLine,
@@ -35,6 +36,8 @@ __all__ = [
     "Account",
     "Base",
     "CategoryRow",
+    "CodeRow",
+    "CodingChange",
     "Command",
     "CommandData",
     "Delivery",
@@ -50,6 +53,7 @@ __all__ = [
     "KINDS",
     "KeptMapping",
     "Member",
+    "PassageRow",
     "Preference",
     "Project",
     "SignIn",

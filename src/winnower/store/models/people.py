@@ -42,6 +42,7 @@ class Project(Base):
     made_at: Mapped[dt.datetime] = made_at()
     corpus_revision: Mapped[int] = mapped_column(Integer, server_default="0")
     values_revision: Mapped[int] = mapped_column(Integer, server_default="0")
+    coding_revision: Mapped[int] = mapped_column(Integer, server_default="0")
 
 
 class Member(Base):

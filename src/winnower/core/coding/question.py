@@ -1,0 +1,63 @@
+"""A question to the passages: by code, coder and strength, and by how they lie to passages of other codes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.coding.passages import Passages
+from winnower.core.coding.relations import related
+
+
+@dataclass(frozen=True)
+class Beside:
+    """Standing so (see relations.RELATIONS) to a passage of one of these codes, or ``without`` such a one."""
+
+    relation: str
+    codes: tuple[int, ...]
+    without: bool = False
+
+
+@dataclass(frozen=True)
+class Question:
+    """Passages of one of ``codes`` (none: any code) by one of ``coders`` (none: anybody), at least so strong
+    where ``strength`` is not 0, for which all of ``beside`` hold. ``text_id`` keeps to one text."""
+
+    codes: tuple[int, ...] = ()
+    coders: tuple[int, ...] = ()
+    strength: int = 0
+    beside: tuple[Beside, ...] = ()
+    text_id: int | None = None
+
+
+def answer(
+    question: Question,
+    passages: Passages,
+    texts: np.ndarray,
+    below: Callable[[Collection[int]], set[int]],
+) -> Passages:
+    """The passages asked for within ``texts`` (ids), in the order of texts and words. ``below`` gives codes
+    with all under them."""
+    within = passages.taken(np.isin(passages.text_id, texts))
+    mask = np.ones(len(within), bool)
+    if question.codes:
+        mask &= _under(within, below(question.codes))
+    if question.coders:
+        mask &= np.isin(within.made_by, question.coders)
+    if question.strength:
+        mask &= within.strength >= question.strength
+    if question.text_id is not None:
+        mask &= within.text_id == question.text_id
+    found = within.taken(mask)
+    for one in question.beside:
+        others = within.taken(_under(within, below(one.codes)))
+        holds = related(one.relation, found, others)
+        found = found.taken(~holds if one.without else holds)
+    return found
+
+
+def _under(passages: Passages, codes: Collection[int]) -> np.ndarray:
+    found: np.ndarray = np.isin(passages.code_id, np.fromiter(codes, np.int64, len(codes)))
+    return found

@@ -1,0 +1,34 @@
+"""Which texts have other passages since when: noted with every change, so that copies can follow."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from winnower.store.fields import lock_project
+from winnower.store.models import CodingChange, Project
+
+_TABLES = {"code", "passage"}
+#: A change of more texts than this counts as one of all.
+MOST_TEXTS = 2_000
+
+
+def note_coding(session: Session, project: Project, changes: Sequence[dict[str, Any]]) -> None:
+    """Count the project's coding on where these changes of a command (store/history.py) speak of it."""
+    touched = [change for change in changes if (change.get("table") or change.get("of")) in _TABLES]
+    if not touched:
+        return
+    texts = set[int]()
+    anywhere = False
+    for change in touched:
+        if "packed" in change and change["of"] == "passage":
+            anywhere = True
+        if change.get("table") == "passage":
+            texts.update(row["text_id"] for row in (change["before"], change["after"]) if row)
+    lock_project(session, project)
+    project.coding_revision += 1
+    listed = None if anywhere or len(texts) > MOST_TEXTS else sorted(texts)
+    session.add(CodingChange(project_id=project.id, revision=project.coding_revision, texts=listed))
+    session.flush()

@@ -1,0 +1,119 @@
+"""Passages as columns: how they lie to one another, what is counted, what a question finds."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from winnower.core.coding import RELATIONS, Beside, Passages, Question, answer, count_codes
+from winnower.core.coding.passages import KINDS, empty
+from winnower.core.coding.relations import related
+
+one = st.tuples(
+    st.integers(1, 3), st.integers(1, 4), st.integers(0, 12), st.integers(1, 8), st.integers(1, 2)
+)
+# one person has the same words once under a code
+several = st.lists(one, max_size=25, unique=True)
+
+
+def made(rows):
+    columns = {
+        "id": range(1, len(rows) + 1),
+        "text_id": [r[0] for r in rows],
+        "code_id": [r[1] for r in rows],
+        "start": [r[2] for r in rows],
+        "end": [r[2] + r[3] for r in rows],
+        "made_by": [r[4] for r in rows],
+        "strength": [r[3] % 6 for r in rows],
+    }
+    return Passages.of({name: np.asarray(list(v), KINDS[name]) for name, v in columns.items()})
+
+
+def plain(passages):
+    columns = passages.columns()
+    return [dict(zip(columns, map(int, row), strict=True)) for row in zip(*columns.values(), strict=True)]
+
+
+HOLDS = {
+    "overlapping": lambda a, b: a["start"] < b["end"] and b["start"] < a["end"],
+    "inside": lambda a, b: b["start"] <= a["start"] and a["end"] <= b["end"],
+    "around": lambda a, b: a["start"] <= b["start"] and b["end"] <= a["end"],
+    "followed by": lambda a, b: b["start"] >= a["end"],
+    "after": lambda a, b: b["end"] <= a["start"],
+    "in one text": lambda a, b: True,
+}
+
+
+def test_every_relation_has_a_slow_rule():
+    assert tuple(HOLDS) == RELATIONS
+
+
+@pytest.mark.parametrize("relation", RELATIONS)
+@given(of=several, others=several)
+def test_relations_hold_as_the_slow_rules_say(relation, of, others):
+    of, others = made(of), made(others)
+    found = related(relation, of, others)
+    wanted = [
+        any(a["text_id"] == b["text_id"] and HOLDS[relation](a, b) for b in plain(others)) for a in plain(of)
+    ]
+    assert found.tolist() == wanted
+
+
+BELOW = {1: {1, 2, 3}, 2: {2}, 3: {3}, 4: {4}}
+
+
+@given(several)
+def test_a_parent_counts_the_same_words_of_one_coder_once(rows):
+    passages = made(rows)
+    found = count_codes(passages, BELOW)
+    for code, under in BELOW.items():
+        here = [p for p in plain(passages) if p["code_id"] in under]
+        if len(under) > 1:
+            here_once = {(p["text_id"], p["start"], p["end"], p["made_by"]) for p in here}
+            assert found[code].passages == len(here_once)
+        else:
+            assert found[code].passages == len(here)
+        assert found[code].texts == len({p["text_id"] for p in here})
+        assert found[code].own == sum(p["code_id"] == code for p in here)
+
+
+@given(several, st.sampled_from(RELATIONS), st.booleans())
+def test_a_question_finds_what_is_asked_in_the_order_of_the_texts(rows, relation, without):
+    passages = made(rows)
+    question = Question((1,), (1,), 2, (Beside(relation, (4,), without),))
+    texts = np.asarray([1, 3])
+    found = answer(question, passages, texts, lambda codes: set().union(*(BELOW[c] for c in codes)))
+    rows = [p for p in plain(passages) if p["text_id"] in (1, 3)]
+    others = [p for p in rows if p["code_id"] == 4]
+    wanted = [
+        p["id"]
+        for p in rows
+        if p["code_id"] in BELOW[1]
+        and p["made_by"] == 1
+        and p["strength"] >= 2
+        and without != any(p["text_id"] == o["text_id"] and HOLDS[relation](p, o) for o in others)
+    ]
+    assert found.id.tolist() == wanted
+
+
+@given(several, several)
+def test_replacing_the_passages_of_some_texts_is_reading_all_again(before, after):
+    """Texts 1 and 2 have other passages now, text 3 has the same."""
+    same = [row for row in before if row[0] == 3]
+    now = [row for row in after if row[0] != 3] + same
+    old, fresh = made(before), made([row for row in after if row[0] != 3])
+    found = old.with_texts({1, 2}, fresh)
+
+    def words(passages):
+        return sorted(
+            (p["text_id"], p["code_id"], p["start"], p["end"], p["made_by"]) for p in plain(passages)
+        )
+
+    assert words(found) == words(made(now))
+    assert (np.diff(found.text_id) >= 0).all()
+
+
+def test_nothing_is_coded_yet():
+    assert len(empty()) == 0 and count_codes(empty(), BELOW)[1] == (0, 0, 0)
+    for relation in RELATIONS:
+        assert related(relation, made([(1, 1, 0, 3, 1)]), empty()).tolist() == [False]
