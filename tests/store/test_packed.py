@@ -137,4 +137,5 @@ def test_everything_that_hangs_on_words_of_a_text_is_registered():
         for table in Base.metadata.tables.values()
         if {"text_id", "start", "end"} <= {column.name for column in table.columns}
     }
-    assert hangs == {kind.model.__tablename__ for kind in ANCHORED} == {TextNote.__tablename__, "verdict"}
+    known = {kind.model.__tablename__ for kind in ANCHORED}
+    assert hangs == known == {TextNote.__tablename__, "verdict", "passage"}

@@ -1229,6 +1229,249 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/codebook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Codebook */
+        get: operations["codebook_api_v1_projects__project_id__codebook_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Counts
+         * @description How much is under each code in the texts of a scope; a code with what lies below it.
+         */
+        post: operations["counts_api_v1_projects__project_id__codebook_counts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Code */
+        post: operations["make_code_api_v1_projects__project_id__codes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codes/{code_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Code
+         * @description Remove a code with its passages and all below it; undo brings them back.
+         */
+        delete: operations["delete_code_api_v1_projects__project_id__codes__code_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Code */
+        patch: operations["change_code_api_v1_projects__project_id__codes__code_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codes/{code_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Code
+         * @description Put a code under another or at the top, before a sibling or last.
+         */
+        post: operations["move_code_api_v1_projects__project_id__codes__code_id__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codes/{code_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Code
+         * @description Take a code's passages into another and remove it.
+         */
+        post: operations["merge_code_api_v1_projects__project_id__codes__code_id__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codes/{code_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Code
+         * @description Take some passages of a code out into a new one beside it.
+         */
+        post: operations["split_code_api_v1_projects__project_id__codes__code_id__split_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On Text
+         * @description What is coded in a text.
+         */
+        get: operations["on_text_api_v1_projects__project_id__texts__text_id__passages_get"];
+        put?: never;
+        /**
+         * Code
+         * @description Put a stretch of a text under codes, one of them new if wanted.
+         */
+        post: operations["code_api_v1_projects__project_id__texts__text_id__passages_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/passages/{passage_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Off
+         * @description Take a code off its words.
+         */
+        delete: operations["take_off_api_v1_projects__project_id__passages__passage_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Lengthen, shorten, move to another code, comment, weigh.
+         */
+        patch: operations["change_api_v1_projects__project_id__passages__passage_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/passages/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description Passages of the scope that a question asks for, a page at a time.
+         */
+        post: operations["find_api_v1_projects__project_id__passages_find_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/passages/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Many
+         * @description Move passages under another code, or take them off: one step, undone as one.
+         */
+        post: operations["change_many_api_v1_projects__project_id__passages_change_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/passages/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The passages of a question with origin and paragraph, at most 50,000.
+         */
+        post: operations["export_api_v1_projects__project_id__passages_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/versions": {
         parameters: {
             query?: never;
@@ -2425,6 +2668,21 @@ export interface components {
             /** Cuts */
             cuts: number[];
         };
+        /** BesideAsked */
+        BesideAsked: {
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "overlapping" | "inside" | "around" | "followed by" | "after" | "in one text";
+            /** Codes */
+            codes: number[];
+            /**
+             * Without
+             * @default false
+             */
+            without: boolean;
+        };
         /**
          * Between
          * @description The number lies between two values, both included; None leaves a side open.
@@ -2743,6 +3001,173 @@ export interface components {
              * @default 0.6
              */
             threshold: number;
+        };
+        /** CodeCreate */
+        CodeCreate: {
+            /** Name */
+            name: string;
+            /** Parent Id */
+            parent_id?: number | null;
+            /** Colour */
+            colour?: number | null;
+            /**
+             * Symbol
+             * @default
+             */
+            symbol: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+        };
+        /** CodeMerge */
+        CodeMerge: {
+            /** Into Id */
+            into_id: number;
+        };
+        /** CodeMove */
+        CodeMove: {
+            /** Parent Id */
+            parent_id?: number | null;
+            /** Before Id */
+            before_id?: number | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * CodePublic
+         * @description A code; ``depth`` 0 at the top, ``colour`` one of ten.
+         */
+        CodePublic: {
+            /** Id */
+            id: number;
+            /** Parent Id */
+            parent_id: number | null;
+            /** Depth */
+            depth: number;
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Rule */
+            rule: string;
+            /** Example */
+            example: string;
+            /** Counter Example */
+            counter_example: string;
+            /** Colour */
+            colour: number;
+            /** Symbol */
+            symbol: string;
+            /** Technical */
+            technical: boolean;
+            /** Revision */
+            revision: number;
+        };
+        /** CodeSplit */
+        CodeSplit: {
+            /** Name */
+            name: string;
+            /** Passages */
+            passages: number[];
+        };
+        /**
+         * CodeTally
+         * @description Passages of a code and all below it, and texts with one; ``own`` are those under the code itself.
+         */
+        CodeTally: {
+            /** Id */
+            id: number;
+            /** Passages */
+            passages: number;
+            /** Texts */
+            texts: number;
+            /** Own */
+            own: number;
+        };
+        /** CodeUpdate */
+        CodeUpdate: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name?: string | null;
+            /** Description */
+            description?: string | null;
+            /** Rule */
+            rule?: string | null;
+            /** Example */
+            example?: string | null;
+            /** Counter Example */
+            counter_example?: string | null;
+            /** Colour */
+            colour?: number | null;
+            /** Symbol */
+            symbol?: string | null;
+            /** Technical */
+            technical?: boolean | null;
+        };
+        /** CodebookCounts */
+        CodebookCounts: {
+            /** Codes */
+            codes: components["schemas"]["CodeTally"][];
+            /** Passages */
+            passages: number;
+            /** Texts */
+            texts: number;
+        };
+        /**
+         * CodebookPublic
+         * @description Codes in the order of their tree; ``revision`` counts changes of codes and passages.
+         */
+        CodebookPublic: {
+            /** Codes */
+            codes: components["schemas"]["CodePublic"][];
+            /** Coders */
+            coders: components["schemas"]["CoderPublic"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CodedPassage
+         * @description A stretch of a text under a code, in code points.
+         */
+        CodedPassage: {
+            /** Id */
+            id: number;
+            /** Code Id */
+            code_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Strength */
+            strength: number | null;
+            /** Comment */
+            comment: string;
+            /** Coder */
+            coder: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CoderPublic
+         * @description Somebody who has coded here.
+         */
+        CoderPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Me */
+            me: boolean;
         };
         /**
          * CollocateRow
@@ -3453,6 +3878,51 @@ export interface components {
             /** Term */
             term: string;
         };
+        /**
+         * FoundPassage
+         * @description A passage with where it is from: ``before`` and ``after`` are words around it.
+         */
+        FoundPassage: {
+            /** Id */
+            id: number;
+            /** Code Id */
+            code_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Strength */
+            strength: number | null;
+            /** Comment */
+            comment: string;
+            /** Coder */
+            coder: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Revision */
+            revision: number;
+            /** Text Id */
+            text_id: number;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Before */
+            before: string;
+            /** Text */
+            text: string;
+            /** After */
+            after: string;
+            /** Paragraph */
+            paragraph: number;
+        };
         /** FoundTexts */
         FoundTexts: {
             /** Total */
@@ -3823,6 +4293,16 @@ export interface components {
             rows: string[][];
             /** Samples */
             samples: components["schemas"]["TextSample"][];
+        };
+        /**
+         * Made
+         * @description Something that was made, by its id.
+         */
+        Made: {
+            /** Label */
+            label: string;
+            /** Id */
+            id: number;
         };
         /** MappingModel */
         MappingModel: {
@@ -4330,6 +4810,25 @@ export interface components {
             most: number;
         };
         /**
+         * PassageCreate
+         * @description Codes for a stretch; ``words`` are the words chosen, by which they are found again should the text
+         *     have been corrected. ``new`` is the name of a code to make, under ``parent_id``.
+         */
+        PassageCreate: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Words */
+            words: string;
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            new?: components["schemas"]["CodeCreate"] | null;
+        };
+        /**
          * PassagePublic
          * @description ``before`` is the stretch of text to the passage's left, for lines; marks count from ``text``'s start.
          */
@@ -4354,6 +4853,83 @@ export interface components {
             after: string;
             /** Marks */
             marks: components["schemas"]["Mark"][];
+        };
+        /** PassageUpdate */
+        PassageUpdate: {
+            /** Revision */
+            revision?: number | null;
+            /** Start */
+            start?: number | null;
+            /** End */
+            end?: number | null;
+            /** Code Id */
+            code_id?: number | null;
+            /** Comment */
+            comment?: string | null;
+            /** Strength */
+            strength?: number | null;
+        };
+        /**
+         * PassagesChange
+         * @description Passages to move under another code, or to take off where none is given.
+         */
+        PassagesChange: {
+            /** Passages */
+            passages: number[];
+            /** Code Id */
+            code_id?: number | null;
+        };
+        /** PassagesPage */
+        PassagesPage: {
+            /** Total */
+            total: number;
+            /** Texts */
+            texts: number;
+            /** Start */
+            start: number;
+            /** Passages */
+            passages: components["schemas"]["FoundPassage"][];
+        };
+        /**
+         * PassagesRequest
+         * @description A question to the passages; ``start`` counts passages.
+         */
+        PassagesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+            /**
+             * Strength
+             * @default 0
+             */
+            strength: number;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["BesideAsked"][];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
         };
         /** PasswordChange */
         PasswordChange: {
@@ -4479,7 +5055,7 @@ export interface components {
         };
         /**
          * ProjectSummary
-         * @description What the header shows of a project.
+         * @description What the header shows of a project; ``coding`` counts changes of codes and passages.
          */
         ProjectSummary: {
             /** Id */
@@ -4498,6 +5074,12 @@ export interface components {
             terms: number;
             /** Dictionaries */
             dictionaries: number;
+            /** Codes */
+            codes: number;
+            /** Passages */
+            passages: number;
+            /** Coding */
+            coding: number;
             /** Undo */
             undo: string | null;
             /** Redo */
@@ -5541,6 +6123,16 @@ export interface components {
             start: number;
             /** Rows */
             rows: components["schemas"]["TextLine"][];
+        };
+        /**
+         * TextPassages
+         * @description The passages of a text in the order of their words, and the state of the project's coding.
+         */
+        TextPassages: {
+            /** Passages */
+            passages: components["schemas"]["CodedPassage"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * TextPublic
@@ -8552,6 +9144,535 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QueryText"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    codebook_api_v1_projects__project_id__codebook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookPublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    counts_api_v1_projects__project_id__codebook_counts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scoped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookCounts"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_code_api_v1_projects__project_id__codes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_code_api_v1_projects__project_id__codes__code_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_code_api_v1_projects__project_id__codes__code_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    move_code_api_v1_projects__project_id__codes__code_id__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    merge_code_api_v1_projects__project_id__codes__code_id__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeMerge"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    split_code_api_v1_projects__project_id__codes__code_id__split_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeSplit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    on_text_api_v1_projects__project_id__texts__text_id__passages_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPassages"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    code_api_v1_projects__project_id__texts__text_id__passages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPassages"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    take_off_api_v1_projects__project_id__passages__passage_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                passage_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPassages"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__passages__passage_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passage_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextPassages"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    find_api_v1_projects__project_id__passages_find_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassagesPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_many_api_v1_projects__project_id__passages_change_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassagesChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__passages_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             400: components["responses"]["Refused400"];

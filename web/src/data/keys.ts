@@ -8,6 +8,8 @@ export type Resource =
   | "beside"
   | "calendar"
   | "care"
+  | "code counts"
+  | "codebook"
   | "check"
   | "company"
   | "compare"
@@ -20,12 +22,14 @@ export type Resource =
   | "expected"
   | "fields"
   | "fill"
+  | "found passages"
   | "goto"
   | "jobs"
   | "lines"
   | "neighbours"
   | "offers"
   | "page"
+  | "passages"
   | "preference"
   | "preview"
   | "profile"
@@ -95,6 +99,7 @@ const STALE = {
   terms: DICTIONARY,
   versions: ["dictionaries", "dictionary", "versions", "compare", "sides"],
   verdicts: ["quality", "samples"],
+  coding: ["codebook", "code counts", "passages", "found passages"],
   "word lists": ["words", "company", "suggestions", "offers"],
   notes: ["beside", "text"],
   values: [

@@ -59,6 +59,20 @@ const KEYS: readonly [string, string][] = [
   ["Delete", "Cloud: take the word in focus out of the picture"],
   ["Ctrl Enter", "Reading: keep a note or a correction"],
   ["[ and ]", "Reading: previous and next text"],
+  ["→ ← ↑ ↓", "Coding: choose the next word, the next sentence; with Ctrl and ↑ ↓ the next paragraph"],
+  [
+    "Shift →",
+    "Coding: choose more; Shift ← less; with Alt at the beginning. A passage that is open is lengthened",
+  ],
+  [
+    "A letter",
+    "Coding: find a code for the chosen words; Enter gives it, Shift Enter gives it and asks for another",
+  ],
+  ["1 to 9", "Coding: give one of the last used codes"],
+  ["N, P", "Coding: next and previous passage, of the code that is chosen at the left"],
+  ["U", "Coding: next paragraph without a code"],
+  ["Delete", "Coding: take the open passage off"],
+  ["Alt ↑ ↓ → ←", "Codebook: move a code up, down, under the one before, out"],
   ["Tab", "Compare: go through the dots; Enter opens their passages"],
 ];
 

@@ -15,6 +15,12 @@ const STATIONS = [
   { path: "corpus", name: "Corpus", holds: (s: Schema["ProjectSummary"]) => plural(s.texts, "text") },
   { path: "dictionary", name: "Dictionary", holds: (s: Schema["ProjectSummary"]) => plural(s.terms, "term") },
   {
+    path: "coding",
+    name: "Coding",
+    holds: (s: Schema["ProjectSummary"]) =>
+      s.passages ? plural(s.passages, "passage") : plural(s.codes, "code"),
+  },
+  {
     path: "compare",
     name: "Compare",
     holds: (s: Schema["ProjectSummary"]) => (s.terms && s.texts ? "ready" : "needs texts and terms"),

@@ -17,6 +17,9 @@ function station<Name extends string>(load: () => Promise<Record<Name, Component
   return lazy(() => load().then((module) => ({ default: module[name] })));
 }
 
+const Codebook = station(() => import("../stations/coding/codebook"), "Codebook");
+const Passages = station(() => import("../stations/coding/passages"), "Passages");
+const Read = station(() => import("../stations/coding/read"), "Read");
 const Compare = station(() => import("../stations/compare/compare"), "Compare");
 const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
 const Deliveries = station(() => import("../stations/corpus/deliveries"), "Deliveries");
@@ -49,6 +52,11 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="corpus/check" element={<CheckView />} />
             <Route path="corpus/:textId" element={<Reader />} />
             <Route path="dictionary" element={<DictionaryStation />} />
+            <Route path="coding" element={<Navigate to="read" replace />} />
+            <Route path="coding/read" element={<Read />} />
+            <Route path="coding/read/:textId" element={<Read />} />
+            <Route path="coding/codebook" element={<Codebook />} />
+            <Route path="coding/passages" element={<Passages />} />
             <Route path="compare" element={<Compare />} />
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -2,12 +2,12 @@ import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useChange, useProjectId, useSummary } from "../../data/project";
 import { useSetValues, useVariables } from "../../data/variables";
+import type { Stretch } from "../../lib/chosen";
 import { date, plural } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { ValueInput } from "./editvalue";
-import type { Stretch } from "./reader";
 import { ReferencePart } from "./reference";
 import { Value, written } from "./value";
 

@@ -1,15 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Link, useLocation, useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { marked as markedOf } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
+import { useAddress, useChange, useProjectId, useSummary } from "../../data/project";
+import { chosenStretch, type Stretch } from "../../lib/chosen";
 import { type Interval, type Piece, pieces } from "../../lib/marks";
 import { date, plural } from "../../lib/numbers";
-import { toCodePoint } from "../../lib/offsets";
 import { useTabs } from "../../lib/tabs";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
+import { Steps } from "../../parts/steps";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
 import { Beside } from "./beside";
@@ -17,11 +18,6 @@ import { CorpusHead } from "./head";
 import { Placeholder } from "./placeholder";
 
 type Text = Schema["TextPublic"];
-export interface Stretch {
-  start: number;
-  end: number;
-  words: string;
-}
 
 /** A text to read: numbered, pages and notes marked, the terms of the open evidence in straw; beside it what is known of it. */
 export function Reader() {
@@ -63,7 +59,11 @@ export function Reader() {
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
           <article className="mx-auto max-w-[660px]">
-            <Steps textId={text_id} />
+            <Steps
+              textId={text_id}
+              base={`/projects/${project_id}/corpus`}
+              all={`/projects/${project_id}/corpus`}
+            />
             {found.isPending && <Waiting what="Opening the text" />}
             {found.error && <Failure error={found.error} />}
             {text && (
@@ -123,7 +123,7 @@ export function Reader() {
   );
 }
 
-function Title({ text }: { text: Text }) {
+export function Title({ text }: { text: Text }) {
   return (
     <>
       <div className="text-ink2">
@@ -190,65 +190,6 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
 function useMarked() {
   const { shown } = useEvidence();
   return useMemo(() => (shown ? { marked: markedOf(shown) } : {}), [shown]);
-}
-
-function Steps({ textId }: { textId: number }) {
-  const project_id = useProjectId();
-  const navigate = useNavigate();
-  const { search } = useLocation();
-  const { scope } = useScope();
-  const [sort] = useAddress("sort", "date");
-  const [down] = useAddress("down", "");
-  const around = useQuery({
-    queryKey: keys.of(project_id, "around", textId, scope, sort, down),
-    queryFn: () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/around", {
-          params: { path: { project_id, text_id: textId } },
-          body: { scope: [...scope], sort, descending: down === "1" },
-        }),
-      ),
-  });
-  const previous = around.data?.previous ?? null;
-  const next = around.data?.next ?? null;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select")) return;
-      const to = event.key === "[" ? previous : event.key === "]" ? next : null;
-      if (to !== null) void navigate(`/projects/${project_id}/corpus/${to}${search}`);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  });
-  const go = (id: number | null) =>
-    id !== null && navigate(`/projects/${project_id}/corpus/${id}${withoutParagraph(search)}`);
-  return (
-    <div className="mb-4 flex items-center gap-2 text-ink2">
-      <Link
-        to={`/projects/${project_id}/corpus${withoutParagraph(search)}`}
-        className="font-semibold text-bottle hover:underline"
-      >
-        All texts
-      </Link>
-      <span className="ml-auto">
-        {around.data?.position
-          ? `Text ${around.data.position.toLocaleString("en-GB")} of ${around.data.total.toLocaleString("en-GB")}`
-          : "Outside the scope"}
-      </span>
-      <Button disabled={previous === null} onClick={() => go(previous)}>
-        ‹ Previous
-      </Button>
-      <Button disabled={next === null} onClick={() => go(next)}>
-        Next ›
-      </Button>
-    </div>
-  );
-}
-
-function withoutParagraph(search: string): string {
-  const next = new URLSearchParams(search);
-  next.delete("paragraph");
-  return next.size ? `?${next}` : "";
 }
 
 interface PageProps {
@@ -364,19 +305,4 @@ function lineStarts(body: string): number[] {
     at += [...line].length + 1;
   }
   return out;
-}
-
-/** What is chosen with the mouse or keyboard, in code points; null where nothing is. */
-function chosenStretch(body: string): Stretch | null {
-  const selection = window.getSelection();
-  if (!selection || selection.isCollapsed || !selection.rangeCount) return null;
-  const range = selection.getRangeAt(0);
-  const place = (node: Node, offset: number) => {
-    const holder = (node instanceof Element ? node : node.parentElement)?.closest<HTMLElement>("[data-at]");
-    return holder ? Number(holder.dataset.at) + offset : null;
-  };
-  const low = place(range.startContainer, range.startOffset);
-  const high = place(range.endContainer, range.endOffset);
-  if (low === null || high === null || high <= low) return null;
-  return { start: toCodePoint(body, low), end: toCodePoint(body, high), words: body.slice(low, high) };
 }

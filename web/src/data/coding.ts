@@ -1,0 +1,303 @@
+import { useMutation, useMutationState, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { api, data, ProblemError, type Schema } from "../api/client";
+import type { Stretch } from "../lib/chosen";
+import { useToast } from "../parts/toast";
+import { keys } from "./keys";
+import { useChange, useProjectId, useScope, useSummary } from "./project";
+
+export type Code = Schema["CodePublic"];
+export type Passage = Schema["CodedPassage"];
+const LOOK_EVERY_MS = 4_000;
+const AGAIN_AFTER_MS = 2_000;
+/** What is not stored is sent again for about ten minutes. */
+const TRIES = 300;
+const RECENT = 9;
+
+/** The codebook, with each code by its id. */
+export function useCodebook() {
+  const project_id = useProjectId();
+  const found = useQuery({
+    queryKey: keys.of(project_id, "codebook"),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/codebook", { params: { path: { project_id } } })),
+  });
+  const codes = found.data?.codes;
+  const byId = useMemo(() => new Map((codes ?? []).map((one) => [one.id, one])), [codes]);
+  return { ...found, codes: codes ?? [], byId };
+}
+
+/** Passages and texts of each code in the scope. */
+export function useCodeCounts() {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const revision = useSummary().data?.revision;
+  const found = useQuery({
+    queryKey: keys.of(project_id, "code counts", scope, revision),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/codebook/counts", {
+          params: { path: { project_id } },
+          body: { scope: [...scope] },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  return useMemo(() => new Map((found.data?.codes ?? []).map((one) => [one.id, one])), [found.data]);
+}
+
+/** What is coded in a text. */
+export function usePassages(text_id: number) {
+  const project_id = useProjectId();
+  return useQuery({
+    queryKey: keys.of(project_id, "passages", text_id),
+    queryFn: () =>
+      data(
+        api.GET("/api/v1/projects/{project_id}/texts/{text_id}/passages", {
+          params: { path: { project_id, text_id } },
+        }),
+      ),
+  });
+}
+
+/** Looks every few seconds whether somebody else has coded, and reads what they did. */
+export function useOthersWork() {
+  const project_id = useProjectId();
+  const client = useQueryClient();
+  const seen = useQuery({
+    queryKey: keys.of(project_id, "summary"),
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}", { params: { path: { project_id } } })),
+    refetchInterval: LOOK_EVERY_MS,
+  }).data?.coding;
+  useEffect(() => {
+    if (seen === undefined) return;
+    for (const resource of ["codebook", "code counts", "passages", "found passages"] as const)
+      void client.invalidateQueries({
+        queryKey: keys.of(project_id, resource),
+        predicate: ({ state }) => {
+          const revision = (state.data as { revision?: number } | undefined)?.revision;
+          return revision === undefined || revision < seen;
+        },
+      });
+  }, [client, project_id, seen]);
+}
+
+export interface Given {
+  stretch: Stretch;
+  codes: readonly number[];
+  /** A code to make and give. */
+  name?: string;
+}
+
+const away = (error: unknown) =>
+  error instanceof ProblemError && (error.status === 0 || error.status === 502 || error.status === 503);
+
+/** Changes of a text's passages: on the screen at once, stored behind; sent again while the server is away. */
+export function usePassageChange<In>(
+  text_id: number,
+  send: (given: In) => Promise<Schema["TextPassages"]>,
+  atOnce: (now: readonly Passage[], given: In) => Passage[],
+) {
+  const project_id = useProjectId();
+  const client = useQueryClient();
+  const { fail } = useToast();
+  const key = keys.of(project_id, "passages", text_id);
+  const others = () =>
+    Promise.all(
+      (["summary", "codebook", "code counts", "found passages"] as const).map((resource) =>
+        client.invalidateQueries({ queryKey: keys.of(project_id, resource) }),
+      ),
+    );
+  return useMutation({
+    mutationKey: ["coding", project_id],
+    scope: { id: `coding ${project_id}` },
+    mutationFn: send,
+    retry: (tried, error) => away(error) && tried < TRIES,
+    retryDelay: AGAIN_AFTER_MS,
+    networkMode: "always",
+    onMutate: async (given: In) => {
+      await client.cancelQueries({ queryKey: key });
+      client.setQueryData<Schema["TextPassages"]>(
+        key,
+        (now) => now && { ...now, passages: atOnce(now.passages, given) },
+      );
+    },
+    onSuccess: (stored) => {
+      // of several changes on their way the last answer says it all
+      if (client.isMutating({ mutationKey: ["coding", project_id] }) <= 1) client.setQueryData(key, stored);
+      void others();
+    },
+    onError: (error) => {
+      fail(error);
+      void client.invalidateQueries({ queryKey: key });
+      void others();
+    },
+  });
+}
+
+/** Put words under codes. */
+export function useCode(text_id: number, me: string) {
+  const project_id = useProjectId();
+  return usePassageChange<Given>(
+    text_id,
+    ({ stretch, codes, name }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/passages", {
+          params: { path: { project_id, text_id } },
+          body: {
+            ...stretch,
+            codes: [...codes],
+            new: name ? { name, symbol: "", description: "" } : null,
+          },
+        }),
+      ),
+    (now, { stretch: { start, end }, codes }) => {
+      const mine = now.filter((one) => one.mine && one.start === start && one.end === end);
+      const fresh = codes
+        .filter((code) => !mine.some((one) => one.code_id === code))
+        .map((code_id, at) => ({
+          id: -Date.now() - at,
+          code_id,
+          start,
+          end,
+          strength: null,
+          comment: "",
+          coder: me,
+          mine: true,
+          made_at: new Date().toISOString(),
+          revision: 0,
+        }));
+      return [...now, ...fresh].sort((a, b) => a.start - b.start || a.end - b.end);
+    },
+  );
+}
+
+/** Lengthen, shorten, move to another code, comment, weigh. */
+export function useChangePassage(text_id: number) {
+  const project_id = useProjectId();
+  return usePassageChange<{ passage: Passage; values: Schema["PassageUpdate"] }>(
+    text_id,
+    ({ passage, values }) =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/passages/{passage_id}", {
+          params: { path: { project_id, passage_id: passage.id } },
+          body: values,
+        }),
+      ),
+    (now, { passage, values }) =>
+      now
+        .map((one) =>
+          one.id === passage.id
+            ? {
+                ...one,
+                ...(Object.fromEntries(Object.entries(values).filter(([, v]) => v !== null)) as object),
+              }
+            : one,
+        )
+        .sort((a, b) => a.start - b.start || a.end - b.end),
+  );
+}
+
+export function useTakeOff(text_id: number) {
+  const project_id = useProjectId();
+  return usePassageChange<Passage>(
+    text_id,
+    (passage) =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/passages/{passage_id}", {
+          params: { path: { project_id, passage_id: passage.id } },
+        }),
+      ),
+    (now, passage) => now.filter((one) => one.id !== passage.id),
+  );
+}
+
+/** How many acts of coding are not stored yet, and whether the server was away for one. */
+export function useUnstored(): { count: number; away: boolean } {
+  const project = useProjectId();
+  const waiting = useMutationState({
+    filters: { mutationKey: ["coding", project], status: "pending" },
+    select: (mutation) => mutation.state.failureCount,
+  });
+  return { count: waiting.length, away: waiting.some((failures) => failures > 0) };
+}
+
+/** The codes given last in this browser, the latest first, each with a number key. */
+export function useRecent() {
+  const project = useProjectId();
+  const place = `winnower.recent codes.${project}`;
+  const [ids, setIds] = useState<readonly number[]>(() => {
+    try {
+      const kept: unknown = JSON.parse(localStorage.getItem(place) ?? "[]");
+      return Array.isArray(kept) ? kept.filter((one) => typeof one === "number") : [];
+    } catch {
+      return [];
+    }
+  });
+  const note = useCallback(
+    (codes: readonly number[]) =>
+      setIds((now) => {
+        // a code keeps its key as long as it is among them
+        const fresh = codes.filter((code) => !now.includes(code));
+        const next = [...now, ...fresh].slice(-RECENT);
+        localStorage.setItem(place, JSON.stringify(next));
+        return next;
+      }),
+    [place],
+  );
+  return { ids, note };
+}
+
+/** Changes of the codebook. */
+export function useCodes() {
+  const project_id = useProjectId();
+  const path = (code_id: number) => ({ params: { path: { project_id, code_id } } });
+  const { tell } = useToast();
+  const said = (done: { label: string }) => tell(`${done.label}. Undo brings it back.`);
+  return {
+    make: useChange(
+      (body: Schema["CodeCreate"]) =>
+        data(api.POST("/api/v1/projects/{project_id}/codes", { params: { path: { project_id } }, body })),
+      undefined,
+      "coding",
+    ),
+    change: useChange(
+      ({ code, ...values }: { code: Code } & Omit<Schema["CodeUpdate"], "revision">) =>
+        data(
+          api.PATCH("/api/v1/projects/{project_id}/codes/{code_id}", {
+            ...path(code.id),
+            body: { revision: code.revision, ...values },
+          }),
+        ),
+      undefined,
+      "coding",
+    ),
+    move: useChange(
+      ({ code, ...body }: { code: Code } & Schema["CodeMove"]) =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/codes/{code_id}/move", {
+            ...path(code.id),
+            body: { ...body, revision: code.revision },
+          }),
+        ),
+      undefined,
+      "coding",
+    ),
+    merge: useChange(
+      ({ code, into_id }: { code: Code; into_id: number }) =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/codes/{code_id}/merge", {
+            ...path(code.id),
+            body: { into_id },
+          }),
+        ),
+      said,
+      "coding",
+    ),
+    remove: useChange(
+      (code: Code) => data(api.DELETE("/api/v1/projects/{project_id}/codes/{code_id}", path(code.id))),
+      said,
+      "coding",
+    ),
+  };
+}

@@ -1,0 +1,66 @@
+import { type ReactNode, type RefObject, useEffect, useState } from "react";
+import { Button } from "../../parts/controls";
+
+/** Something that floats under the end of the chosen words, or of a passage. */
+export function AtWords({
+  page,
+  place,
+  passage,
+  children,
+}: {
+  page: RefObject<HTMLDivElement | null>;
+  place: number | null;
+  passage: number | null;
+  children: ReactNode;
+}) {
+  const [at, setAt] = useState<{ top: number; left: number } | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: other words are chosen
+  useEffect(() => {
+    const holder = page.current;
+    const all = holder?.querySelectorAll<HTMLElement>(
+      passage === null ? "[data-chosen]" : `[data-passages~="${passage}"]`,
+    );
+    const last = all?.[all.length - 1];
+    if (!holder || !last) return;
+    const box = holder.getBoundingClientRect();
+    const rect = [...last.getClientRects()].at(-1) ?? last.getBoundingClientRect();
+    setAt({
+      top: rect.bottom - box.top + 6,
+      left: Math.max(0, Math.min(rect.right - box.left - 170, box.width - 340)),
+    });
+  }, [page, place, passage]);
+  if (!at) return null;
+  return (
+    <div className="absolute z-20" style={at}>
+      {children}
+    </div>
+  );
+}
+
+/** A note on the chosen words. */
+export function NoteBox({ onKeep, onClose }: { onKeep: (body: string) => void; onClose: () => void }) {
+  const [written, setWritten] = useState("");
+  return (
+    <div className="w-[340px] rounded-md border border-line2 bg-sheet p-2 font-sans text-[13px] shadow-[0_6px_20px_rgba(0,0,0,0.18)]">
+      <textarea
+        autoFocus
+        aria-label="Note on these words"
+        rows={4}
+        value={written}
+        onChange={(event) => setWritten(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Escape") onClose();
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && written.trim()) onKeep(written);
+        }}
+        className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
+      />
+      <div className="mt-1 flex gap-2">
+        <Button look="main" disabled={!written.trim()} onClick={() => onKeep(written)}>
+          Keep the note
+        </Button>
+        <Button onClick={onClose}>Leave it</Button>
+      </div>
+    </div>
+  );
+}

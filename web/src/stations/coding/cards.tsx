@@ -1,0 +1,257 @@
+import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
+import type { Schema } from "../../api/client";
+import type { Code, Passage } from "../../data/coding";
+import { placed } from "../../lib/lanes";
+import { date } from "../../lib/numbers";
+import { Button, Segments } from "../../parts/controls";
+import { Textarea } from "../../parts/fields";
+import { Sign } from "./panel";
+
+/** What stands beside the words: passages of one stretch together, and notes. */
+interface Item {
+  key: string;
+  /** What begins at its place, see page.tsx. */
+  begins: string;
+  passages: readonly Passage[];
+  note?: Schema["NotePublic"];
+}
+const LINE = 27;
+const REACH = 900;
+
+/** Cards level with their words, those near the window alone. */
+export function Cards({
+  page,
+  passages,
+  notes,
+  codes,
+  active,
+  writes,
+  onActive,
+  onTakeOff,
+  onRecode,
+  onChange,
+}: {
+  page: RefObject<HTMLDivElement | null>;
+  passages: readonly Passage[];
+  notes: readonly Schema["NotePublic"][];
+  codes: ReadonlyMap<number, Code>;
+  active: number | null;
+  writes: boolean;
+  onActive: (id: number | null) => void;
+  onTakeOff: (passage: Passage) => void;
+  onRecode: (passage: Passage) => void;
+  onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
+}) {
+  const items = useMemo(() => gathered(passages, notes), [passages, notes]);
+  const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
+  const measure = useCallback(() => {
+    const holder = page.current;
+    if (!holder) return;
+    const box = holder.getBoundingClientRect();
+    const near = new Map<string, number>();
+    for (const paragraph of holder.querySelectorAll<HTMLElement>("[data-paragraph]")) {
+      const place = paragraph.getBoundingClientRect();
+      if (place.bottom < -REACH || place.top > window.innerHeight + REACH) continue;
+      for (const piece of paragraph.querySelectorAll<HTMLElement>("[data-begins]")) {
+        const top = piece.getClientRects()[0]?.top ?? piece.getBoundingClientRect().top;
+        for (const id of piece.dataset.begins!.split(" ")) near.set(id, top - box.top);
+      }
+    }
+    const next = new Map<string, number>();
+    for (const item of items) {
+      const top = near.get(item.begins);
+      if (top !== undefined) next.set(item.key, top);
+    }
+    setTops((now) => (same(now, next) ? now : next));
+  }, [page, items]);
+  useLayoutEffect(measure, [measure]);
+  useEffect(() => {
+    const scroller = page.current?.closest("[data-scroller]");
+    let waiting = 0;
+    const soon = () => {
+      cancelAnimationFrame(waiting);
+      waiting = requestAnimationFrame(measure);
+    };
+    scroller?.addEventListener("scroll", soon, { passive: true });
+    window.addEventListener("resize", soon);
+    return () => {
+      cancelAnimationFrame(waiting);
+      scroller?.removeEventListener("scroll", soon);
+      window.removeEventListener("resize", soon);
+    };
+  }, [page, measure]);
+  const shown = items
+    .filter((item) => tops.has(item.key))
+    .sort((a, b) => tops.get(a.key)! - tops.get(b.key)!);
+  const at = placed(
+    shown.map((item) => {
+      const open = item.passages.some((one) => one.id === active);
+      const full = height(item, open, writes);
+      return { top: tops.get(item.key)!, full, line: open ? full : LINE };
+    }),
+  );
+  return (
+    <div
+      className="relative w-[232px] shrink-0 font-sans text-[12.5px] leading-[1.35]"
+      aria-label="Beside the text"
+      role="group"
+    >
+      {shown.map((item, place) => (
+        <div
+          key={item.key}
+          data-testid="card"
+          className="absolute w-full overflow-hidden rounded-[5px] border border-line bg-sheet"
+          style={{
+            top: at[place]!.top,
+            height: at[place]!.short && !isOpen(item, active) ? LINE : undefined,
+          }}
+        >
+          {item.note ? (
+            <NoteCard note={item.note} />
+          ) : (
+            item.passages.map((passage) => (
+              <PassageCard
+                key={passage.id}
+                passage={passage}
+                code={codes.get(passage.code_id)}
+                more={at[place]!.short ? item.passages.length - 1 : 0}
+                open={passage.id === active}
+                writes={writes}
+                onActive={onActive}
+                onTakeOff={onTakeOff}
+                onRecode={onRecode}
+                onChange={onChange}
+              />
+            ))
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+const isOpen = (item: Item, active: number | null) => item.passages.some((one) => one.id === active);
+
+function gathered(passages: readonly Passage[], notes: readonly Schema["NotePublic"][]): Item[] {
+  const by = new Map<string, Passage[]>();
+  for (const one of passages) {
+    const key = `${one.start}-${one.end}`;
+    by.set(key, [...(by.get(key) ?? []), one]);
+  }
+  const out: Item[] = [...by].map(([key, of]) => ({ key, begins: `p${of[0]!.id}`, passages: of }));
+  for (const note of notes)
+    if (note.start !== null) out.push({ key: `note ${note.id}`, begins: `n${note.id}`, passages: [], note });
+  return out;
+}
+
+function height(item: Item, open: boolean, writes: boolean): number {
+  const lines = item.passages.reduce((sum, one) => sum + LINE + (one.comment ? 18 : 0), 0);
+  return (item.note ? 44 : lines) + (open ? (writes ? 128 : 24) : 0);
+}
+
+function same(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean {
+  return a.size === b.size && [...a].every(([key, top]) => b.get(key) === top);
+}
+
+function NoteCard({ note }: { note: Schema["NotePublic"] }) {
+  return (
+    <div className="border-l-[3px] border-ink3 px-2 py-1">
+      <div className="flex justify-between text-ink2">
+        <b className="text-ink">Note</b> {note.author}
+      </div>
+      <div className="line-clamp-2">{note.body}</div>
+    </div>
+  );
+}
+
+const STRENGTHS = [
+  { value: "0", label: "–" },
+  ...[1, 2, 3, 4, 5].map((one) => ({ value: String(one), label: String(one) })),
+];
+
+function PassageCard({
+  passage,
+  code,
+  more,
+  open,
+  writes,
+  onActive,
+  onTakeOff,
+  onRecode,
+  onChange,
+}: {
+  passage: Passage;
+  code: Code | undefined;
+  more: number;
+  open: boolean;
+  writes: boolean;
+  onActive: (id: number | null) => void;
+  onTakeOff: (passage: Passage) => void;
+  onRecode: (passage: Passage) => void;
+  onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
+}) {
+  const [comment, setComment] = useState(passage.comment);
+  useEffect(() => setComment(passage.comment), [passage.comment]);
+  const colour = `var(--c${(code?.colour ?? 7) % 10})`;
+  return (
+    <div className="border-l-[3px]" style={{ borderColor: colour }}>
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => onActive(open ? null : passage.id)}
+        className={`block w-full px-2 py-[5px] text-left ${open ? "bg-tint" : "hover:bg-wash"}`}
+      >
+        <span className="flex items-baseline gap-1">
+          {code?.symbol && <Sign code={code} />}
+          <b className="min-w-0 flex-1 truncate font-semibold">{code?.name ?? "a code that is gone"}</b>
+          {more > 0 && <span className="text-ink2">+{more}</span>}
+          <span
+            className="shrink-0 text-[11px] text-ink2"
+            title={`${passage.coder}, ${date(passage.made_at)}`}
+          >
+            {passage.strength ? `${passage.strength}/5, ` : ""}
+            {passage.mine ? "you" : initials(passage.coder)}
+          </span>
+        </span>
+        {passage.comment && !open && <span className="block truncate text-ink2">{passage.comment}</span>}
+      </button>
+      {open && !writes && <div className="px-2 py-1 text-ink2">{passage.comment || passage.coder}</div>}
+      {open && writes && (
+        <div className="px-2 pt-1 pb-2">
+          <Textarea
+            aria-label="Comment on the passage"
+            rows={2}
+            placeholder="A comment"
+            maxLength={2000}
+            value={comment}
+            onChange={(event) => setComment(event.target.value)}
+            onBlur={() => {
+              if (comment !== passage.comment) onChange(passage, { comment: comment.trim() });
+            }}
+          />
+          <div className="mt-1 flex items-center gap-1.5">
+            <Segments
+              label="Strength"
+              value={String(passage.strength ?? 0)}
+              onChange={(value) => onChange(passage, { strength: Number(value) })}
+              choices={STRENGTHS}
+            />
+          </div>
+          <div className="mt-1.5 flex gap-1.5">
+            <Button onClick={() => onRecode(passage)}>Other code</Button>
+            <Button onClick={() => onTakeOff(passage)}>Take off</Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function initials(name: string): string {
+  return name
+    .split(/\s+/)
+    .map((part) => part[0] ?? "")
+    .join("")
+    .slice(0, 3)
+    .toUpperCase();
+}

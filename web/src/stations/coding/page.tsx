@@ -1,0 +1,259 @@
+import { type CSSProperties, memo, type ReactNode, useMemo } from "react";
+import type { Schema } from "../../api/client";
+import type { Code, Passage } from "../../data/coding";
+import type { Stretch } from "../../lib/chosen";
+import { LANES, lanes } from "../../lib/lanes";
+import { type Interval, type Piece, pieces } from "../../lib/marks";
+import { toUtf16 } from "../../lib/offsets";
+import { dragWords } from "./drag";
+
+interface Mark extends Interval {
+  /** UTF-16 place at which it begins. */
+  at: number;
+  passage?: Passage;
+  note?: number;
+  colour: number;
+  lane: number;
+}
+type Layer = "code" | "note" | "chosen" | "hit";
+const LINE = 2;
+
+/** The paragraphs of a text with its passages underlined in their colours. */
+export function CodedPage({
+  text,
+  beside,
+  passages,
+  codes,
+  chosen,
+  active,
+  paragraph,
+}: {
+  text: Schema["TextPublic"];
+  beside: Schema["Aside"] | null;
+  passages: readonly Passage[];
+  codes: ReadonlyMap<number, Code>;
+  chosen: Stretch | null;
+  active: number | null;
+  paragraph: number | null;
+}) {
+  const starts = text.paragraphs;
+  const notes = beside?.notes;
+  const noted = useMemo(() => {
+    const on = (notes ?? []).flatMap(({ id, start, end }) =>
+      start === null || end === null ? [] : [{ note: id, start, end, colour: 7, lane: 0 }],
+    );
+    const at = toUtf16(
+      text.body,
+      on.map(({ start }) => start),
+    );
+    return on.map((one, place): Mark => ({ ...one, at: at[place]! }));
+  }, [notes, text.body]);
+  const marks = useMemo(() => {
+    const lane = lanes(passages);
+    const units = toUtf16(
+      text.body,
+      passages.map(({ start }) => start),
+    );
+    return passages.map(
+      (passage, at): Mark => ({
+        at: units[at]!,
+        start: passage.start,
+        end: passage.end,
+        passage,
+        colour: codes.get(passage.code_id)?.colour ?? 7,
+        lane: lane[at]!,
+      }),
+    );
+  }, [passages, codes, text.body]);
+  const cut = useMemo(
+    () =>
+      pieces<Layer, Mark>(
+        text.body,
+        {
+          code: marks,
+          note: noted,
+          chosen: chosen ? [{ ...chosen, at: 0, colour: 0, lane: 0 }] : [],
+          hit: text.marks.map((one) => ({ ...one, at: 0, colour: 0, lane: 0 })),
+        },
+        starts.slice(1),
+      ),
+    [text, marks, noted, chosen, starts],
+  );
+  const places = beside?.places;
+  const { headings, turns } = useMemo(() => {
+    const of = (...kinds: string[]) => (places ?? []).filter(({ kind }) => kinds.includes(kind));
+    return {
+      headings: new Set(of("heading", "section").map(({ start }) => start)),
+      turns: new Map(of("turn").map(({ start, label }) => [start, label])),
+    };
+  }, [places]);
+  return (
+    <>
+      {starts.map((start, at) => (
+        <Paragraph
+          key={start}
+          number={at + 1}
+          heading={headings.has(start)}
+          speaker={turns.get(start)}
+          aimed={paragraph === at + 1}
+          last={at === starts.length - 1}
+          parts={cut[at] ?? NONE}
+          active={active !== null && marksOf(cut[at] ?? NONE, active) ? active : null}
+        />
+      ))}
+      {!starts.length && <p className="text-ink2">{text.body || "This text has no words yet."}</p>}
+    </>
+  );
+}
+
+const NONE: readonly Piece<Layer, Mark>[] = [];
+
+function marksOf(parts: readonly Piece<Layer, Mark>[], passage: number) {
+  return parts.some((part) => part.under.code?.some((mark) => mark.passage?.id === passage));
+}
+
+const Paragraph = memo(
+  function Paragraph({
+    number,
+    heading,
+    speaker,
+    aimed,
+    last,
+    parts,
+    active,
+  }: {
+    number: number;
+    heading: boolean;
+    speaker: string | undefined;
+    aimed: boolean;
+    last: boolean;
+    parts: readonly Piece<Layer, Mark>[];
+    active: number | null;
+  }) {
+    return (
+      <p
+        id={`n${number}`}
+        data-paragraph={number}
+        className={`relative mb-3 whitespace-pre-line ${heading ? "font-semibold" : ""} ${aimed ? "rounded bg-tint" : ""}`}
+        style={SKIPPED}
+      >
+        <span
+          aria-hidden
+          className="absolute -left-8 w-6 text-right font-sans text-[11px] text-ink3 select-none"
+        >
+          {number}
+        </span>
+        {speaker && (
+          <span
+            className="mr-2 font-sans text-[12px] font-semibold text-bottle select-none"
+            title="Who speaks; not counted as words"
+          >
+            {speaker}
+          </span>
+        )}
+        {parts.map((part) => (
+          <Marked key={part.at} part={part} last={last} active={active} />
+        ))}
+      </p>
+    );
+  },
+  (before, now) =>
+    before.active === now.active &&
+    before.aimed === now.aimed &&
+    before.heading === now.heading &&
+    before.speaker === now.speaker &&
+    before.last === now.last &&
+    alike(before.parts, now.parts),
+);
+
+/** Paragraphs far from the window are not drawn; their room is kept. */
+const SKIPPED: CSSProperties = {
+  contentVisibility: "auto",
+  containIntrinsicSize: "auto 90px",
+  overflow: "visible",
+};
+
+function alike(a: readonly Piece<Layer, Mark>[], b: readonly Piece<Layer, Mark>[]): boolean {
+  return a === b || (a.length === b.length && a.every((part, at) => samePiece(part, b[at]!)));
+}
+
+function samePiece(a: Piece<Layer, Mark>, b: Piece<Layer, Mark>): boolean {
+  if (a.at !== b.at || a.text !== b.text) return false;
+  return (["code", "note", "chosen", "hit"] as const).every((layer) => {
+    const [left, right] = [a.under[layer] ?? [], b.under[layer] ?? []];
+    return (
+      left.length === right.length &&
+      left.every((mark, at) => {
+        const other = right[at]!;
+        return (
+          mark.colour === other.colour &&
+          mark.lane === other.lane &&
+          mark.passage?.id === other.passage?.id &&
+          mark.note === other.note
+        );
+      })
+    );
+  });
+}
+
+function Marked({
+  part,
+  last,
+  active,
+}: {
+  part: Piece<Layer, Mark>;
+  last: boolean;
+  active: number | null;
+}): ReactNode {
+  const shown = last ? part.text : part.text.replace(/\n+$/, "");
+  const codes = part.under.code ?? [];
+  const notes = part.under.note ?? [];
+  const begins = [...codes, ...notes]
+    .filter((mark) => mark.at === part.at)
+    .map((mark) => (mark.passage ? `p${mark.passage.id}` : `n${mark.note}`));
+  const isChosen = part.under.chosen !== undefined;
+  return (
+    <span
+      data-at={part.at}
+      data-passages={codes.length ? codes.map((mark) => mark.passage?.id).join(" ") : undefined}
+      data-begins={begins.length ? begins.join(" ") : undefined}
+      data-chosen={isChosen || undefined}
+      draggable={isChosen || undefined}
+      onDragStart={isChosen ? (event) => dragWords(event, part.text) : undefined}
+      style={codes.length || isChosen ? under(codes, isChosen, active) : undefined}
+      className={`${part.under.hit ? "bg-straw" : ""} ${notes.length ? "border-b border-dotted border-ink2" : ""}`}
+    >
+      {shown}
+    </span>
+  );
+}
+
+/** Lines under words: one for each of the first passages, a thick one where there are more. */
+function under(codes: readonly Mark[], chosen: boolean, active: number | null): CSSProperties {
+  const images: string[] = [];
+  const places: string[] = [];
+  const sizes: string[] = [];
+  const line = (colour: string, lane: number, thick: number) => {
+    images.push(`linear-gradient(${colour}, ${colour})`);
+    places.push(`0 calc(100% - ${(LANES - 1 - lane) * (LINE + 1)}px)`);
+    sizes.push(`100% ${thick}px`);
+  };
+  for (const mark of codes) if (mark.lane < LANES - 1) line(`var(--c${mark.colour % 10})`, mark.lane, LINE);
+  const deep = codes.filter((mark) => mark.lane >= LANES - 1);
+  if (deep.length === 1) line(`var(--c${deep[0]!.colour % 10})`, LANES - 1, LINE);
+  else if (deep.length > 1) line("var(--color-ink)", LANES - 1, LINE + 1);
+  const lit = codes.find((mark) => mark.passage?.id === active);
+  const ground = chosen
+    ? "color-mix(in srgb, var(--c1) 26%, transparent)"
+    : lit && `color-mix(in srgb, var(--c${lit.colour % 10}) 22%, transparent)`;
+  return {
+    backgroundImage: images.join(", ") || undefined,
+    backgroundPosition: places.join(", ") || undefined,
+    backgroundSize: sizes.join(", ") || undefined,
+    backgroundRepeat: "no-repeat",
+    backgroundColor: ground || undefined,
+    boxDecorationBreak: "clone",
+    WebkitBoxDecorationBreak: "clone",
+    paddingBottom: LANES * (LINE + 1),
+  };
+}

@@ -1,0 +1,434 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Navigate, useLocation, useNavigate, useParams } from "react-router";
+import { api, data } from "../../api/client";
+import {
+  type Code,
+  type Passage,
+  useChangePassage,
+  useCode,
+  useCodebook,
+  usePassages,
+  useRecent,
+  useTakeOff,
+} from "../../data/coding";
+import { marked as markedOf } from "../../data/comparison";
+import { keys } from "../../data/keys";
+import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
+import { chosenStretch, type Stretch } from "../../lib/chosen";
+import type { Interval } from "../../lib/marks";
+import { toCodePoint } from "../../lib/offsets";
+import { Button, Empty, Failure, Select, Waiting } from "../../parts/controls";
+import { Steps } from "../../parts/steps";
+import { About } from "../../shell/about";
+import { useEvidence } from "../../shell/evidence";
+import { Title } from "../corpus/reader";
+import { AtWords, NoteBox } from "./atwords";
+import { Cards } from "./cards";
+import { CodingLine } from "./codingline";
+import { codeDragged } from "./drag";
+import { CodingHead } from "./head";
+import { useKeys } from "./keys";
+import { CodedPage } from "./page";
+import { CodebookPanel, toggled } from "./panel";
+
+const MINE = "mine";
+
+/** Read and code: the codebook, a text with its marks, and cards beside it. */
+export function Read() {
+  const text_id = Number(useParams().textId);
+  return text_id ? <Text key={text_id} textId={text_id} /> : <FirstText />;
+}
+
+/** The text that was read last, else the first of the scope. */
+function FirstText() {
+  const project_id = useProjectId();
+  const { search } = useLocation();
+  const { scope } = useScope();
+  const last = localStorage.getItem(`winnower.read last.${project_id}`);
+  const first = useQuery({
+    queryKey: keys.of(project_id, "page", "first to read", scope),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts/page", {
+          params: { path: { project_id } },
+          body: { scope: [...scope], find: "", sort: "date", descending: false, start: 0, most: 1 },
+        }),
+      ),
+    enabled: last === null,
+  });
+  const id = last ?? first.data?.rows[0]?.id;
+  if (id !== undefined) return <Navigate to={`/projects/${project_id}/coding/read/${id}${search}`} replace />;
+  return (
+    <div className="flex h-full flex-col">
+      <CodingHead />
+      {first.error ? (
+        <Failure error={first.error} />
+      ) : first.data ? (
+        <Empty title="There is nothing to read here">
+          The scope holds no texts. Import some in the Corpus, or widen the scope above.
+        </Empty>
+      ) : (
+        <Waiting what="Looking for a text" />
+      )}
+    </div>
+  );
+}
+
+function Text({ textId }: { textId: number }) {
+  const project_id = useProjectId();
+  const path = { path: { project_id, text_id: textId } };
+  const summary = useSummary().data;
+  const revision = summary?.revision;
+  const { shown } = useEvidence();
+  const marked = useMemo(() => (shown ? { marked: markedOf(shown) } : {}), [shown]);
+  const text = useQuery({
+    queryKey: keys.of(project_id, "text", textId, revision, marked),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}", { params: { ...path, query: marked } })),
+    placeholderData: (before) => (before?.id === textId ? before : undefined),
+  });
+  const beside = useQuery({
+    queryKey: keys.of(project_id, "beside", textId, revision),
+    queryFn: () => data(api.GET("/api/v1/projects/{project_id}/texts/{text_id}/beside", { params: path })),
+  });
+  const found = usePassages(textId);
+  const navigate = useNavigate();
+  const { search } = useLocation();
+  useEffect(() => {
+    if (text.isSuccess) localStorage.setItem(`winnower.read last.${project_id}`, String(textId));
+    else if (text.isError) localStorage.removeItem(`winnower.read last.${project_id}`);
+  }, [project_id, textId, text.isSuccess, text.isError]);
+  if (text.error)
+    return (
+      <div className="flex h-full flex-col">
+        <CodingHead />
+        <div className="p-6">
+          <Failure error={text.error} />
+          <Button
+            className="mt-3"
+            onClick={() => void navigate(`/projects/${project_id}/coding/read${search}`)}
+          >
+            Read another text
+          </Button>
+        </div>
+      </div>
+    );
+  return (
+    <Desk
+      textId={textId}
+      text={text.data ?? null}
+      beside={beside.data ?? null}
+      passages={found.data?.passages ?? NONE}
+      writes={summary?.role !== "reader"}
+    />
+  );
+}
+
+const NONE: readonly Passage[] = [];
+type Asked = { kind: "code"; first: string } | { kind: "other"; passage: Passage };
+
+function Desk({
+  textId,
+  text,
+  beside,
+  passages,
+  writes,
+}: {
+  textId: number;
+  text: Parameters<typeof CodedPage>[0]["text"] | null;
+  beside: Parameters<typeof CodedPage>[0]["beside"];
+  passages: readonly Passage[];
+  writes: boolean;
+}) {
+  const project_id = useProjectId();
+  const book = useCodebook();
+  const recent = useRecent();
+  const [whose, setWhose] = useAddress("marks", "");
+  const [paragraph] = useAddress("paragraph", "");
+  const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
+  const [chosen, setChosen] = useState<Stretch | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const [active, setActive] = useState<number | null>(null);
+  const [lit, setLit] = useState<number | null>(null);
+  const page = useRef<HTMLDivElement>(null);
+  const me =
+    useQuery({ queryKey: keys.me, queryFn: () => data(api.GET("/api/v1/me")) }).data?.full_name ?? "";
+  const code = useCode(textId, me);
+  const change = useChangePassage(textId);
+  const off = useTakeOff(textId);
+  const body = text?.body ?? "";
+  const shown = useMemo(
+    () =>
+      passages.filter((one) => {
+        const its = book.byId.get(one.code_id);
+        if (whose === MINE && !one.mine) return false;
+        return !hidden.has(one.code_id) && !(its?.technical && !hidden.has(-1));
+      }),
+    [passages, whose, hidden, book.byId],
+  );
+  const here = useMemo(() => {
+    const out = new Map<number, number>();
+    for (const one of passages) out.set(one.code_id, (out.get(one.code_id) ?? 0) + 1);
+    return out;
+  }, [passages]);
+  const focus = () => page.current?.focus({ preventScroll: true });
+
+  const give = (codes: readonly Code[], another = false) => {
+    if (!chosen || !writes) return;
+    code.mutate({ stretch: chosen, codes: codes.map((one) => one.id) });
+    recent.note(codes.map((one) => one.id));
+    if (!another) finish();
+  };
+  const makeAndGive = (name: string, another = false) => {
+    if (!chosen) return;
+    code.mutate({ stretch: chosen, codes: [], name: name.slice(0, 120) });
+    if (!another) finish();
+  };
+  const finish = () => {
+    setAsked(null);
+    setChosen(null);
+    focus();
+  };
+  const recode = (to: Code) => {
+    if (asked?.kind === "other") change.mutate({ passage: asked.passage, values: { code_id: to.id } });
+    setAsked(null);
+    focus();
+  };
+  const note = useChange(
+    (given: { body: string; stretch: Stretch }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/notes", {
+          params: { path: { project_id, text_id: textId } },
+          body: { body: given.body, start: given.stretch.start, end: given.stretch.end },
+        }),
+      ),
+    undefined,
+    "notes",
+  );
+  const [noting, setNoting] = useState<Stretch | null>(null);
+
+  const choose = useCallback(
+    (stretch: Interval | null, first = "") => {
+      if (!stretch) return setChosen(null);
+      const [start, end] = [toCodePoint(body, stretch.start), toCodePoint(body, stretch.end)];
+      setChosen({ start, end, words: body.slice(stretch.start, stretch.end) });
+      setActive(null);
+      setAsked(writes && first ? { kind: "code", first } : null);
+    },
+    [body, writes],
+  );
+  const released = () => {
+    const stretch = chosenStretch(body);
+    if (!stretch) return;
+    window.getSelection()?.removeAllRanges();
+    setChosen(stretch);
+    setActive(null);
+    setAsked(writes ? { kind: "code", first: "" } : null);
+  };
+  const clicked = (event: React.MouseEvent) => {
+    const ids = (event.target as HTMLElement).closest<HTMLElement>("[data-passages]")?.dataset.passages;
+    if (!window.getSelection()?.isCollapsed) return;
+    if (!ids) {
+      setActive(null);
+      if (!asked) setChosen(null);
+      return;
+    }
+    // of several passages under one word each click opens the next
+    const all = ids.split(" ").map(Number);
+    setActive(all[(all.indexOf(active ?? Number.NaN) + 1) % all.length]!);
+    setChosen(null);
+  };
+  const activePassage = shown.find((one) => one.id === active) ?? null;
+  const onKey = useKeys({
+    body,
+    chosen,
+    active: activePassage,
+    passages: shown,
+    lit,
+    writes,
+    codes: book.codes,
+    recent: recent.ids,
+    choose,
+    onActive: setActive,
+    onAsk: (first) => setAsked({ kind: "code", first }),
+    onGive: (one) => give([one]),
+    onTakeOff: (passage) => {
+      setActive(null);
+      off.mutate(passage);
+    },
+    onResize: (passage, to) =>
+      change.mutate({
+        passage,
+        values: { start: toCodePoint(body, to.start), end: toCodePoint(body, to.end) },
+      }),
+  });
+  const marks = useMemo(
+    () => (asked?.kind === "other" ? asked.passage.start : (chosen?.end ?? null)),
+    [asked, chosen],
+  );
+  return (
+    <div className="flex h-full flex-col">
+      <CodingHead>
+        <label className="flex items-center gap-1.5 text-ink2">
+          Marks of{" "}
+          <Select
+            value={whose}
+            onChange={setWhose}
+            choices={[
+              { value: "", label: "everybody" },
+              { value: MINE, label: "you alone" },
+            ]}
+            className="w-auto!"
+          />
+        </label>
+        {book.codes.some((one) => one.technical) && (
+          <label className="flex items-center gap-1.5 text-ink2">
+            <input type="checkbox" checked={hidden.has(-1)} onChange={() => setHidden(toggled(hidden, -1))} />{" "}
+            technical codes
+          </label>
+        )}
+        <About topic="coding">
+          Choose words with the mouse or the arrow keys, type, and Enter puts them under a code. Marks are
+          lines in the colour of their code; where more than three meet, a thick dark one. Cards name code and
+          coder.
+        </About>
+      </CodingHead>
+      <div className="flex min-h-0 flex-1">
+        <CodebookPanel
+          here={here}
+          recent={recent.ids}
+          chosen={lit}
+          hidden={hidden}
+          onHide={(id) => setHidden(toggled(hidden, id))}
+          onCode={(one) => {
+            if (chosen && writes) give([one]);
+            else setLit(lit === one.id ? null : one.id);
+          }}
+        />
+        <div data-scroller className="min-w-0 flex-1 overflow-auto bg-sheet pt-3 pb-24">
+          <div className="mx-auto flex w-max max-w-full gap-7 pr-4 pl-12">
+            <article className="w-[600px] min-w-[380px] shrink">
+              <Steps textId={textId} base={`/projects/${project_id}/coding/read`} />
+              {!text && <Waiting what="Opening the text" />}
+              {text && <Title text={text} />}
+            </article>
+            <div className="w-[232px] shrink-0" />
+          </div>
+          {text && (
+            <div className="mx-auto flex w-max max-w-full gap-7 pr-4 pl-12">
+              <article className="relative w-[600px] min-w-[380px] shrink">
+                <Aim paragraph={Number(paragraph) || null} page={page} />
+                <div
+                  ref={page}
+                  role="document"
+                  aria-label="Text to code"
+                  tabIndex={0}
+                  data-testid="body"
+                  onMouseUp={released}
+                  onClick={clicked}
+                  onKeyDown={onKey}
+                  onDragOver={(event) => event.preventDefault()}
+                  onDrop={(event) => {
+                    const dropped = book.byId.get(codeDragged(event) ?? 0);
+                    if (dropped && chosen) give([dropped]);
+                  }}
+                  className="relative font-serif text-[17px] leading-[1.75] outline-offset-8"
+                >
+                  <CodedPage
+                    text={text}
+                    beside={beside}
+                    passages={shown}
+                    codes={book.byId}
+                    chosen={chosen}
+                    active={active}
+                    paragraph={Number(paragraph) || null}
+                  />
+                </div>
+                {asked && (
+                  <AtWords
+                    page={page}
+                    place={marks}
+                    passage={asked.kind === "other" ? asked.passage.id : null}
+                  >
+                    <CodingLine
+                      key={asked.kind}
+                      codes={book.codes}
+                      recent={recent.ids}
+                      first={asked.kind === "code" ? asked.first : ""}
+                      label={asked.kind === "code" ? "Code for these words" : "Another code for the passage"}
+                      ownWords={asked.kind === "code" ? words(chosen) : ""}
+                      onGive={(one, another) => (asked.kind === "code" ? give([one], another) : recode(one))}
+                      onMake={makeAndGive}
+                      onNote={
+                        asked.kind === "code"
+                          ? () => {
+                              setNoting(chosen);
+                              setAsked(null);
+                            }
+                          : undefined
+                      }
+                      onClose={() => {
+                        setAsked(null);
+                        focus();
+                      }}
+                    />
+                  </AtWords>
+                )}
+                {noting && (
+                  <AtWords page={page} place={marks} passage={null}>
+                    <NoteBox
+                      onKeep={(written) => {
+                        note.mutate({ body: written, stretch: noting });
+                        setNoting(null);
+                        finish();
+                      }}
+                      onClose={() => {
+                        setNoting(null);
+                        focus();
+                      }}
+                    />
+                  </AtWords>
+                )}
+              </article>
+              <Cards
+                page={page}
+                passages={shown}
+                notes={beside?.notes ?? []}
+                codes={book.byId}
+                active={active}
+                writes={writes}
+                onActive={setActive}
+                onTakeOff={(passage) => {
+                  setActive(null);
+                  off.mutate(passage);
+                }}
+                onRecode={(passage) => setAsked({ kind: "other", passage })}
+                onChange={(passage, values) => change.mutate({ passage, values })}
+              />
+            </div>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function words(chosen: Stretch | null): string {
+  return (chosen?.words ?? "").split(/\s+/).filter(Boolean).join(" ").slice(0, 120);
+}
+
+/** Brings a paragraph into view once. */
+function Aim({
+  paragraph,
+  page,
+}: {
+  paragraph: number | null;
+  page: React.RefObject<HTMLDivElement | null>;
+}) {
+  useEffect(() => {
+    if (paragraph)
+      page.current?.querySelector(`[data-paragraph="${paragraph}"]`)?.scrollIntoView({ block: "center" });
+  }, [paragraph, page]);
+  return null;
+}
