@@ -114,7 +114,7 @@ export function Cards({
                 key={passage.id}
                 passage={passage}
                 code={codes.get(passage.code_id)}
-                more={at[place]!.short ? item.passages.length - 1 : 0}
+                more={at[place]!.short && !isOpen(item, active) ? item.passages.length - 1 : 0}
                 open={passage.id === active}
                 writes={writes}
                 onActive={onActive}

@@ -47,10 +47,10 @@ export function FoundRow({
   to.set("paragraph", String(one.paragraph));
   return (
     <li
-      className="grid grid-cols-[22px_150px_1fr_170px] items-start gap-3 border-b border-line px-3 py-2"
+      className={`grid ${onTick ? "grid-cols-[16px_150px_1fr_170px]" : "grid-cols-[150px_1fr_170px]"} items-start gap-3 border-b border-line px-3 py-2`}
       data-testid="found"
     >
-      {onTick ? (
+      {onTick && (
         <input
           type="checkbox"
           aria-label={`Choose “${one.text.slice(0, 40)}”`}
@@ -58,8 +58,6 @@ export function FoundRow({
           onChange={onTick}
           className="mt-1"
         />
-      ) : (
-        <span />
       )}
       <div className="min-w-0">
         <div className="flex items-baseline">

@@ -134,12 +134,12 @@ const Paragraph = memo(
       <p
         id={`n${number}`}
         data-paragraph={number}
-        className={`relative mb-3 whitespace-pre-line ${heading ? "font-semibold" : ""} ${aimed ? "rounded bg-tint" : ""}`}
+        className={`relative mb-3 -ml-9 pl-9 whitespace-pre-line ${heading ? "font-semibold" : ""} ${aimed ? "rounded bg-tint" : ""}`}
         style={SKIPPED}
       >
         <span
           aria-hidden
-          className="absolute -left-8 w-6 text-right font-sans text-[11px] text-ink3 select-none"
+          className="absolute left-0 w-6 text-right font-sans text-[11px] text-ink3 select-none"
         >
           {number}
         </span>

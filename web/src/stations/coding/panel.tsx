@@ -21,7 +21,8 @@ export function CodebookPanel({
   hidden: ReadonlySet<number>;
   /** A code was clicked, or words were dropped on it. */
   onCode: (code: Code, dropped: boolean) => void;
-  onHide: (code: number) => void;
+  /** Marks can be hidden where there are some. */
+  onHide?: (code: number) => void;
 }) {
   const book = useCodebook();
   const counts = useCodeCounts();
@@ -62,12 +63,16 @@ export function CodebookPanel({
           </Button>
         </div>
       )}
+      {!book.codes.length && book.isSuccess && (
+        <p className="px-3 pt-3 text-ink2">
+          No codes yet. Choose words in the text and name what they are about, or type a name above.
+        </p>
+      )}
       <ul className="mt-2 min-h-0 flex-1 overflow-auto px-1.5 pb-3">
         {shown.map((code) => (
           <Row
             key={code.id}
             code={code}
-            here={here?.get(code.id) ?? 0}
             count={here ? (here.get(code.id) ?? 0) : (counts.get(code.id)?.passages ?? 0)}
             digit={recent.indexOf(code.id) + 1}
             chosen={chosen === code.id}
@@ -80,11 +85,6 @@ export function CodebookPanel({
           />
         ))}
       </ul>
-      {!book.codes.length && book.isSuccess && (
-        <p className="px-3 pb-4 text-ink2">
-          No codes yet. Choose words in the text and name what they are about, or type a name above.
-        </p>
-      )}
     </section>
   );
 }
@@ -116,7 +116,6 @@ export function visible(codes: readonly Code[], closed: ReadonlySet<number>, wan
 
 interface RowProps {
   code: Code;
-  here: number;
   count: number;
   digit: number;
   chosen: boolean;
@@ -125,7 +124,7 @@ interface RowProps {
   draggable: boolean;
   onOpen: () => void;
   onCode: (code: Code, dropped: boolean) => void;
-  onHide: (code: number) => void;
+  onHide?: (code: number) => void;
 }
 
 function Row({ code, count, digit, chosen, hidden, open, draggable, onOpen, onCode, onHide }: RowProps) {
@@ -176,16 +175,18 @@ function Row({ code, count, digit, chosen, hidden, open, draggable, onOpen, onCo
           </span>
         )}
       </button>
-      <button
-        type="button"
-        aria-pressed={hidden}
-        aria-label={hidden ? `Show marks of ${code.name}` : `Hide marks of ${code.name}`}
-        title={hidden ? "Show its marks" : "Hide its marks"}
-        onClick={() => onHide(code.id)}
-        className={`w-5 shrink-0 text-ink3 hover:text-ink ${hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
-      >
-        {hidden ? "○" : "●"}
-      </button>
+      {onHide && (
+        <button
+          type="button"
+          aria-pressed={hidden}
+          aria-label={hidden ? `Show marks of ${code.name}` : `Hide marks of ${code.name}`}
+          title={hidden ? "Show its marks" : "Hide its marks"}
+          onClick={() => onHide(code.id)}
+          className={`w-5 shrink-0 text-ink3 hover:text-ink ${hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+        >
+          {hidden ? "○" : "●"}
+        </button>
+      )}
     </li>
   );
 }

@@ -8,6 +8,7 @@ import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { FoundRow, PAGE, type Question, useFound } from "./found";
 import { CodingHead } from "./head";
+import { CodebookPanel } from "./panel";
 
 type Beside = Schema["BesideAsked"];
 const RELATIONS: { value: string; label: string }[] = [
@@ -19,6 +20,9 @@ const RELATIONS: { value: string; label: string }[] = [
   { value: "after", label: "that come after" },
   { value: "in one text", label: "in texts with" },
 ];
+
+const NO_CODES: readonly number[] = [];
+const NONE_HIDDEN: ReadonlySet<number> = new Set();
 
 /** Passages across texts: a question built as a sentence, what it finds, and what can be done with it. */
 export function Passages() {
@@ -84,155 +88,168 @@ export function Passages() {
           Passages overlap where they share a letter; one lies within another also on the same words.
         </About>
       </CodingHead>
-      <div
-        className="flex flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-sheet px-4 py-2.5"
-        data-testid="question"
-      >
-        <span>Passages of</span>
-        {codes.map((id) => (
-          <span key={id} className="rounded border border-line2 bg-wash px-1.5 py-px">
-            {book.byId.get(id)?.name}{" "}
-            <button
-              type="button"
-              aria-label={`Without ${book.byId.get(id)?.name}`}
-              className="text-ink2"
-              onClick={() => asked(setCodes)(codes.filter((one) => one !== id))}
-            >
-              ×
-            </button>
-          </span>
-        ))}
-        <Select
-          aria-label="Code asked for"
-          value=""
-          choices={[
-            { value: "", label: codes.length ? "or…" : "any code" },
-            ...choices.filter(({ value }) => !codes.includes(Number(value))),
-          ]}
-          onChange={(value) => value && asked(setCodes)([...codes, Number(value)])}
-          className="w-auto! max-w-[170px]"
+      <div className="flex min-h-0 flex-1">
+        <CodebookPanel
+          here={null}
+          recent={NO_CODES}
+          chosen={codes.length === 1 ? codes[0]! : null}
+          hidden={NONE_HIDDEN}
+          onCode={(one) =>
+            asked(setCodes)(codes.includes(one.id) ? codes.filter((id) => id !== one.id) : [one.id])
+          }
         />
-        <span>by</span>
-        <Select
-          aria-label="Coder"
-          value={coder}
-          choices={[
-            { value: "", label: "anybody" },
-            ...(book.data?.coders ?? []).map((one) => ({
-              value: String(one.id),
-              label: one.me ? "you" : one.name,
-            })),
-          ]}
-          onChange={asked(setCoder)}
-          className="w-auto!"
-        />
-        {relation && (
-          <Select
-            aria-label="With or without"
-            value={without ? "without" : "with"}
-            choices={[
-              { value: "with", label: "only those" },
-              { value: "without", label: "but none" },
-            ]}
-            onChange={(value) => asked(setWithout)(value === "without")}
-            className="w-auto!"
-          />
-        )}
-        <Select
-          aria-label="How they lie"
-          value={relation}
-          choices={RELATIONS}
-          onChange={asked(setRelation)}
-          className="w-auto!"
-        />
-        {relation && (
-          <Select
-            aria-label="Other code"
-            value={other}
-            choices={[{ value: "", label: "choose a code" }, ...choices]}
-            onChange={asked(setOther)}
-            className="w-auto! max-w-[170px]"
-          />
-        )}
-        <span className="ml-auto flex items-center gap-2">
-          <b data-testid="found-count">
-            {page ? `${plural(page.total, "passage")} in ${plural(page.texts, "text")}` : ""}
-          </b>
-          <Menu
-            trigger={<Button>Export</Button>}
-            items={[
-              { label: "As .csv", onSelect: () => save("csv") },
-              { label: "As .xlsx", onSelect: () => save("xlsx") },
-            ]}
-          />
-        </span>
-      </div>
-      {ticked.size > 0 && writes && (
-        <div className="flex items-center gap-3 border-b border-line bg-tint px-4 py-1.5">
-          <b>{plural(ticked.size, "passage")} chosen</b>
-          <Select
-            aria-label="Move to"
-            value=""
-            choices={[{ value: "", label: "Move to…" }, ...choices]}
-            onChange={(value) => value && change.mutate(Number(value))}
-            className="w-auto! max-w-[190px]"
-          />
-          <Button onClick={() => change.mutate(null)}>Take off</Button>
-          <Button look="ghost" onClick={() => setTicked(new Set())}>
-            Choose none
-          </Button>
-        </div>
-      )}
-      <div className="min-h-0 flex-1 overflow-auto bg-sheet">
-        {found.error && <Failure error={found.error} />}
-        {found.isPending && <Waiting what="Looking for passages" />}
-        {page && !all.length && (
-          <Empty title="No passages">
-            {book.codes.length
-              ? "Nothing in the scope is coded so. Ask otherwise above, or read and code."
-              : "Read a text, choose words and put them under a code; what is coded is gathered here."}
-          </Empty>
-        )}
-        {all.length > 0 && (
-          <>
-            <label className="flex items-center gap-2 border-b border-line px-3 py-1 text-ink2">
-              <input
-                type="checkbox"
-                checked={all.every((one) => ticked.has(one.id))}
-                onChange={(event) =>
-                  setTicked(new Set(event.target.checked ? [...ticked, ...all.map((one) => one.id)] : []))
-                }
+        <div className="flex min-w-0 flex-1 flex-col">
+          <div
+            className="flex flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-sheet px-4 py-2.5"
+            data-testid="question"
+          >
+            <span>Passages of</span>
+            {codes.map((id) => (
+              <span key={id} className="rounded border border-line2 bg-wash px-1.5 py-px">
+                {book.byId.get(id)?.name}{" "}
+                <button
+                  type="button"
+                  aria-label={`Without ${book.byId.get(id)?.name}`}
+                  className="text-ink2"
+                  onClick={() => asked(setCodes)(codes.filter((one) => one !== id))}
+                >
+                  ×
+                </button>
+              </span>
+            ))}
+            <Select
+              aria-label="Code asked for"
+              value=""
+              choices={[
+                { value: "", label: codes.length ? "or…" : "any code" },
+                ...choices.filter(({ value }) => !codes.includes(Number(value))),
+              ]}
+              onChange={(value) => value && asked(setCodes)([...codes, Number(value)])}
+              className="w-auto! max-w-[170px]"
+            />
+            <span>by</span>
+            <Select
+              aria-label="Coder"
+              value={coder}
+              choices={[
+                { value: "", label: "anybody" },
+                ...(book.data?.coders ?? []).map((one) => ({
+                  value: String(one.id),
+                  label: one.me ? "you" : one.name,
+                })),
+              ]}
+              onChange={asked(setCoder)}
+              className="w-auto!"
+            />
+            {relation && (
+              <Select
+                aria-label="With or without"
+                value={without ? "without" : "with"}
+                choices={[
+                  { value: "with", label: "only those" },
+                  { value: "without", label: "but none" },
+                ]}
+                onChange={(value) => asked(setWithout)(value === "without")}
+                className="w-auto!"
               />
-              all of this page
-            </label>
-            <ul>
-              {all.map((one) => (
-                <FoundRow
-                  key={one.id}
-                  one={one}
-                  code={book.byId.get(one.code_id)}
-                  ticked={ticked.has(one.id)}
-                  onTick={() => {
-                    const next = new Set(ticked);
-                    if (!next.delete(one.id)) next.add(one.id);
-                    setTicked(next);
-                  }}
-                />
-              ))}
-            </ul>
-            {page && page.total > PAGE && (
-              <div className="flex items-center gap-3 px-4 py-3 text-ink2">
-                <Button disabled={start === 0} onClick={() => setStart(start - PAGE)}>
-                  ‹ Before
-                </Button>
-                {whole(start + 1)} to {whole(Math.min(start + PAGE, page.total))} of {whole(page.total)}
-                <Button disabled={start + PAGE >= page.total} onClick={() => setStart(start + PAGE)}>
-                  After ›
-                </Button>
-              </div>
             )}
-          </>
-        )}
+            <Select
+              aria-label="How they lie"
+              value={relation}
+              choices={RELATIONS}
+              onChange={asked(setRelation)}
+              className="w-auto!"
+            />
+            {relation && (
+              <Select
+                aria-label="Other code"
+                value={other}
+                choices={[{ value: "", label: "choose a code" }, ...choices]}
+                onChange={asked(setOther)}
+                className="w-auto! max-w-[170px]"
+              />
+            )}
+            <span className="ml-auto flex items-center gap-2">
+              <b data-testid="found-count">
+                {page ? `${plural(page.total, "passage")} in ${plural(page.texts, "text")}` : ""}
+              </b>
+              <Menu
+                trigger={<Button>Export</Button>}
+                items={[
+                  { label: "As .csv", onSelect: () => save("csv") },
+                  { label: "As .xlsx", onSelect: () => save("xlsx") },
+                ]}
+              />
+            </span>
+          </div>
+          {ticked.size > 0 && writes && (
+            <div className="flex items-center gap-3 border-b border-line bg-tint px-4 py-1.5">
+              <b>{plural(ticked.size, "passage")} chosen</b>
+              <Select
+                aria-label="Move to"
+                value=""
+                choices={[{ value: "", label: "Move to…" }, ...choices]}
+                onChange={(value) => value && change.mutate(Number(value))}
+                className="w-auto! max-w-[190px]"
+              />
+              <Button onClick={() => change.mutate(null)}>Take off</Button>
+              <Button look="ghost" onClick={() => setTicked(new Set())}>
+                Choose none
+              </Button>
+            </div>
+          )}
+          <div className="min-h-0 flex-1 overflow-auto bg-sheet">
+            {found.error && <Failure error={found.error} />}
+            {found.isPending && <Waiting what="Looking for passages" />}
+            {page && !all.length && (
+              <Empty title="No passages">
+                {book.codes.length
+                  ? "Nothing in the scope is coded so. Ask otherwise above, or read and code."
+                  : "Read a text, choose words and put them under a code; what is coded is gathered here."}
+              </Empty>
+            )}
+            {all.length > 0 && (
+              <>
+                <label className="flex items-center gap-2 border-b border-line px-3 py-1 text-ink2">
+                  <input
+                    type="checkbox"
+                    checked={all.every((one) => ticked.has(one.id))}
+                    onChange={(event) =>
+                      setTicked(new Set(event.target.checked ? [...ticked, ...all.map((one) => one.id)] : []))
+                    }
+                  />
+                  all of this page
+                </label>
+                <ul>
+                  {all.map((one) => (
+                    <FoundRow
+                      key={one.id}
+                      one={one}
+                      code={book.byId.get(one.code_id)}
+                      ticked={ticked.has(one.id)}
+                      onTick={() => {
+                        const next = new Set(ticked);
+                        if (!next.delete(one.id)) next.add(one.id);
+                        setTicked(next);
+                      }}
+                    />
+                  ))}
+                </ul>
+                {page && page.total > PAGE && (
+                  <div className="flex items-center gap-3 px-4 py-3 text-ink2">
+                    <Button disabled={start === 0} onClick={() => setStart(start - PAGE)}>
+                      ‹ Before
+                    </Button>
+                    {whole(start + 1)} to {whole(Math.min(start + PAGE, page.total))} of {whole(page.total)}
+                    <Button disabled={start + PAGE >= page.total} onClick={() => setStart(start + PAGE)}>
+                      After ›
+                    </Button>
+                  </div>
+                )}
+              </>
+            )}
+          </div>
+        </div>
       </div>
     </div>
   );

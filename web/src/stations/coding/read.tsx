@@ -182,7 +182,17 @@ function Desk({
   };
   const makeAndGive = (name: string, another = false) => {
     if (!chosen) return;
-    code.mutate({ stretch: chosen, codes: [], name: name.slice(0, 120) });
+    const { start, end } = chosen;
+    code.mutate(
+      { stretch: chosen, codes: [], name: name.slice(0, 120) },
+      {
+        onSuccess: (stored) => {
+          const mine = stored.passages.filter((one) => one.mine && one.start === start && one.end === end);
+          const made = mine.sort((a, b) => b.id - a.id)[0];
+          if (made) recent.note([made.code_id]);
+        },
+      },
+    );
     if (!another) finish();
   };
   const finish = () => {
@@ -333,7 +343,7 @@ function Desk({
                     const dropped = book.byId.get(codeDragged(event) ?? 0);
                     if (dropped && chosen) give([dropped]);
                   }}
-                  className="relative font-serif text-[17px] leading-[1.75] outline-offset-8"
+                  className="relative font-serif text-[17px] leading-[1.75] outline-none before:absolute before:top-0 before:bottom-0 before:-left-10 before:w-[2px] focus-visible:before:bg-bottle"
                 >
                   <CodedPage
                     text={text}
