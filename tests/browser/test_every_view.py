@@ -3,13 +3,17 @@
 from urllib.parse import quote
 
 import pytest
+from sqlalchemy import select
 
 from tests.chromium import Page, chromium
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.readers import Mapping, Target
+from winnower.store.codebook import codebook_of, make_code
 from winnower.store.dictionaries import import_dictionary
 from winnower.store.history import Recorder
+from winnower.store.models import TextRow
+from winnower.store.passages import code_stretch
 
 #: Other fields held equal, with the model; what was judged. Of the first dictionary.
 HELD = quote('{"split":{"field":"source"},"measure":"adjusted","adjust":[{"field":"words"}]}')
@@ -27,6 +31,9 @@ VIEWS = (
     "corpus/check",
     "dictionary",
     "dictionary?view=versions",
+    "coding/read",
+    "coding/codebook",
+    "coding/passages",
     "compare",
     "compare?draw=table",
     f"compare?compare={HELD}",
@@ -69,8 +76,19 @@ def kind(request, deliver, database, project, account, tmp_path):
     with database.session() as session:
         recorder = Recorder(session, project.id, account.id, "Frames")
         import_dictionary(recorder, "Frames", FRAMES)
+        code_some(recorder)
         recorder.save()
     return request.param
+
+
+def code_some(recorder):
+    """A code with one below it, and passages where there are texts."""
+    book = codebook_of(recorder.session, recorder.project_id)
+    losses = make_code(recorder, book, "Losses")
+    lambs = make_code(recorder, codebook_of(recorder.session, recorder.project_id), "Lambs", losses.id)
+    texts = select(TextRow.id).where(TextRow.project_id == recorder.project_id).order_by(TextRow.id)
+    for text_id in recorder.session.scalars(texts.limit(40)).all():
+        code_stretch(recorder, text_id, (0, 8), [losses, lambs])
 
 
 def test_every_view_opens_on_every_kind_of_project(kind, address, account, project):

@@ -1,4 +1,4 @@
-import { type ReactNode, type RefObject, useEffect, useState } from "react";
+import { type ReactNode, type RefObject, useLayoutEffect, useState } from "react";
 import { Button } from "../../parts/controls";
 
 /** Something that floats under the end of the chosen words, or of a passage. */
@@ -13,9 +13,9 @@ export function AtWords({
   passage: number | null;
   children: ReactNode;
 }) {
-  const [at, setAt] = useState<{ top: number; left: number } | null>(null);
+  const [at, setAt] = useState({ top: 0, left: 0 });
   // biome-ignore lint/correctness/useExhaustiveDependencies: other words are chosen
-  useEffect(() => {
+  useLayoutEffect(() => {
     const holder = page.current;
     const all = holder?.querySelectorAll<HTMLElement>(
       passage === null ? "[data-chosen]" : `[data-passages~="${passage}"]`,
@@ -29,7 +29,6 @@ export function AtWords({
       left: Math.max(0, Math.min(rect.right - box.left - 170, box.width - 340)),
     });
   }, [page, place, passage]);
-  if (!at) return null;
   return (
     <div className="absolute z-20" style={at}>
       {children}

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Code } from "../../data/coding";
 import { Kbd } from "../../parts/controls";
 import { Sign } from "./panel";
@@ -33,7 +33,8 @@ export function CodingLine({
   const input = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState(first);
   const [at, setAt] = useState(0);
-  useEffect(() => input.current?.focus({ preventScroll: true }), []);
+  // at once, before the next letter is typed
+  useLayoutEffect(() => input.current?.focus({ preventScroll: true }), []);
   const name = query.trim();
   const found = useMemo(() => ranked(codes, name, recent), [codes, name, recent]);
   const known = codes.some((code) => code.name.toLocaleLowerCase() === name.toLocaleLowerCase());

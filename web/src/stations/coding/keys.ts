@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useMemo } from "react";
+import { type KeyboardEvent, useMemo, useRef } from "react";
 import type { Code, Passage } from "../../data/coding";
 import type { Stretch } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
@@ -32,6 +32,7 @@ export function useKeys(at: KeysOf) {
       return known;
     };
   }, [at.body]);
+  const last = useRef<Interval | null>(null);
   const units = (of: Interval): Interval => {
     const [start, end] = toUtf16(at.body, [of.start, of.end]);
     return { start: start!, end: end! };
@@ -50,8 +51,10 @@ export function useKeys(at: KeysOf) {
       if (at.active && at.writes) at.onResize(at.active, to);
       else at.choose(to);
     } else {
-      const to = next(all, held, by);
+      // after words were coded one goes on from there
+      const to = next(all, held ?? last.current, by);
       if (!to) return;
+      last.current = to;
       at.onActive(null);
       at.choose(to);
       reveal("[data-chosen]");

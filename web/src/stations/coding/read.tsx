@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { Navigate, useLocation, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import {
@@ -229,7 +230,7 @@ function Desk({
     [body, writes],
   );
   const released = () => {
-    const stretch = chosenStretch(body);
+    const stretch = trimmed(chosenStretch(body));
     if (!stretch) return;
     window.getSelection()?.removeAllRanges();
     setChosen(stretch);
@@ -261,7 +262,8 @@ function Desk({
     recent: recent.ids,
     choose,
     onActive: setActive,
-    onAsk: (first) => setAsked({ kind: "code", first }),
+    // the field must be there before the next letter is typed
+    onAsk: (first) => flushSync(() => setAsked({ kind: "code", first })),
     onGive: (one) => give([one]),
     onTakeOff: (passage) => {
       setActive(null);
@@ -343,7 +345,7 @@ function Desk({
                     const dropped = book.byId.get(codeDragged(event) ?? 0);
                     if (dropped && chosen) give([dropped]);
                   }}
-                  className="relative font-serif text-[17px] leading-[1.75] outline-none before:absolute before:top-0 before:bottom-0 before:-left-10 before:w-[2px] focus-visible:before:bg-bottle"
+                  className="relative font-serif text-[17px] leading-[1.75] outline-none! before:absolute before:top-0 before:bottom-0 before:-left-10 before:w-[2px] focus-visible:before:bg-bottle"
                 >
                   <CodedPage
                     text={text}
@@ -422,6 +424,15 @@ function Desk({
       </div>
     </div>
   );
+}
+
+/** Without the spaces the mouse took along; null where there is nothing else. */
+function trimmed(stretch: Stretch | null): Stretch | null {
+  const words = stretch?.words.trim();
+  if (!stretch || !words) return null;
+  const lead = stretch.words.length - stretch.words.trimStart().length;
+  const start = stretch.start + [...stretch.words.slice(0, lead)].length;
+  return { start, end: start + [...words].length, words };
 }
 
 function words(chosen: Stretch | null): string {

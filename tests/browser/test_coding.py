@@ -1,0 +1,194 @@
+"""Reading and coding in the browser, by keys and by mouse, alone and with somebody else."""
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.conftest import NEWS_MAPPING
+from winnower.store.accounts import make_account, share
+from winnower.store.codebook import codebook_of, make_code
+from winnower.store.history import Recorder
+from winnower.store.models import PassageRow, Project
+from winnower.store.passages import code_stretch
+
+LINE = "[data-testid=coding-line] input"
+
+
+@pytest.fixture
+def desk(page, deliver, news, account, project, database):
+    """The first text of a project of the person in the browser, to code."""
+    deliver(news, NEWS_MAPPING)
+    name = page.driver.execute_script("return fetch('/api/v1/me').then((r) => r.json()).then((r) => r.name)")
+    with database.session() as session:
+        share(session, session.get_one(Project, project.id), name, "coder")
+    page.open(f"/projects/{project.id}/coding")
+    page.says("[data-testid=body]", "lambs")
+    return page
+
+
+def press(page, *keys, held=()):
+    chain = ActionChains(page.driver)
+    for key in held:
+        chain = chain.key_down(key)
+    chain = chain.send_keys(*keys)
+    for key in reversed(held):
+        chain = chain.key_up(key)
+    chain.perform()
+
+
+def focus(page):
+    page.driver.execute_script("document.querySelector('[data-testid=body]').focus()")
+
+
+def cards(page):
+    return page.driver.execute_script(
+        "return [...document.querySelectorAll('[data-testid=card] button[aria-expanded] b')].map((e) => e.innerText)"
+    )
+
+
+def chosen(page):
+    found = page.driver.find_elements("css selector", "[data-chosen]")
+    return "".join(one.text for one in found)
+
+
+def unfolds(page, said, times=1):
+    page.wait(lambda: cards(page).count(said) == times, f"not {times} cards of {said}")
+
+
+def test_a_text_is_coded_without_the_mouse(desk):
+    page = desk
+    focus(page)
+    press(page, Keys.ARROW_RIGHT)
+    page.wait(lambda: chosen(page) == "The")
+    press(page, Keys.ARROW_RIGHT, held=(Keys.SHIFT,))
+    page.wait(lambda: chosen(page) == "The lambs")
+    press(page, "L")
+    page.find(LINE)
+    press(page, "osses", Keys.ENTER)
+    unfolds(page, "Losses")
+    press(page, Keys.ARROW_DOWN)
+    press(page, Keys.ENTER)
+    page.find(LINE)
+    press(page, "los")
+    press(page, Keys.ENTER, held=(Keys.SHIFT,))
+    press(page, "Voice", Keys.ENTER)
+    unfolds(page, "Voice")
+    unfolds(page, "Losses", 2)
+    # the number key of a code that was given before
+    press(page, Keys.ARROW_DOWN)
+    press(page, "1")
+    unfolds(page, "Losses", 3)
+    press(page, Keys.ESCAPE)
+    press(page, "n")
+    page.find("[data-testid=card] textarea")
+    press(page, Keys.DELETE)
+    unfolds(page, "Losses", 2)
+    page.find("button[aria-label=Undo]").click()
+    unfolds(page, "Losses", 3)
+
+
+def test_a_passage_is_commented_weighed_lengthened_and_given_another_code(desk, database):
+    page = desk
+    focus(page)
+    press(page, Keys.ARROW_RIGHT)
+    press(page, "Losses", Keys.ENTER)
+    unfolds(page, "Losses")
+    focus(page)
+    press(page, "n")
+    page.find("[data-testid=card] textarea").send_keys("Said by whom?")
+    page.find("[data-testid=card] [role=radiogroup], [data-testid=card] [role=group]")
+    page.text("4", "button").click()
+    page.says("[data-testid=card]", "4/5")
+    focus(page)
+    press(page, Keys.ARROW_RIGHT, held=(Keys.SHIFT,))
+    page.wait(lambda: stored(database)[0].end == len("The lambs"))
+    row = stored(database)[0]
+    assert (row.comment, row.strength) == ("Said by whom?", 4)
+    page.button("Other code").click()
+    page.find(LINE)
+    press(page, "los", Keys.ENTER)
+    page.button("Take off").click()
+    unfolds(page, "Losses", 0)
+    page.find("button[aria-label=Undo]").click()
+    unfolds(page, "Losses")
+
+
+def stored(database):
+    with database.session() as session:
+        return session.query(PassageRow).order_by(PassageRow.id.desc()).all()
+
+
+def test_words_are_chosen_with_the_mouse_and_named_by_themselves(desk):
+    page = desk
+    words = "lost forty"
+    page.driver.execute_script(
+        "const walk = document.createTreeWalker(document.querySelector('[data-testid=body]'), 4);"
+        "for (let at = walk.nextNode(); at; at = walk.nextNode()) {"
+        "  const start = at.data.indexOf(arguments[0]); if (start < 0) continue;"
+        "  const range = document.createRange();"
+        "  range.setStart(at, start); range.setEnd(at, start + arguments[0].length + 1);"
+        "  getSelection().removeAllRanges(); getSelection().addRange(range);"
+        "  at.parentElement.dispatchEvent(new MouseEvent('mouseup', { bubbles: true })); break; }",
+        words,
+    )
+    page.find(LINE)
+    page.wait(lambda: chosen(page) == words)
+    press(page, Keys.ENTER, held=(Keys.CONTROL,))
+    unfolds(page, words)
+
+
+def test_the_codebook_is_ordered_and_merged_and_passages_are_found_again(desk, project, downloads):
+    page = desk
+    focus(page)
+    for code in ("Losses", "Damage", "Voice"):
+        press(page, Keys.ARROW_DOWN)
+        press(page, code, Keys.ENTER)
+        unfolds(page, code)
+    page.text("Codebook", "a").click()
+    page.text("Damage", "span").click()
+    press(page, Keys.ARROW_RIGHT, held=(Keys.ALT,))
+    page.wait(lambda: indent(page, "Damage") > 0, "Damage lies under Losses")
+    field = page.find("textarea[id]")
+    field.send_keys("What was lost or hurt")
+    Select(page.find("select[aria-label='Merge into']")).select_by_visible_text("Losses")
+    page.wait(lambda: "Damage" not in page.find("section[aria-label=Codes]").text)
+    page.find("button[aria-label=Undo]").click()
+    page.text("Damage", "span")
+    page.text("Passages", "a").click()
+    page.says("[data-testid=found-count]", "3 passages in 1 text")
+    Select(page.find("select[aria-label='Code asked for']")).select_by_visible_text("Losses")
+    page.says("[data-testid=found-count]", "2 passages")
+    page.find("[data-testid=found] input").click()
+    Select(page.find("select[aria-label='Move to']")).select_by_visible_text("Voice")
+    page.says("[data-testid=found-count]", "1 passage")
+    page.button("Export").click()
+    page.text("As .csv", "div").click()
+    page.wait(lambda: (downloads / "passages.csv").exists())
+    assert "Damage" in (downloads / "passages.csv").read_text(encoding="utf-8-sig")
+    page.find("[data-testid=found] a").click()
+    page.find("[data-testid=body]")
+
+
+def indent(page, name):
+    return page.driver.execute_script(
+        "const row = [...document.querySelectorAll('section[aria-label=Codes] button')]"
+        ".find((e) => e.innerText.includes(arguments[0]));"
+        "return row ? parseInt(row.querySelector('span').style.paddingLeft) : 0",
+        name,
+    )
+
+
+def test_what_somebody_else_codes_is_seen_without_reloading(desk, project, database):
+    page = desk
+    text_id = int(page.driver.current_url.split("/")[-1].split("?")[0])
+    with database.session() as session:
+        other = make_account(session, f"orla{project.id}", "Orla Venn", "a long password")
+        recorder = Recorder(session, project.id, other.id, "by another")
+        code = make_code(recorder, codebook_of(session, project.id), "Hers")
+        code_stretch(recorder, text_id, (0, 9), [code])
+        recorder.save()
+    unfolds(page, "Hers")
+    assert "OV" in page.find("[data-testid=card]").text
+    Select(page.find("nav[aria-label=Coding] select")).select_by_visible_text("you alone")
+    unfolds(page, "Hers", 0)
