@@ -325,3 +325,33 @@ def test_who_only_reads_codes_nothing(coding, app, at, database, project):
         )
         assert client.get(f"{at}/codebook").status_code == 200
         assert client.post(f"{at}/codes", json={"name": "Losses"}).status_code == 403
+
+
+def test_codes_stand_in_compare_with_tests_and_evidence(coding, colleague, client, at):
+    coding.make("Livelihood")
+    coding.make("Lambs", "Livelihood")
+    coding.make("Voice")
+    asked = {"target": {"kind": "codes"}, "split": {"field": "source"}, "measure": "share_of_texts"}
+    coding.code("Nine pages", "forty lambs", "Lambs", "Livelihood")
+    coding.code("Claims", "flocks and lambs", "Lambs")
+    colleague.code("Deer", "Birch is back", "Voice")
+    table = done(client.post(f"{at}/compare", json=asked))
+    rows = {row["label"]: row for row in table["rows"]}
+    assert list(rows) == ["Livelihood", "Livelihood > Lambs", "Voice"]
+    shown = done(
+        client.post(
+            f"{at}/evidence",
+            json={"comparison": table["comparison"], "cell": {"row": "Livelihood", "group": "Hill Farmer"}},
+        )
+    )
+    # the same words of one person under a code and one below it are one passage
+    assert (shown["hits"], shown["texts"]) == (2, 2)
+    marked = [p["text"][m["start"] : m["end"]] for p in shown["passages"] for m in p["marks"]]
+    assert sorted(marked) == ["flocks and lambs", "forty lambs"]
+    nothing = client.post(f"{at}/compare", json=asked | {"target": {"kind": "codes", "coders": [10**9]}})
+    assert done(nothing)["rows"]
+
+
+def test_a_project_without_codes_says_so_in_compare(coding, client, at):
+    asked = {"target": {"kind": "codes"}, "split": {"field": "source"}}
+    problem(client.post(f"{at}/compare", json=asked), 422, "codebook has no codes yet")

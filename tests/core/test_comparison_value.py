@@ -2,6 +2,7 @@
 
 import datetime as dt
 import json
+import re
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_compare import FRAMES, corpus
 from tests.core.texts import Texts, table_of
+from winnower.core.coding import Passages
 from winnower.core.compare import (
     MEASURES,
     Cell,
@@ -27,9 +29,11 @@ from winnower.core.compare import (
     measure_named,
     to_plain,
 )
-from winnower.core.compare.targets import OfLength
+from winnower.core.compare.targets import CodeNode, OfCodes, OfLength
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError, Conflict, NotFound, ScopeError
+from winnower.core.places import places_in_texts
+from winnower.core.places.stretches import as_places
 from winnower.core.scope import (
     Between,
     During,
@@ -69,6 +73,7 @@ targets = st.one_of(
         OfWords, st.lists(text, min_size=1).map(tuple), merge=st.sampled_from(["none", "lemma", "stem"])
     ),
     st.just(OfGiven("Frames", FRAMES.categories)),
+    st.builds(OfCodes, st.lists(st.integers(1, 99), max_size=3).map(tuple), st.none() | st.integers(0, 99)),
     st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
 periods = st.sampled_from([None, "day", "month", "year"])
@@ -152,8 +157,30 @@ def news(tmp_path_factory):
     return Texts(*corpus(tmp_path_factory.mktemp("value"), TEXTS, SOURCES))
 
 
+CODES = (CodeNode(1, ("Livelihood",), 0), CodeNode(2, ("Livelihood", "Lambs"), 0), CodeNode(3, ("Voice",), 1))
+
+
+def coded():
+    """Each word "lamb" or "lambs" under Lambs, by two people; the first two words of each text under Voice
+    and under Livelihood; one text that is not in the corpus."""
+    rows = []
+    for number, body in enumerate(TEXTS):
+        for found in re.finditer(r"\blambs?\b", body):
+            rows += [(number, 2, found.start(), found.end(), who) for who in (1, 2)]
+        end = len(" ".join(body.split()[:2]))
+        rows += [(number, 3, 0, end, 2), (number, 1, 0, end, 2), (number, 2, 0, end, 2)]
+    rows.append((999, 2, 0, 4, 2))
+    names = ("text_id", "code_id", "start", "end", "made_by")
+    columns = {name: np.asarray([row[at] for row in rows]) for at, name in enumerate(names)}
+    more = {"id": np.arange(len(rows)), "strength": np.zeros(len(rows), np.int8)}
+    return Passages.of(columns | more)
+
+
 class Nothing:
-    """No dictionary is known."""
+    """No dictionary is known; some words are coded."""
+
+    def codes(self):
+        return CODES, coded(), 7
 
     def dictionary(self, dictionary_id, version):
         raise NotFound("There is no such dictionary in this project.")
@@ -196,6 +223,8 @@ def test_what_a_search_finds_by_group(news):
         OfSearch("(lamb* OR deer) AND NOT birch"),
         OfWords(("deer", "price")),
         OfLength((3, 4)),
+        OfCodes(),
+        OfCodes(coders=(2,)),
     ],
 )
 def test_every_cell_opens_as_many_places_as_it_says(news, reference):
@@ -286,3 +315,27 @@ def test_texts_are_counted_by_their_length(news):
         expected = [sum(fits(n) for n, s in zip(lengths, SOURCES, strict=True) if s == g) for g in "ABC"]
         assert table.hits[row].tolist() == expected
     assert table.hits.sum() == len(TEXTS)
+
+
+def test_codes_are_counted_with_what_lies_below_and_for_chosen_coders(news):
+    _, table = asked(OfCodes(), news)
+    lambs = [len(re.findall(r"\blambs?\b", body)) for body in TEXTS]
+    by_source = [sum(n for n, s in zip(lambs, SOURCES, strict=True) if s == group) for group in "ABC"]
+    texts = [SOURCES.count(group) for group in "ABC"]
+    assert [row.label for row in table.target.rows] == ["Livelihood", "Livelihood > Lambs", "Voice"]
+    # the first two words are one passage of Livelihood although they are under two of its codes
+    inside = [2 * n + t for n, t in zip(by_source, texts, strict=True)]
+    assert table.hits.tolist() == [inside, inside, texts]
+    _, hers = asked(OfCodes(coders=(2,)), news)
+    assert hers.hits[1].tolist() == [n + t for n, t in zip(by_source, texts, strict=True)]
+    assert table.comparison.target.revision is None and table.target.tested_rows == (0, 2)
+
+
+def test_stretches_are_the_tokens_they_touch(news):
+    body = TEXTS[0]
+    start = body.index(body.split()[1]) + 1  # from within the second word
+    found = as_places(np.asarray([0]), np.asarray([start]), np.asarray([len(body)]), news.index)
+    frame = places_in_texts(found, news.index)
+    assert body[frame["start"][0] : frame["end"][0]] == body[body.index(body.split()[1]) :].rstrip(".")
+    every = as_places(np.zeros(len(body), int), np.arange(len(body)), np.arange(len(body)) + 1, news.index)
+    assert every.hits == len(body) and (every.length == 1).all()

@@ -134,12 +134,11 @@ class PassageCache:
 
     def __init__(self, memory: Memory) -> None:
         self._memory = memory
-        self._last: dict[int, int] = {}
 
     def open(self, session: Session, project: Project) -> Passages:
         """All passages of the project, those of texts that are not part of it now included."""
         revision = project.coding_revision
-        before = self._last.get(project.id)
+        before: int | None = self._memory.peek(("coding at", project.id))
 
         def make() -> Passages:
             if before is not None and before < revision:
@@ -150,7 +149,8 @@ class PassageCache:
             return read_passages(session, project.id)
 
         found = self._memory.kept(("coding", project.id, revision), make)
-        self._last[project.id] = revision
+        if before != revision:
+            self._memory.put(("coding at", project.id), revision)
         return found
 
 

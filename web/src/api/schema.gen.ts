@@ -3275,7 +3275,7 @@ export interface components {
          */
         Comparison: {
             /** Target */
-            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"];
+            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"];
             /**
              * Scope
              * @default []
@@ -4616,6 +4616,27 @@ export interface components {
             body: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * OfCodes
+         * @description Passages under the codes of the codebook, by everybody or by some ``coders`` (accounts).
+         *
+         *     ``revision`` is the state of the coding that was counted; coding goes on, so that what is opened later
+         *     is what is coded then.
+         */
+        OfCodes: {
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+            /** Revision */
+            revision?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "codes";
         };
         /**
          * OfDictionary

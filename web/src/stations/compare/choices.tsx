@@ -13,6 +13,7 @@ type Dictionaries = readonly Schema["DictionaryPublic"][];
 
 /** Targets that are chosen by name; the others come with an address and are called what they are. */
 const NAMED: readonly { label: string; target: Target; measure: string }[] = [
+  { label: "Codes", target: { kind: "codes", coders: [], revision: null }, measure: "share_of_texts" },
   {
     label: "Texts by their length",
     target: { kind: "length", cuts: [50, 200, 1000] },

@@ -8,6 +8,7 @@ from typing import ClassVar, NamedTuple, Protocol, Self
 
 import numpy as np
 
+from winnower.core.coding import Passages
 from winnower.core.dictionary import Dictionary
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.places import Places
@@ -37,12 +38,25 @@ class Corpus(Protocol):
         ...
 
 
+@dataclass(frozen=True)
+class CodeNode:
+    """A code: its id, its names from the top down, its colour."""
+
+    id: int
+    path: tuple[str, ...]
+    colour: int
+
+
 class Known(Protocol):
     """What a reference may look up when it is resolved."""
 
     def dictionary(self, dictionary_id: int, version: int | None) -> tuple[Dictionary, int | None]:
         """A dictionary as it is now (None) or was at a version, and the version that is, None where it is
         not kept as one. Raises NotFound."""
+        ...
+
+    def codes(self) -> tuple[tuple[CodeNode, ...], Passages, int]:
+        """The codes in the order of their tree, all passages, and the state of the coding."""
         ...
 
 

@@ -1,0 +1,132 @@
+"""The codes of the codebook as a target: what is counted are coded passages."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+from winnower.core.coding import Passages
+from winnower.core.compare.targets.base import CodeNode, Corpus, Known, MethodPart, Reference, Row, Target
+from winnower.core.errors import ComparisonError
+from winnower.core.places import Places
+from winnower.core.places.stretches import as_places
+from winnower.core.scope import Condition
+
+
+@dataclass(frozen=True)
+class OfCodes(Reference):
+    """Passages under the codes of the codebook, by everybody or by some ``coders`` (accounts).
+
+    ``revision`` is the state of the coding that was counted; coding goes on, so that what is opened later
+    is what is coded then.
+    """
+
+    coders: tuple[int, ...] = ()
+    revision: int | None = None
+    kind: Literal["codes"] = "codes"
+
+    def resolve(self, known: Known, corpus: Corpus) -> CodesTarget:
+        codes, passages, revision = known.codes()
+        if not codes:
+            raise ComparisonError("The codebook has no codes yet; read a text and code some words.")
+        if self.coders:
+            passages = passages.taken(np.isin(passages.made_by, self.coders))
+        return CodesTarget(codes, passages, revision)
+
+    def pinned(self, target: Target) -> OfCodes:
+        assert isinstance(target, CodesTarget)
+        return replace(self, revision=target.revision)
+
+
+@dataclass(frozen=True)
+class CodesTarget:
+    """Rows are the codes in the order of their tree; a code counts with all below it, and there the same
+    words of one coder once."""
+
+    codes: tuple[CodeNode, ...]
+    passages: Passages = field(repr=False)
+    revision: int
+    name: str = "Codebook"
+    version: int | None = None
+    nouns: tuple[str, str] = ("code", "codes")
+    conditions: tuple[Condition, ...] = ()
+    fields: frozenset[str] = frozenset()
+
+    @cached_property
+    def rows(self) -> tuple[Row, ...]:
+        at = {code.path: place for place, code in enumerate(self.codes)}
+        return tuple(
+            Row(
+                " > ".join(code.path),
+                " > ".join(code.path),
+                code.path[-1],
+                len(code.path) - 1,
+                at.get(code.path[:-1]),
+                code.colour,
+            )
+            for code in self.codes
+        )
+
+    @property
+    def tested_rows(self) -> tuple[int, ...]:
+        """The top level, or the next one where the top is single."""
+        for depth in range(max(row.depth for row in self.rows) + 1):
+            rows = tuple(at for at, row in enumerate(self.rows) if row.depth == depth)
+            if len(rows) > 1:
+                return rows
+        return (0,)
+
+    def under(self, rows: Sequence[int]) -> Passages:
+        """Passages of some codes and all below them, the same words of one coder once."""
+        paths = [self.codes[row].path for row in rows]
+        ids = [code.id for code in self.codes if any(code.path[: len(path)] == path for path in paths)]
+        found = self.passages.taken(np.isin(self.passages.code_id, ids))
+        if len(ids) == 1 or not len(found):
+            return found
+        names = ("made_by", "end", "start", "text_id")
+        order = np.lexsort([getattr(found, name) for name in names])
+        steps = [np.diff(getattr(found, name)[order], prepend=-1) != 0 for name in names]
+        return found.taken(np.sort(order[np.logical_or.reduce(steps)]))
+
+    def texts_of_hits(self, row: int, corpus: Corpus) -> np.ndarray:
+        found = places_of_texts(self.under([row]).text_id, corpus)
+        return found[found >= 0]
+
+    def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
+        found = self.under(rows)
+        text = places_of_texts(found.text_id, corpus)
+        here = text >= 0
+        here[here] = wanted[text[here]]
+        return as_places(text[here], found.start[here], found.end[here], corpus.index)
+
+    def says(self, row: int) -> str:
+        return f"has passages under {self.rows[row].label}"
+
+    def method(self, texts: int) -> list[MethodPart]:
+        many = len(self.codes)
+        return [
+            MethodPart(
+                "What was counted",
+                f"{len(self.passages):,} passages under {many:,} codes of the codebook, as coded at step "
+                f"{self.revision:,} of the work, over {texts:,} texts.",
+            ),
+            MethodPart(
+                "What is a hit",
+                "Each coded passage is one hit of its code. The same words of two coders are two passages. A code "
+                "counts with all codes below it; there the same words of one coder count once.",
+            ),
+        ]
+
+
+def places_of_texts(text_ids: np.ndarray, corpus: Corpus) -> np.ndarray:
+    """Places of texts by id, -1 where a text is not in the corpus."""
+    ids = corpus.columns.text_id
+    if not len(ids) or not len(text_ids):
+        return np.full(len(text_ids), -1, np.int64)
+    order = np.argsort(ids, kind="stable")
+    at = order[np.minimum(np.searchsorted(ids, text_ids, sorter=order), len(ids) - 1)]
+    return np.where(ids[at] == text_ids, at, -1)
