@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from winnower.cli.demo_coding import load_coding
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
@@ -17,7 +18,7 @@ from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.mapping import guess_references
 from winnower.readers.reference_lists import HEADER as REFERENCE_COLUMNS
 from winnower.settings import ROOT, Settings
-from winnower.store.accounts import demo_people
+from winnower.store.accounts import account_named, demo_people
 from winnower.store.corpus import open_corpus, with_new_values
 from winnower.store.database import Database
 from winnower.store.dictionaries import dictionaries_of, import_dictionary
@@ -141,6 +142,10 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
         _describe(settings, database, project_id, account_id)
         _check(settings, database, project_id, account_id)
     _load_dictionary(database, project_id, account_id)
+    with database.session() as session:
+        second = account_named(session, PEOPLE[1][0]).id
+        if coded := load_coding(session, project_id, (account_id, second)):
+            tell(f"  coded: {coded:,} passages")
     return project_id
 
 

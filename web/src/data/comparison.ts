@@ -43,6 +43,14 @@ export function ofDictionary(
   return of({ kind: "dictionary", dictionary, version: version ?? null, fingerprint: null }, scope, split);
 }
 
+/** The codes of the codebook. */
+export function ofCodes(scope: readonly Condition[], split?: Split): Comparison {
+  return {
+    ...of({ kind: "codes", coders: [], revision: null }, scope, split),
+    measure: "share_of_texts",
+  };
+}
+
 /** Terms, each a row. */
 export function ofTerms(
   terms: readonly TermOptions[],

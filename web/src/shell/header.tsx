@@ -23,7 +23,8 @@ const STATIONS = [
   {
     path: "compare",
     name: "Compare",
-    holds: (s: Schema["ProjectSummary"]) => (s.terms && s.texts ? "ready" : "needs texts and terms"),
+    holds: (s: Schema["ProjectSummary"]) =>
+      s.texts && (s.terms || s.passages) ? "ready" : "needs texts and terms",
   },
 ];
 

@@ -35,18 +35,20 @@ export function Compare() {
         </Link>
       </Empty>
     );
-  if (!first || !summary.terms)
+  const terms = first && summary.terms > 0;
+  if (!terms && !summary.passages)
     return (
       <Empty title="Nothing to compare yet">
         <p className="mb-4">
-          Comparing counts the categories of a dictionary. Make one with a few terms first.
+          Comparing counts the categories of a dictionary, or coded passages. Make a dictionary with a few
+          terms first, or code some texts.
         </p>
         <Link to={`/projects/${project_id}/dictionary${search}`}>
           <Button look="main">Go to the dictionary</Button>
         </Link>
       </Empty>
     );
-  return <View dictionaries={all.data} first={first.id} />;
+  return <View dictionaries={all.data} first={terms ? first.id : null} />;
 }
 
 function View({
@@ -54,7 +56,8 @@ function View({
   first,
 }: {
   dictionaries: readonly Schema["DictionaryPublic"][];
-  first: number;
+  /** A dictionary with terms; without one codes are compared. */
+  first: number | null;
 }) {
   const project_id = useProjectId();
   const compared = useCompared(first);

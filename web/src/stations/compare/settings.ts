@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import {
   type Comparison,
   comparisonFromSearch,
+  ofCodes,
   ofDictionary,
   searchWithComparison,
 } from "../../data/comparison";
@@ -12,7 +13,7 @@ export const PERIODS = ["year", "quarter", "month", "week", "day"] as const;
 export type Drawing = "dots" | "table" | "trend";
 
 /** The comparison of the page, all of it in the address, and how it is drawn. */
-export function useCompared(dictionary: number) {
+export function useCompared(dictionary: number | null) {
   const { scope } = useScope();
   const fields = useFields();
   const split = useUsualSplit();
@@ -25,7 +26,7 @@ export function useCompared(dictionary: number) {
       comparisonFromSearch(
         new URLSearchParams({ compare: written }),
         scope,
-        ofDictionary(dictionary, scope, split),
+        dictionary === null ? ofCodes(scope, split) : ofDictionary(dictionary, scope, split),
       ),
     [written, scope, dictionary, split],
   );
