@@ -16,6 +16,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import adjusting  # noqa: E402
+import coding  # noqa: E402
 import counting  # noqa: E402
 import deliveries  # noqa: E402
 import describing  # noqa: E402
@@ -47,7 +48,17 @@ def main() -> None:
     options.add_argument("--small", action="store_true", help="a tenth of the size")
     options.add_argument(
         "--only",
-        choices=("texts", "documents", "deliveries", "words", "history", "load", "faults", "levels"),
+        choices=(
+            "texts",
+            "documents",
+            "deliveries",
+            "words",
+            "history",
+            "coding",
+            "load",
+            "faults",
+            "levels",
+        ),
         help="one part",
     )
     given = options.parse_args()
@@ -71,6 +82,10 @@ def main() -> None:
             if given.only in (None, "history"):
                 history.main(database, 100_000 if given.small else 1_000_000)
             if given.only == "history":
+                return
+            if given.only in (None, "coding"):
+                coding.main(database, folder, 100_000 if given.small else 1_000_000)
+            if given.only == "coding":
                 return
             if given.only in (None, "deliveries"):
                 deliveries.main(settings, database, folder, small=given.small)

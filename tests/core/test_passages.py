@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from winnower.core.coding import RELATIONS, Beside, Passages, Question, answer, count_codes
-from winnower.core.coding.passages import KINDS, empty
+from winnower.core.coding.passages import KINDS, count_in_groups, empty
 from winnower.core.coding.relations import related
 
 one = st.tuples(
@@ -117,3 +117,22 @@ def test_nothing_is_coded_yet():
     assert len(empty()) == 0 and count_codes(empty(), BELOW)[1] == (0, 0, 0)
     for relation in RELATIONS:
         assert related(relation, made([(1, 1, 0, 3, 1)]), empty()).tolist() == [False]
+
+
+@given(several, st.lists(st.integers(-1, 2), min_size=3, max_size=3))
+def test_counts_by_group_are_the_counts_of_each_group(rows, group_of_text):
+    passages = made(rows)
+    group = np.asarray([group_of_text[text - 1] for text in passages.text_id], np.int64)
+    counted, texts = count_in_groups(passages, group, 3, BELOW)
+    for at in range(3):
+        alone = count_codes(passages.taken(group == at), BELOW)
+        assert counted[:, at].tolist() == [one.passages for one in alone.values()]
+        assert texts[:, at].tolist() == [one.texts for one in alone.values()]
+
+
+@given(several)
+def test_codes_far_apart_in_number_are_told_apart(rows):
+    near, far = made(rows), made([(r[0], r[1] * 100_000, *r[2:]) for r in rows])
+    assert {code * 100_000: at.tolist() for code, at in near.by_code.items()} == {
+        code: at.tolist() for code, at in far.by_code.items()
+    }

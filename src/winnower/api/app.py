@@ -45,7 +45,7 @@ from winnower.store import accounts
 from winnower.store.corpus import CorpusCache
 from winnower.store.database import Database
 from winnower.store.memory import Memory
-from winnower.store.passages import PassageCache
+from winnower.store.reading_passages import PassageCache
 
 WEB = ROOT / "web" / "dist"
 HELP, METHODS = ROOT / "docs" / "help", ROOT / "docs" / "methods.md"

@@ -18,7 +18,7 @@ router = APIRouter(prefix="/projects/{project_id}")
 
 def passages_of(desk: Desk) -> Passages:
     """All passages of the project."""
-    return desk.house.passages.open(desk.session, desk.project)
+    return desk.house.passages.open(desk.session, desk.project, desk.folder)
 
 
 def texts_in(desk: Desk, scope: Scope) -> np.ndarray:

@@ -21,7 +21,7 @@ from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
-from winnower.store.passages import PassageCache
+from winnower.store.reading_passages import PassageCache
 from winnower.store.reindex import clear_after
 
 

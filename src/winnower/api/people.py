@@ -151,7 +151,9 @@ def project(desk: Reading) -> s.ProjectSummary:
         undo=undo.label if undo else None,
         redo=redo.label if redo else None,
         codes=number_of_codes(session, desk.project.id),
-        passages=number_of_passages(desk.house.passages.open(session, desk.project), corpus.columns.text_id),
+        passages=number_of_passages(
+            desk.house.passages.open(session, desk.project, desk.folder), corpus.columns.text_id
+        ),
         coding=desk.project.coding_revision,
         **counts._asdict(),
     )

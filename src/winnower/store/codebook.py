@@ -15,6 +15,7 @@ from winnower.core.tree import MAX_NAME, Placement, Tree, in_tree_order
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder, plain
 from winnower.store.models import CodeRow, PassageRow, Project
+from winnower.store.reading_passages import read_passages
 
 NOUN, NOUNS, MAX_DEPTH = "code", "codes", 8
 COLOURS = 10
@@ -151,28 +152,21 @@ def merge_codes(recorder: Recorder, book: Codebook, from_id: int, into_id: int) 
 def move_passages(recorder: Recorder, from_id: int, into_id: int, which: Sequence[int] = ()) -> int:
     """Passages of one code (``which``, or all) to another; those the same person has there already go. How
     many moved."""
-    frame = _passages_under(recorder.session, [from_id, into_id])
+    columns = read_passages(recorder.session, recorder.project_id, codes=[from_id, into_id]).columns()
+    frame = pl.DataFrame(columns).with_columns(pl.col("id", "code_id").cast(pl.Int64))
     own = frame.filter(pl.col("code_id") == from_id)
     if which:
         own = own.filter(pl.col("id").is_in(list(which)))
     words = ["text_id", "start", "end", "made_by"]
     there = frame.filter(pl.col("code_id") == into_id)
     doubles = own.join(there, on=words, how="semi")
-    moving = own.join(there, on=words, how="anti")
+    moving = own.join(there, on=words, how="anti").select("id", "code_id")
     if len(doubles):
         recorder.delete_frame(PassageRow, doubles["id"])
     if len(moving):
-        recorder.update_frame(
-            PassageRow, moving.select("id", pl.lit(into_id, pl.Int64).alias("code_id")).sort("id")
-        )
+        moved = moving.with_columns(pl.lit(into_id, pl.Int64).alias("code_id"))
+        recorder.update_frame(PassageRow, moved, moving)
     return len(moving)
-
-
-def _passages_under(session: Session, code_ids: Sequence[int]) -> pl.DataFrame:
-    columns = [getattr(PassageRow, name) for name in ("id", "code_id", "text_id", "start", "end", "made_by")]
-    asked = select(*columns).where(PassageRow.code_id.in_(code_ids))
-    rows = [tuple(row) for row in session.execute(asked)]
-    return pl.DataFrame(rows, schema={c.key: pl.Int64 for c in columns}, orient="row")
 
 
 def split_code(

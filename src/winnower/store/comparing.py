@@ -37,10 +37,9 @@ from winnower.core.scope import Ground
 from winnower.store import review
 from winnower.store.codebook import codebook_of
 from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load, load_value
-from winnower.store.memory import Memory
 from winnower.store.models import Project
 from winnower.store.opened import OpenCorpus
-from winnower.store.passages import PassageCache
+from winnower.store.reading_passages import PassageCache
 from winnower.store.versions import as_dictionary, version_numbered
 
 
@@ -50,13 +49,13 @@ class Lookup:
 
     session: Session
     project_id: int
-    memory: Memory
+    corpus: OpenCorpus
 
     def codes(self) -> tuple[tuple[CodeNode, ...], Passages, int]:
         project = self.session.get_one(Project, self.project_id)
         book = codebook_of(self.session, self.project_id)
         nodes = tuple(CodeNode(row.id, book.tree.path(row.id), row.colour) for row in book.codes)
-        passages = PassageCache(self.memory).open(self.session, project)
+        passages = PassageCache(self.corpus.memory).open(self.session, project, self.corpus.folder)
         return nodes, passages, project.coding_revision
 
     def dictionary(self, dictionary_id: int, version: int | None) -> tuple[Dictionary, int | None]:
@@ -82,7 +81,7 @@ class Asked:
 
 def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: Comparison) -> Asked:
     """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
-    target = comparison.target.resolve(Lookup(session, project_id, corpus.memory), corpus)
+    target = comparison.target.resolve(Lookup(session, project_id, corpus), corpus)
     verdicts = None
     if measure_named(comparison.measure).needs == "judged":
         verdicts = _verdicts_of(session, project_id, comparison)

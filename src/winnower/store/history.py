@@ -137,11 +137,16 @@ class Recorder:
         self._keep_packed(RowChange(model.__tablename__, None, rows))
         return rows
 
-    def update_frame(self, model: type[Base], frame: pl.DataFrame) -> None:
-        """Change columns of very many rows; ``frame`` with their ids and the columns that change."""
+    def update_frame(
+        self, model: type[Base], frame: pl.DataFrame, before: pl.DataFrame | None = None
+    ) -> None:
+        """Change columns of very many rows; ``frame`` with their ids and the columns that change, ``before`` the
+        same as they are now, where that is known."""
         names = [name for name in frame.columns if name != "id"]
         after = frame.sort("id").select("id", *names)
-        before = rows_of(self.session, model, after["id"]).select("id", *names)
+        if before is None:
+            before = rows_of(self.session, model, after["id"])
+        before = before.sort("id").select("id", *names)
         change = RowChange(model.__tablename__, before, after.cast(before.schema))
         carry_out(self.session, model, change)
         self._keep_packed(change)

@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 import polars as pl
 from sqlalchemy import select
-from sqlalchemy import text as sql
 from sqlalchemy.orm import Session
 
 from winnower.core.coding import Moves
-from winnower.core.coding.passages import KINDS, NAMES, Passages, empty
+from winnower.core.coding.passages import Passages
 from winnower.core.errors import Conflict, NotFound, WinnowerError
-from winnower.store.bulk import chunks
 from winnower.store.codebook import Codebook, move_passages
 from winnower.store.history import Recorder
-from winnower.store.memory import Memory
-from winnower.store.models import Account, CodeRow, CodingChange, PassageRow, Project, TextEdit, TextRow
+from winnower.store.models import Account, CodeRow, PassageRow, TextEdit, TextRow
 
 MAX_COMMENT = 2_000
-#: So many ids are read by one statement.
-IDS_AT_ONCE = 200_000
-TEXTS_AT_ONCE = 1_000
-_COLUMNS = "p.id, p.text_id, p.code_id, p.start, p.`end`, p.made_by, coalesce(p.strength, 0)"
 
 
 def passages_on(session: Session, text_id: int) -> list[tuple[PassageRow, str]]:
@@ -127,78 +120,6 @@ def change_passage(
         return double
     recorder.update(row, values, revision)
     return row
-
-
-class PassageCache:
-    """The passages of a project at a state of its coding, brought up to date from what changed since."""
-
-    def __init__(self, memory: Memory) -> None:
-        self._memory = memory
-
-    def open(self, session: Session, project: Project) -> Passages:
-        """All passages of the project, those of texts that are not part of it now included."""
-        revision = project.coding_revision
-        before: int | None = self._memory.peek(("coding at", project.id))
-
-        def make() -> Passages:
-            if before is not None and before < revision:
-                old: Passages | None = self._memory.peek(("coding", project.id, before))
-                changed = changed_texts(session, project.id, before, revision)
-                if old is not None and changed is not None:
-                    return old.with_texts(changed, read_passages(session, project.id, changed))
-            return read_passages(session, project.id)
-
-        found = self._memory.kept(("coding", project.id, revision), make)
-        if before != revision:
-            self._memory.put(("coding at", project.id), revision)
-        return found
-
-
-def changed_texts(session: Session, project_id: int, since: int, until: int) -> set[int] | None:
-    """Texts whose passages changed between two states; None where that may be any."""
-    asked = select(CodingChange.texts).where(
-        CodingChange.project_id == project_id, CodingChange.revision > since, CodingChange.revision <= until
-    )
-    out: set[int] = set()
-    for texts in session.scalars(asked):
-        if texts is None:
-            return None
-        out.update(texts)
-    return out
-
-
-def read_passages(session: Session, project_id: int, texts: Collection[int] | None = None) -> Passages:
-    """Passages of some texts or of the whole project.
-
-    The server puts the columns into lines of text itself, which is several times as fast as fetching rows.
-    """
-    connection = session.connection()
-    connection.execute(sql("set session group_concat_max_len = 1073741824"))
-    of_project = "passage p join code c on c.id = p.code_id where c.project_id = :project"
-    parts: list[str] = []
-    if texts is not None:
-        for some in chunks(sorted(texts), TEXTS_AT_ONCE):
-            listed = ", ".join(str(int(one)) for one in some)
-            parts.append(_lines(connection, f"{of_project} and p.text_id in ({listed})", project=project_id))
-    else:
-        low, high = connection.execute(
-            sql(f"select min(p.id), max(p.id) from {of_project}"), {"project": project_id}
-        ).one()
-        for first in range(low or 0, (high or -1) + 1, IDS_AT_ONCE):
-            within = f"{of_project} and p.id between :low and :high"
-            parts.append(
-                _lines(connection, within, project=project_id, low=first, high=first + IDS_AT_ONCE - 1)
-            )
-    written = "\n".join(part for part in parts if part)
-    if not written:
-        return empty()
-    frame = pl.read_csv(written.encode(), has_header=False, new_columns=list(NAMES))
-    return Passages.of({name: frame[name].to_numpy().astype(KINDS[name]) for name in NAMES})
-
-
-def _lines(connection: Any, where: str, **values: int) -> str:
-    asked = f"select group_concat(concat_ws(',', {_COLUMNS}) separator '\\n') from {where}"
-    return connection.execute(sql(asked), values).scalar() or ""
 
 
 def number_of_passages(passages: Passages, text_ids: np.ndarray) -> int:

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, fields
+from functools import cached_property
 from typing import Any, NamedTuple
 
 import numpy as np
+
+#: From this part of all passages on, some are gathered by a mask instead of by sorting.
+SPARSE = 50
 
 
 class CodeCount(NamedTuple):
@@ -20,7 +24,7 @@ class CodeCount(NamedTuple):
 
 @dataclass(frozen=True)
 class Passages:
-    """Columns of one length, sorted by text, start, end, id; places in code points, ``strength`` 0 where none
+    """Columns of one length, sorted by text, start, end, coder, id; places in code points, ``strength`` 0 where none
     is given."""
 
     id: np.ndarray
@@ -37,7 +41,7 @@ class Passages:
     @classmethod
     def of(cls, columns: Mapping[str, np.ndarray]) -> Passages:
         """From columns in any order."""
-        order = np.lexsort([columns[name] for name in ("id", "end", "start", "text_id")])
+        order = np.lexsort([columns[name] for name in ("id", "made_by", "end", "start", "text_id")])
         return cls(**{one.name: columns[one.name][order] for one in fields(cls)})
 
     def columns(self) -> dict[str, np.ndarray]:
@@ -46,6 +50,44 @@ class Passages:
     def taken(self, which: np.ndarray) -> Passages:
         """Those a mask or places say, in order."""
         return Passages(**{name: values[which] for name, values in self.columns().items()})
+
+    @cached_property
+    def by_code(self) -> dict[int, np.ndarray]:
+        """Places of the passages of each code, in order."""
+        if not len(self):
+            return {}
+        code = self.code_id - self.code_id.min()
+        if int(code.max()) < 2**16:
+            code = code.astype(np.uint16)  # sorted by counting, many times as fast
+        order = np.argsort(code, kind="stable")
+        in_order = code[order]
+        first = np.concatenate([[0], np.flatnonzero(in_order[1:] != in_order[:-1]) + 1])
+        return dict(zip(self.code_id[order[first]].tolist(), np.split(order, first[1:]), strict=True))
+
+    @cached_property
+    def words_of_coder(self) -> np.ndarray:
+        """int64 per passage, ascending: the same for the same words of the same coder."""
+        names = ("text_id", "start", "end", "made_by")
+        steps = [np.diff(getattr(self, name), prepend=-1) != 0 for name in names]
+        found: np.ndarray = np.cumsum(np.logical_or.reduce(steps))
+        return found
+
+    def under(self, codes: Collection[int]) -> np.ndarray:
+        """Places of the passages of some codes, in order; of several the same words of one coder once."""
+        parts = [self.by_code[code] for code in codes if code in self.by_code]
+        if not parts:
+            return np.empty(0, np.int64)
+        if len(parts) == 1:
+            return parts[0]
+        if sum(map(len, parts)) * SPARSE > len(self):
+            mask = np.zeros(len(self), bool)
+            for part in parts:
+                mask[part] = True
+            at = np.flatnonzero(mask)
+        else:
+            at = np.sort(np.concatenate(parts))
+        found: np.ndarray = at[np.diff(self.words_of_coder[at], prepend=0) != 0]
+        return found
 
     def with_texts(self, text_ids: Collection[int], fresh: Passages) -> Passages:
         """All passages of some texts replaced by ``fresh`` ones."""
@@ -70,32 +112,24 @@ def empty() -> Passages:
 
 def count_codes(passages: Passages, below: Mapping[int, Collection[int]]) -> dict[int, CodeCount]:
     """Counts for each code; ``below`` lists it with all codes under it."""
-    own_ids, own_counts = np.unique(passages.code_id, return_counts=True)
-    own = dict(zip(own_ids.tolist(), own_counts.tolist(), strict=True))
-    by_code = np.argsort(passages.code_id, kind="stable")
-    edges = np.searchsorted(passages.code_id[by_code], own_ids, "left").tolist() + [len(by_code)]
-    rows = {
-        code: by_code[low:high] for code, low, high in zip(own_ids.tolist(), edges, edges[1:], strict=False)
-    }
-    out = {}
-    for code, under in below.items():
-        parts = [rows[one] for one in under if one in rows]
-        if not parts:
-            out[code] = CodeCount(0, 0, 0)
-        elif len(parts) == 1:
-            texts = passages.text_id[parts[0]]
-            out[code] = CodeCount(len(texts), _different(texts), own.get(code, 0))
-        else:
-            at = np.sort(np.concatenate(parts))
-            texts, start = passages.text_id[at], passages.start[at]
-            end, by = passages.end[at], passages.made_by[at]
-            order = np.lexsort([by, end, start, texts])
-            steps = [np.diff(one[order]) != 0 for one in (texts, start, end, by)]
-            once = 1 + int(np.logical_or.reduce(steps).sum())
-            out[code] = CodeCount(once, _different(texts), own.get(code, 0))
-    return out
+    counted, texts = count_in_groups(passages, np.zeros(len(passages), np.int64), 1, below)
+    rows = zip(below, counted[:, 0].tolist(), texts[:, 0].tolist(), strict=True)
+    return {code: CodeCount(n, of, len(passages.by_code.get(code, ()))) for code, n, of in rows}
 
 
-def _different(in_order: np.ndarray) -> int:
-    """How many values there are in a sorted column."""
-    return int((np.diff(in_order) != 0).sum()) + bool(len(in_order))
+def count_in_groups(
+    passages: Passages, group: np.ndarray, n_groups: int, below: Mapping[int, Collection[int]]
+) -> tuple[np.ndarray, np.ndarray]:
+    """Passages and texts of each code in each group, (codes, groups); ``group`` of each passage, -1 for none."""
+    counted = np.zeros((len(below), n_groups), np.int64)
+    texts = np.zeros_like(counted)
+    all_grouped = not len(group) or int(group.min()) >= 0
+    group = group.astype(np.int64, copy=False)
+    for row, under in enumerate(below.values()):
+        at = passages.under(under)
+        at = at if all_grouped else at[group[at] >= 0]
+        of_group = group[at]
+        counted[row] = np.bincount(of_group, minlength=n_groups)
+        begins = np.diff(passages.text_id[at], prepend=-1) != 0
+        texts[row] = np.bincount(of_group[begins], minlength=n_groups)
+    return counted, texts

@@ -59,5 +59,8 @@ def answer(
 
 
 def _under(passages: Passages, codes: Collection[int]) -> np.ndarray:
-    found: np.ndarray = np.isin(passages.code_id, np.fromiter(codes, np.int64, len(codes)))
+    found = np.zeros(len(passages), bool)
+    for code in codes:
+        if code in passages.by_code:
+            found[passages.by_code[code]] = True
     return found

@@ -80,28 +80,43 @@ class CodesTarget:
                 return rows
         return (0,)
 
-    def under(self, rows: Sequence[int]) -> Passages:
-        """Passages of some codes and all below them, the same words of one coder once."""
-        paths = [self.codes[row].path for row in rows]
-        ids = [code.id for code in self.codes if any(code.path[: len(path)] == path for path in paths)]
-        found = self.passages.taken(np.isin(self.passages.code_id, ids))
-        if len(ids) == 1 or not len(found):
-            return found
-        names = ("made_by", "end", "start", "text_id")
-        order = np.lexsort([getattr(found, name) for name in names])
-        steps = [np.diff(getattr(found, name)[order], prepend=-1) != 0 for name in names]
-        return found.taken(np.sort(order[np.logical_or.reduce(steps)]))
+    def under(self, rows: Sequence[int]) -> np.ndarray:
+        """Places, among the passages, of those of some codes and all below them."""
+        return self.passages.under({code for row in rows for code in self._below[row]})
+
+    @cached_property
+    def _below(self) -> list[set[int]]:
+        """For each row the ids of its code and all below it."""
+        out: list[set[int]] = [set() for _ in self.codes]
+        for at, code in enumerate(self.codes):
+            place: int | None = at
+            while place is not None:
+                out[place].add(code.id)
+                place = self.rows[place].parent
+        return out
+
+    def _texts(self, corpus: Corpus) -> np.ndarray:
+        """The place of each passage's text in the corpus, -1 where it is not in it; worked out once."""
+        ids = corpus.columns.text_id
+        kept = self.__dict__.get("_placed")
+        if kept is None or kept[0] is not ids:
+            kept = (ids, _places_of_texts(self.passages.text_id, ids))
+            self.__dict__["_placed"] = kept
+        found: np.ndarray = kept[1]
+        return found
 
     def texts_of_hits(self, row: int, corpus: Corpus) -> np.ndarray:
-        found = places_of_texts(self.under([row]).text_id, corpus)
-        return found[found >= 0]
+        found = self._texts(corpus)[self.under([row])]
+        inside: np.ndarray = found[found >= 0]
+        return inside
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
-        found = self.under(rows)
-        text = places_of_texts(found.text_id, corpus)
+        at = self.under(rows)
+        text = self._texts(corpus)[at]
         here = text >= 0
         here[here] = wanted[text[here]]
-        return as_places(text[here], found.start[here], found.end[here], corpus.index)
+        start, end = self.passages.start[at[here]], self.passages.end[at[here]]
+        return as_places(text[here], start, end, corpus.index)
 
     def says(self, row: int) -> str:
         return f"has passages under {self.rows[row].label}"
@@ -122,11 +137,10 @@ class CodesTarget:
         ]
 
 
-def places_of_texts(text_ids: np.ndarray, corpus: Corpus) -> np.ndarray:
-    """Places of texts by id, -1 where a text is not in the corpus."""
-    ids = corpus.columns.text_id
+def _places_of_texts(text_ids: np.ndarray, ids: np.ndarray) -> np.ndarray:
     if not len(ids) or not len(text_ids):
         return np.full(len(text_ids), -1, np.int64)
     order = np.argsort(ids, kind="stable")
     at = order[np.minimum(np.searchsorted(ids, text_ids, sorter=order), len(ids) - 1)]
-    return np.where(ids[at] == text_ids, at, -1)
+    found: np.ndarray = np.where(ids[at] == text_ids, at, -1)
+    return found
