@@ -44,9 +44,6 @@ def corpus_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/corpus/check")
     page.text("Missing values")
     shots.take("check")
-    page.open(f"{project}/corpus/check?part=near")
-    page.find("[data-testid=alike-group]")
-    shots.take("alike")
     page.open(f"{project}/corpus/deliveries")
     page.find("[data-testid=report-new]")
     shots.take("deliveries")
@@ -94,6 +91,19 @@ def dictionary_views(page: Page, shots: Shots, project: str) -> None:
     judged(page, shots, project)
 
 
+def coding_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/coding/passages")
+    page.find("[data-testid=found]")
+    shots.take("passages")
+    page.find("[data-testid=found] a").click()
+    page.find("[data-testid=card]")
+    shots.take("coding")
+    page.open(f"{project}/coding/codebook")
+    page.text("Heritage", "span").click()
+    page.find("[data-testid=found]")
+    shots.take("codebook")
+
+
 def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare")
     page.find("[data-testid='dot-Livelihood-Hill Farmer']").click()
@@ -133,17 +143,14 @@ def main() -> None:
         shots = Shots(page, given.folder)
         page.open("/")
         page.find("input[name=name]")
-        if not given.only:
-            shots.take("sign-in")
         page.sign_in("mira", "orrin-hills")
-        if not given.only:
-            shots.take("projects")
         link = page.text("Lynx return", "a").get_attribute("href") or ""
         project = link.removeprefix(given.address).removesuffix("/corpus")
         for name, views in (
             ("corpus", corpus_views),
             ("words", words_views),
             ("dictionary", dictionary_views),
+            ("coding", coding_views),
             ("compare", compare_views),
         ):
             if given.only in ("", name):

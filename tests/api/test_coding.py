@@ -355,3 +355,26 @@ def test_codes_stand_in_compare_with_tests_and_evidence(coding, colleague, clien
 def test_a_project_without_codes_says_so_in_compare(coding, client, at):
     asked = {"target": {"kind": "codes"}, "split": {"field": "source"}}
     problem(client.post(f"{at}/compare", json=asked), 422, "codebook has no codes yet")
+
+
+def test_passages_side_by_side_all_move_and_those_that_become_one_are_one(coding, client, at):
+    losses = coding.make("Losses")
+    text = client.get(f"{at}/texts/{ids(client, at)['Deer']}").json()
+    body = text["body"]
+    for start in range(0, 20, 5):
+        given = {"start": start, "end": start + 5, "words": body[start : start + 5], "codes": [losses]}
+        done(client.post(f"{at}/texts/{text['id']}/passages", json=given), 201)
+    before = coding.on("Deer")
+    moved = {"body": "Five " + body, "revision": text["revision"]}
+    done(client.put(f"{at}/texts/{text['id']}/body", json=moved))
+    assert coding.on("Deer") == before
+    undo(client, at)
+    assert coding.on("Deer") == before
+    coding.code("Wood", "The wood", "Losses")
+    coding.code("Wood", "The wood is", "Losses")
+    wood = client.get(f"{at}/texts/{ids(client, at)['Wood']}").json()
+    shorter = {"body": wood["body"].replace("The wood is quiet", "The wood"), "revision": wood["revision"]}
+    done(client.put(f"{at}/texts/{wood['id']}/body", json=shorter))
+    assert [one[0] for one in coding.on("Wood")] == ["The wood"]
+    undo(client, at)
+    assert [one[0] for one in coding.on("Wood")] == ["The wood", "The wood is"]

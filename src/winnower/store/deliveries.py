@@ -23,6 +23,7 @@ from winnower.store.models import (
     Command,
     CommandData,
     Delivery,
+    PassageRow,
     Source,
     TextNote,
     TextRow,
@@ -42,13 +43,14 @@ AT_ONCE = 5_000
 
 @dataclass(frozen=True)
 class Leaving:
-    """What goes when a delivery is undone, and what stays: counts of texts, of notes and verdicts on them,
-    of texts that get earlier words back; names of variables and sources."""
+    """What goes when a delivery is undone, and what stays: counts of texts, of notes, verdicts and passages on
+    them, of texts that get earlier words back; names of variables and sources."""
 
     texts: int
     stay: int
     notes: int
     verdicts: int
+    passages: int
     earlier_words: int
     variables: list[str] = field(default_factory=list)
     sources: list[str] = field(default_factory=list)
@@ -76,7 +78,7 @@ def leaving(session: Session, corpus: OpenCorpus, delivery: Delivery) -> Leaving
             session.scalar(select(func.count()).select_from(model).where(model.text_id.in_(part))) or 0
             for part in chunks(mine.tolist(), AT_ONCE)
         )
-        for model in (TextNote, VerdictRow)
+        for model in (TextNote, VerdictRow, PassageRow)
     }
     names = select(Variable.name).where(Variable.id.in_(_emptied(session, brought.variables, mine)))
     sources = select(Source.name).where(Source.id.in_([int(i) for i in ids if i == i]))
@@ -85,6 +87,7 @@ def leaving(session: Session, corpus: OpenCorpus, delivery: Delivery) -> Leaving
         stay=len(staying),
         notes=hanging[TextNote],
         verdicts=hanging[VerdictRow],
+        passages=hanging[PassageRow],
         earlier_words=len(_still(session, brought)),
         variables=sorted(session.scalars(names)),
         sources=sorted(session.scalars(sources)),

@@ -4140,6 +4140,8 @@ export interface components {
             notes: number;
             /** Verdicts */
             verdicts: number;
+            /** Passages */
+            passages: number;
             /** Earlier Words */
             earlier_words: number;
             /** Variables */

@@ -245,6 +245,7 @@ class LeavingPublic(Model):
     stay: int
     notes: int
     verdicts: int
+    passages: int
     earlier_words: int
     variables: list[str]
     sources: list[str]

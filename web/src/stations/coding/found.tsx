@@ -71,9 +71,9 @@ export function FoundRow({
         {one.comment && <div className="text-[11.5px] text-ink2">{one.comment}</div>}
       </div>
       <p className="min-w-0 font-serif text-[15px] leading-[1.5]">
-        <span className="text-ink3">{one.before.slice(-70)}</span>
+        <span className="text-ink3">{wordsBefore(one.before)}</span>
         <mark className="whitespace-pre-line">{one.text}</mark>
-        <span className="text-ink3">{one.after.slice(0, 70)}</span>
+        <span className="text-ink3">{wordsAfter(one.after)}</span>
       </p>
       <Link
         to={`/projects/${project_id}/coding/read/${one.text_id}?${to}`}
@@ -87,4 +87,18 @@ export function FoundRow({
       </Link>
     </li>
   );
+}
+
+const AROUND = 70;
+
+/** Whole words up to a passage. */
+export function wordsBefore(before: string): string {
+  const some = before.slice(-AROUND);
+  return some.length < before.length ? `… ${some.replace(/^\S*\s+/, "")}` : some;
+}
+
+/** Whole words from a passage on. */
+export function wordsAfter(after: string): string {
+  const some = after.slice(0, AROUND);
+  return some.length < after.length ? `${some.replace(/\s+\S*$/, "")} …` : some;
 }

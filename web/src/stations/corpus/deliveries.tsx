@@ -110,6 +110,7 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
 export function leavingWords(found: Schema["LeavingPublic"]): string {
   const hanging = [
     ...(found.notes ? [plural(found.notes, "note")] : []),
+    ...(found.passages ? [plural(found.passages, "coded passage")] : []),
     ...(found.verdicts ? [plural(found.verdicts, "judgement")] : []),
   ];
   return [

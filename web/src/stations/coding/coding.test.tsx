@@ -1,0 +1,115 @@
+// @vitest-environment jsdom
+import { screen } from "@testing-library/react";
+import { expect, test, vi } from "vitest";
+import type { Code } from "../../data/coding";
+import { show } from "../../testing/served";
+import { placeBy } from "./codebook";
+import { CodingLine, ranked } from "./codingline";
+import { wordsAfter, wordsBefore } from "./found";
+import { visible } from "./panel";
+
+const code = (id: number, name: string, parent_id: number | null = null, more: Partial<Code> = {}): Code => ({
+  id,
+  parent_id,
+  depth: parent_id === null ? 0 : 1,
+  name,
+  description: "",
+  rule: "",
+  example: "",
+  counter_example: "",
+  colour: 0,
+  symbol: "",
+  technical: false,
+  revision: 1,
+  ...more,
+});
+const CODES = [
+  code(1, "Livelihood"),
+  code(2, "Lambs", 1),
+  code(3, "Market", 1),
+  code(4, "Voice"),
+  code(5, "Later", null, { technical: true }),
+];
+const names = (codes: readonly Code[]) => codes.map(({ name }) => name);
+
+test("codes that begin with what is typed come before those that have it inside", () => {
+  expect(names(ranked(CODES, "la", []))).toEqual(["Lambs", "Later"]);
+  expect(names(ranked(CODES, "e", []))).toEqual(["Livelihood", "Market", "Voice", "Later"]);
+  expect(names(ranked(CODES, "lambs", []))).toEqual(["Lambs"]);
+  expect(names(ranked(CODES, "", [4]))).toEqual(["Voice", "Livelihood", "Lambs", "Market"]);
+});
+
+test("branches fold, and what is looked for is shown with what it lies in", () => {
+  expect(names(visible(CODES, new Set([1]), ""))).toEqual(["Livelihood", "Voice", "Later"]);
+  expect(names(visible(CODES, new Set([1]), "market"))).toEqual(["Livelihood", "Market"]);
+});
+
+test("a code is moved by keys up, down, in and out", () => {
+  const by = (id: number, key: string) => placeBy(CODES, CODES.find((one) => one.id === id)!, key);
+  expect(by(3, "ArrowUp")).toEqual({ parent_id: 1, before_id: 2 });
+  expect(by(2, "ArrowUp")).toBeNull();
+  expect(by(2, "ArrowDown")).toEqual({ parent_id: 1, before_id: null });
+  expect(by(3, "ArrowDown")).toBeNull();
+  expect(by(4, "ArrowRight")).toEqual({ parent_id: 1, before_id: null });
+  expect(by(1, "ArrowRight")).toBeNull();
+  expect(by(3, "ArrowLeft")).toEqual({ parent_id: null, before_id: 4 });
+  expect(by(4, "ArrowLeft")).toBeNull();
+});
+
+function line(props: Partial<Parameters<typeof CodingLine>[0]> = {}) {
+  const told = { onGive: vi.fn(), onMake: vi.fn(), onClose: vi.fn() };
+  const shown = show(
+    <CodingLine
+      codes={CODES}
+      recent={[4]}
+      first=""
+      label="Code for these words"
+      ownWords="forty lambs"
+      {...told}
+      {...props}
+    />,
+  );
+  return { ...shown, ...told, field: screen.getByLabelText("Code for these words", { selector: "input" }) };
+}
+
+test("the coding line has the focus at once and gives what is typed", async () => {
+  const { user, field, onGive } = line();
+  expect(document.activeElement).toBe(field);
+  await user.keyboard("lam{Enter}");
+  expect(onGive).toHaveBeenCalledWith(CODES[1], false);
+});
+
+test("Shift Enter gives and asks for another, arrows choose, a number gives a last used code", async () => {
+  const { user, onGive } = line();
+  await user.keyboard("li{Shift>}{Enter}{/Shift}");
+  expect(onGive).toHaveBeenLastCalledWith(CODES[0], true);
+  await user.keyboard("{ArrowDown}{Enter}");
+  expect(onGive).toHaveBeenLastCalledWith(CODES[0], false);
+  await user.keyboard("1");
+  expect(onGive).toHaveBeenLastCalledWith(CODES[3], false);
+});
+
+test("a name that is new makes a code, nothing typed its own words; Escape leaves", async () => {
+  const { user, onMake, onClose } = line();
+  await user.keyboard("Losses{Enter}");
+  expect(onMake).toHaveBeenLastCalledWith("Losses", false);
+  await user.keyboard("{Control>}{Enter}{/Control}");
+  expect(onMake).toHaveBeenLastCalledWith("forty lambs", false);
+  await user.keyboard("{Escape}");
+  expect(onClose).toHaveBeenCalled();
+});
+
+test("where a passage gets another code none is made", async () => {
+  const { user, onMake, onGive } = line({ ownWords: "" });
+  await user.keyboard("Nothing of the kind{Enter}");
+  expect(onMake).not.toHaveBeenCalled();
+  expect(onGive).not.toHaveBeenCalled();
+});
+
+test("words around a passage are whole", () => {
+  expect(wordsBefore("short before ")).toBe("short before ");
+  const long = "a rather long stretch of words that stands before what was coded by somebody, and goes on ";
+  expect(wordsBefore(long)).toMatch(/^… \S+ /);
+  expect(long).toContain(wordsBefore(long).slice(2));
+  expect(wordsAfter(long)).toMatch(/ …$/);
+});
