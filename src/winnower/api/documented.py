@@ -20,6 +20,7 @@ FILES = {
     "/concordance/export": (_CSV, EXCEL),
     "/collocates/export": (_CSV, EXCEL),
     "/verdicts/export": (_CSV, EXCEL),
+    "/passages/export": (_CSV, EXCEL),
     "/side-by-side/export": (_CSV,),
     "/report": (_CSV,),
     "/events": ("text/event-stream",),

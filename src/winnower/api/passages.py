@@ -31,12 +31,17 @@ MOST_EXPORTED = 50_000
 def on_text(desk: Reading, text_id: int) -> c.TextPassages:
     """What is coded in a text."""
     text_of(desk.session, desk.project.id, text_id)
-    return _on_text(desk, text_id)
-
-
-def _on_text(desk: Desk, text_id: int) -> c.TextPassages:
     return c.TextPassages(
         passages=[_public(desk, row, who) for row, who in passages.passages_on(desk.session, text_id)],
+        revision=desk.project.coding_revision,
+    )
+
+
+def _changed(desk: Desk, rows: Sequence[PassageRow], gone: Sequence[int] = ()) -> c.PassagesChanged:
+    names = passages.rows_of(desk.session, [row.id for row in rows])
+    return c.PassagesChanged(
+        passages=[_public(desk, row, who) for row, who in names.values()],
+        gone=list(gone),
         revision=desk.project.coding_revision,
     )
 
@@ -61,7 +66,7 @@ def _values(desk: Desk, row: PassageRow, who: str) -> dict[str, Any]:
 
 
 @router.post("/texts/{text_id}/passages", status_code=201)
-def code(desk: Writing, text_id: int, given: c.PassageCreate) -> c.TextPassages:
+def code(desk: Writing, text_id: int, given: c.PassageCreate) -> c.PassagesChanged:
     """Put a stretch of a text under codes, one of them new if wanted."""
     book = codebook.hold_codebook(desk.session, desk.project)
     row, body, _ = text_of(desk.session, desk.project.id, text_id)
@@ -72,40 +77,38 @@ def code(desk: Writing, text_id: int, given: c.PassageCreate) -> c.TextPassages:
         chosen.append(codebook.make_code(recorder, book, **given.new.model_dump()))
     if not chosen:
         raise WinnowerError("Choose a code for these words.")
-    passages.code_stretch(recorder, text_id, (start, end), chosen)
+    rows = passages.code_stretch(recorder, text_id, (start, end), chosen)
     words = " ".join(body[start : start + LABEL_WORDS].split())
     recorder.label = f"Code “{words}” as {', '.join(one.name for one in chosen)}"[:300]
     recorder.save()
-    return _on_text(desk, text_id)
+    return _changed(desk, rows)
 
 
 @router.patch("/passages/{passage_id}")
-def change(desk: Writing, passage_id: int, given: c.PassageUpdate) -> c.TextPassages:
+def change(desk: Writing, passage_id: int, given: c.PassageUpdate) -> c.PassagesChanged:
     """Lengthen, shorten, move to another code, comment, weigh."""
     book = codebook.hold_codebook(desk.session, desk.project)
     row = passages.passage_of(desk.session, desk.project.id, passage_id)
-    text_id = row.text_id
     values = given.model_dump(exclude={"revision"}, exclude_unset=True)
     values = {name: value for name, value in values.items() if value is not None or name == "strength"}
     if "strength" in values:
         values["strength"] = values["strength"] or None
-    body = bodies(desk.session, [text_id])[text_id]
+    body = bodies(desk.session, [row.text_id])[row.text_id]
     recorder = desk.recorder(f"Change a passage of {book.code(row.code_id).name}")
-    passages.change_passage(recorder, book, row, values, len(body), given.revision)
+    left = passages.change_passage(recorder, book, row, values, len(body), given.revision)
     recorder.save()
-    return _on_text(desk, text_id)
+    return _changed(desk, [left], [] if left.id == passage_id else [passage_id])
 
 
 @router.delete("/passages/{passage_id}")
-def take_off(desk: Writing, passage_id: int, revision: Seen = None) -> c.TextPassages:
+def take_off(desk: Writing, passage_id: int, revision: Seen = None) -> c.PassagesChanged:
     """Take a code off its words."""
     book = codebook.hold_codebook(desk.session, desk.project)
     row = passages.passage_of(desk.session, desk.project.id, passage_id)
-    text_id = row.text_id
     recorder = desk.recorder(f"Take {book.code(row.code_id).name} off a passage")
     recorder.delete(row, revision)
     recorder.save()
-    return _on_text(desk, text_id)
+    return _changed(desk, [], [passage_id])
 
 
 @router.post("/passages/find")

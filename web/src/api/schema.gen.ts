@@ -4902,6 +4902,19 @@ export interface components {
             /** Code Id */
             code_id?: number | null;
         };
+        /**
+         * PassagesChanged
+         * @description What a change left of the passages it spoke of, those that are gone by it, and the state of the coding
+         *     after it.
+         */
+        PassagesChanged: {
+            /** Passages */
+            passages: components["schemas"]["CodedPassage"][];
+            /** Gone */
+            gone: number[];
+            /** Revision */
+            revision: number;
+        };
         /** PassagesPage */
         PassagesPage: {
             /** Total */
@@ -9513,7 +9526,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextPassages"];
+                    "application/json": components["schemas"]["PassagesChanged"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -9548,7 +9561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextPassages"];
+                    "application/json": components["schemas"]["PassagesChanged"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -9585,7 +9598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextPassages"];
+                    "application/json": components["schemas"]["PassagesChanged"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -9695,7 +9708,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -92,10 +92,30 @@ export interface Given {
 const away = (error: unknown) =>
   error instanceof ProblemError && (error.status === 0 || error.status === 502 || error.status === 503);
 
+/** What is stored in place of what was shown at once; the last answer leaves nothing that is only shown. */
+export function settled(
+  now: Schema["TextPassages"],
+  stored: Schema["PassagesChanged"],
+  last: boolean,
+): Schema["TextPassages"] {
+  const out = new Set([...stored.gone, ...stored.passages.map((one) => one.id)]);
+  const shown = (one: Passage) =>
+    one.id < 0 &&
+    (last ||
+      stored.passages.some(
+        (other) => other.code_id === one.code_id && other.start === one.start && other.end === one.end,
+      ));
+  const rest = now.passages.filter((one) => !out.has(one.id) && !shown(one));
+  const passages = [...rest, ...stored.passages].sort(
+    (a, b) => a.start - b.start || a.end - b.end || a.id - b.id,
+  );
+  return { passages, revision: stored.revision };
+}
+
 /** Changes of a text's passages: on the screen at once, stored behind; sent again while the server is away. */
 export function usePassageChange<In>(
   text_id: number,
-  send: (given: In) => Promise<Schema["TextPassages"]>,
+  send: (given: In) => Promise<Schema["PassagesChanged"]>,
   atOnce: (now: readonly Passage[], given: In) => Passage[],
 ) {
   const project_id = useProjectId();
@@ -123,8 +143,11 @@ export function usePassageChange<In>(
       );
     },
     onSuccess: (stored) => {
-      // of several changes on their way the last answer says it all
-      if (client.isMutating({ mutationKey: ["coding", project_id] }) <= 1) client.setQueryData(key, stored);
+      const last = client.isMutating({ mutationKey: ["coding", project_id] }) <= 1;
+      const before = client.getQueryData<Schema["TextPassages"]>(key);
+      client.setQueryData<Schema["TextPassages"]>(key, (now) => now && settled(now, stored, last));
+      // somebody else coded in between
+      if (before && stored.revision > before.revision + 1) void client.invalidateQueries({ queryKey: key });
       void others();
     },
     onError: (error) => {

@@ -120,6 +120,15 @@ class TextPassages(Model):
     revision: int
 
 
+class PassagesChanged(Model):
+    """What a change left of the passages it spoke of, those that are gone by it, and the state of the coding
+    after it."""
+
+    passages: list[CodedPassage]
+    gone: list[int]
+    revision: int
+
+
 class PassageCreate(Model):
     """Codes for a stretch; ``words`` are the words chosen, by which they are found again should the text
     have been corrected. ``new`` is the name of a code to make, under ``parent_id``."""

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { screen } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
-import type { Code } from "../../data/coding";
+import { type Code, type Passage, settled } from "../../data/coding";
 import { show } from "../../testing/served";
 import { placeBy } from "./codebook";
 import { CodingLine, ranked } from "./codingline";
@@ -112,4 +112,26 @@ test("words around a passage are whole", () => {
   expect(wordsBefore(long)).toMatch(/^… \S+ /);
   expect(long).toContain(wordsBefore(long).slice(2));
   expect(wordsAfter(long)).toMatch(/ …$/);
+});
+
+test("what is stored takes the place of what was shown at once", () => {
+  const one = (id: number, start: number, code_id = 1): Passage => ({
+    id,
+    code_id,
+    start,
+    end: start + 5,
+    strength: null,
+    comment: "",
+    coder: "Ann Bore",
+    mine: true,
+    made_at: "2031-06-03T10:00:00Z",
+    revision: 1,
+  });
+  const now = { passages: [one(4, 0), one(-1, 10), one(-2, 20)], revision: 7 };
+  const stored = { passages: [one(9, 10)], gone: [], revision: 8 };
+  // another change is still on its way: what it showed stays
+  expect(settled(now, stored, false).passages.map(({ id }) => id)).toEqual([4, 9, -2]);
+  expect(settled(now, stored, true)).toEqual({ passages: [one(4, 0), one(9, 10)], revision: 8 });
+  const gone = { passages: [], gone: [4], revision: 8 };
+  expect(settled({ passages: [one(4, 0)], revision: 7 }, gone, true).passages).toEqual([]);
 });

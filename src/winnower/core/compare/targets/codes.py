@@ -122,12 +122,13 @@ class CodesTarget:
         return f"has passages under {self.rows[row].label}"
 
     def method(self, texts: int) -> list[MethodPart]:
-        many = len(self.codes)
+        many, coded = len(self.codes), len(np.unique(self.passages.text_id))
         return [
             MethodPart(
                 "What was counted",
                 f"{len(self.passages):,} passages under {many:,} codes of the codebook, as coded at step "
-                f"{self.revision:,} of the work, over {texts:,} texts.",
+                f"{self.revision:,} of the work, over {texts:,} texts. {coded:,} texts of the project have "
+                "passages; those nobody has coded yet count as without.",
             ),
             MethodPart(
                 "What is a hit",
