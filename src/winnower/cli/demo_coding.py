@@ -7,13 +7,13 @@ from collections.abc import Iterator
 
 import numpy as np
 import polars as pl
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from winnower.store.codebook import codebook_of, make_code, number_of_codes
 from winnower.store.coded import note_coding
+from winnower.store.database import Session
 from winnower.store.history import Recorder
-from winnower.store.models import PassageRow, Project, Source, TextBody, TextRow
+from winnower.store.models import PassageRow, Project
+from winnower.store.texts import texts_from
 
 #: Code, what it stands for, and what a sentence has that is put under it.
 CODEBOOK: tuple[tuple[str, tuple[tuple[str, str, str], ...]], ...] = (
@@ -83,6 +83,7 @@ CODEBOOK: tuple[tuple[str, tuple[tuple[str, str, str], ...]], ...] = (
 TECHNICAL = ("To discuss", "For the next meeting of the two coders; says nothing of the text.")
 INTERVIEWS, NEWS = "Interviews", ("Orrin Courier", "Hill Farmer", "Valley Wire", "The Lantern")
 ARTICLES = 40
+LEAST_WORDS = 150
 MOST_IN_A_TEXT = 16
 SEED = 12
 _SENTENCE = re.compile(r"[^.!?\n]*\w[^.!?\n]*[.!?]?[”\"']?")
@@ -134,16 +135,9 @@ def _texts(session: Session, project_id: int) -> Iterator[tuple[int, str]]:
     """All interviews, and some articles of each paper."""
     for name in (INTERVIEWS, *NEWS):
         most = ARTICLES // len(NEWS) if name != INTERVIEWS else None
-        asked = (
-            select(TextRow.id, TextBody.body)
-            .join(TextBody, TextBody.text_id == TextRow.id)
-            .join(Source, Source.id == TextRow.source_id)
-            .where(TextRow.project_id == project_id, Source.name == name, TextRow.words > 150)
-            .order_by(TextRow.date, TextRow.id)
-        )
-        rows = session.execute(asked).all()
-        step = max(len(rows) // most, 1) if most else 1
-        yield from ((text_id, body) for text_id, body in rows[::step][:most])
+        texts = texts_from(session, project_id, name, LEAST_WORDS)
+        step = max(len(texts) // most, 1) if most else 1
+        yield from texts[::step][:most]
 
 
 def _coded(

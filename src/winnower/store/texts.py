@@ -38,3 +38,15 @@ def all_bodies(session: Session, ids: Sequence[int], at_once: int = 1_000) -> It
         found = bodies(session, [int(i) for i in part])
         for text_id in part:
             yield int(text_id), found[int(text_id)]
+
+
+def texts_from(session: Session, project_id: int, source: str, least_words: int) -> list[tuple[int, str]]:
+    """(id, body) of the longer texts of a source, by date."""
+    asked = (
+        select(TextRow.id, TextBody.body)
+        .join(TextBody, TextBody.text_id == TextRow.id)
+        .join(Source, Source.id == TextRow.source_id)
+        .where(TextRow.project_id == project_id, Source.name == source, TextRow.words > least_words)
+        .order_by(TextRow.date, TextRow.id)
+    )
+    return [(text_id, body) for text_id, body in session.execute(asked)]

@@ -21,3 +21,12 @@ export function chosenStretch(body: string): Stretch | null {
   if (low === null || high === null || high <= low) return null;
   return { start: toCodePoint(body, low), end: toCodePoint(body, high), words: body.slice(low, high) };
 }
+
+/** Without the spaces the mouse took along; null where there is nothing else. */
+export function trimmed(stretch: Stretch | null): Stretch | null {
+  const words = stretch?.words.trim();
+  if (!stretch || !words) return null;
+  const lead = stretch.words.length - stretch.words.trimStart().length;
+  const start = stretch.start + [...stretch.words.slice(0, lead)].length;
+  return { start, end: start + [...words].length, words };
+}

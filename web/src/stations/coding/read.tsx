@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { Navigate, useLocation, useNavigate, useParams } from "react-router";
+import { useLocation, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import {
   type Code,
@@ -15,11 +15,11 @@ import {
 } from "../../data/coding";
 import { marked as markedOf } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { useAddress, useChange, useProjectId, useScope, useSummary } from "../../data/project";
-import { chosenStretch, type Stretch } from "../../lib/chosen";
+import { useAddress, useChange, useProjectId, useSummary } from "../../data/project";
+import { chosenStretch, type Stretch, trimmed } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
 import { toCodePoint } from "../../lib/offsets";
-import { Button, Empty, Failure, Select, Waiting } from "../../parts/controls";
+import { Button, Failure, Select, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
@@ -28,6 +28,7 @@ import { AtWords, NoteBox } from "./atwords";
 import { Cards } from "./cards";
 import { CodingLine } from "./codingline";
 import { codeDragged } from "./drag";
+import { FirstText } from "./firsttext";
 import { CodingHead } from "./head";
 import { useKeys } from "./keys";
 import { CodedPage } from "./page";
@@ -39,41 +40,6 @@ const MINE = "mine";
 export function Read() {
   const text_id = Number(useParams().textId);
   return text_id ? <Text key={text_id} textId={text_id} /> : <FirstText />;
-}
-
-/** The text that was read last, else the first of the scope. */
-function FirstText() {
-  const project_id = useProjectId();
-  const { search } = useLocation();
-  const { scope } = useScope();
-  const last = localStorage.getItem(`winnower.read last.${project_id}`);
-  const first = useQuery({
-    queryKey: keys.of(project_id, "page", "first to read", scope),
-    queryFn: () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/texts/page", {
-          params: { path: { project_id } },
-          body: { scope: [...scope], find: "", sort: "date", descending: false, start: 0, most: 1 },
-        }),
-      ),
-    enabled: last === null,
-  });
-  const id = last ?? first.data?.rows[0]?.id;
-  if (id !== undefined) return <Navigate to={`/projects/${project_id}/coding/read/${id}${search}`} replace />;
-  return (
-    <div className="flex h-full flex-col">
-      <CodingHead />
-      {first.error ? (
-        <Failure error={first.error} />
-      ) : first.data ? (
-        <Empty title="There is nothing to read here">
-          The scope holds no texts. Import some in the Corpus, or widen the scope above.
-        </Empty>
-      ) : (
-        <Waiting what="Looking for a text" />
-      )}
-    </div>
-  );
 }
 
 function Text({ textId }: { textId: number }) {
@@ -424,15 +390,6 @@ function Desk({
       </div>
     </div>
   );
-}
-
-/** Without the spaces the mouse took along; null where there is nothing else. */
-function trimmed(stretch: Stretch | null): Stretch | null {
-  const words = stretch?.words.trim();
-  if (!stretch || !words) return null;
-  const lead = stretch.words.length - stretch.words.trimStart().length;
-  const start = stretch.start + [...stretch.words.slice(0, lead)].length;
-  return { start, end: start + [...words].length, words };
 }
 
 function words(chosen: Stretch | null): string {
