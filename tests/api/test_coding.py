@@ -2,6 +2,7 @@
 
 import pytest
 from fastapi.testclient import TestClient
+from lxml import etree
 
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import done, ids, undo
@@ -377,3 +378,27 @@ def test_passages_side_by_side_all_move_and_those_that_become_one_are_one(coding
     assert [one[0] for one in coding.on("Wood")] == ["The wood"]
     undo(client, at)
     assert [one[0] for one in coding.on("Wood")] == ["The wood", "The wood is"]
+
+
+def test_the_codebook_leaves_as_a_table_and_in_the_exchange_format(coding, client, at):
+    coding.make("Livelihood", description="=Losses & costs", colour=2)
+    coding.make("Lambs <small>", "Livelihood", symbol="🐑")
+    coding.code("Claims", "flocks and lambs", "Lambs <small>")
+    table = client.post(f"{at}/codebook/export?form=csv", json={}).text.lstrip("\ufeff").splitlines()
+    assert table[0].startswith("code,level,description,rule,example,counter-example,colour")
+    assert table[1].startswith("Livelihood,1,'=Losses & costs") and table[1].endswith(",1,1")
+    assert table[2].startswith("Livelihood > Lambs <small>,2") and "🐑" in table[2]
+    assert client.post(f"{at}/codebook/export?form=xlsx", json={}).content[:2] == b"PK"
+    written = client.post(f"{at}/codebook/export?form=qdc", json={}).content
+    root = etree.fromstring(written)
+    space = {"q": "urn:QDA-XML:codebook:1.0"}
+    (top,) = root.findall("q:Codes/q:Code", space)
+    (below,) = top.findall("q:Code", space)
+    assert (top.get("name"), top.get("color"), below.get("name")) == (
+        "Livelihood",
+        "#b4472b",
+        "Lambs <small>",
+    )
+    assert top.findtext("q:Description", namespaces=space) == "=Losses & costs"
+    assert top.get("guid") != below.get("guid")
+    assert written == client.post(f"{at}/codebook/export?form=qdc", json={}).content

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Seen, Writing
+from winnower.api.files import EXCEL, download
 from winnower.api.schemas import coding as c
 from winnower.core.coding import Passages, count_codes
 from winnower.core.scope import Scope, Split
 from winnower.store import codebook as store
 from winnower.store.passages import coders_of
+from winnower.writers.codebook_file import CodeEntry, codebook_csv, codebook_qdc, codebook_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}")
 
@@ -69,6 +73,29 @@ def counts(desk: Reading, asked: s.Scoped) -> c.CodebookCounts:
         passages=len(within),
         texts=len(np.unique(within.text_id)),
     )
+
+
+@router.post("/codebook/export")
+def export(desk: Reading, asked: s.Scoped, form: Literal["csv", "xlsx", "qdc"] = "csv") -> Response:
+    """The codebook with counts of a scope as CSV or Excel, or without counts in the exchange format."""
+    book = store.codebook_of(desk.session, desk.project.id)
+    passages = passages_of(desk)
+    within = passages.taken(np.isin(passages.text_id, texts_in(desk, asked.texts)))
+    tallies = count_codes(within, book.below())
+    entries = [
+        CodeEntry(
+            row.id, row.parent_id, book.tree.path(row.id), row.description, row.rule, row.example,
+            row.counter_example, row.colour, row.symbol, bool(row.technical),
+            tallies[row.id].passages, tallies[row.id].texts,
+        )
+        for row in book.codes
+    ]  # fmt: skip
+    if form == "qdc":
+        return download(codebook_qdc(entries, desk.project.id), "codebook.qdc", "application/xml")
+    if form == "csv":
+        return download("\ufeff" + codebook_csv(entries), "codebook.csv", "text/csv; charset=utf-8")
+    where = "the texts of the scope" if asked.scope else "all texts"
+    return download(codebook_xlsx(entries, where), "codebook.xlsx", EXCEL)
 
 
 @router.post("/codes", status_code=201)

@@ -21,6 +21,7 @@ FILES = {
     "/collocates/export": (_CSV, EXCEL),
     "/verdicts/export": (_CSV, EXCEL),
     "/passages/export": (_CSV, EXCEL),
+    "/codebook/export": (_CSV, EXCEL, "application/xml"),
     "/side-by-side/export": (_CSV,),
     "/report": (_CSV,),
     "/events": ("text/event-stream",),

@@ -317,6 +317,12 @@ export function useCodes() {
       said,
       "coding",
     ),
+    split: useChange(
+      ({ code_id, ...body }: { code_id: number } & Schema["CodeSplit"]) =>
+        data(api.POST("/api/v1/projects/{project_id}/codes/{code_id}/split", { ...path(code_id), body })),
+      said,
+      "coding",
+    ),
     remove: useChange(
       (code: Code) => data(api.DELETE("/api/v1/projects/{project_id}/codes/{code_id}", path(code.id))),
       said,

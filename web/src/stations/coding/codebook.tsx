@@ -1,9 +1,11 @@
 import { type DragEvent, type KeyboardEvent, useEffect, useState } from "react";
+import { saveFile } from "../../api/client";
 import { type Code, useCodebook, useCodeCounts, useCodes } from "../../data/coding";
-import { useAddress, useSummary } from "../../data/project";
+import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
-import { Button, Empty, Field, Select } from "../../parts/controls";
+import { Button, Empty, Field, Menu, Select } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
+import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { CODE, codeDragged, dragCode } from "./drag";
 import { FoundRow, useFound } from "./found";
@@ -21,6 +23,13 @@ export function Codebook() {
   const [at, setAt] = useAddress("code", "");
   const [name, setName] = useState("");
   const chosen = book.byId.get(Number(at)) ?? null;
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const { fail } = useToast();
+  const save = (form: string) =>
+    void saveFile(`/api/v1/projects/${project_id}/codebook/export?form=${form}`, { scope: [...scope] }).catch(
+      fail,
+    );
   const add = (parent: Code | null) => {
     if (!name.trim()) return;
     make.mutate(
@@ -32,6 +41,14 @@ export function Codebook() {
   return (
     <div className="flex h-full flex-col">
       <CodingHead>
+        <Menu
+          trigger={<Button look="ghost">Export</Button>}
+          items={[
+            { label: "As .csv", onSelect: () => save("csv") },
+            { label: "As .xlsx", onSelect: () => save("xlsx") },
+            { label: "For other programs (.qdc)", onSelect: () => save("qdc") },
+          ]}
+        />
         <About topic="coding">
           Counts are of the scope. A code counts all codes below it, the same words of one coder once. Drag a
           code onto another, or move it with Alt and the arrow keys.

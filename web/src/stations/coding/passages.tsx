@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
-import { useCodebook } from "../../data/coding";
+import { useCodebook, useCodes } from "../../data/coding";
 import { useChange, useProjectId, useScope, useSummary } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
-import { Button, Empty, Failure, Menu, Select, Waiting } from "../../parts/controls";
+import { Button, Empty, Failure, Input, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
 import { FoundRow, PAGE, type Question, useFound } from "./found";
@@ -29,6 +29,7 @@ export function Passages() {
   const project_id = useProjectId();
   const { scope } = useScope();
   const book = useCodebook();
+  const { split } = useCodes();
   const { fail, tell } = useToast();
   const writes = useSummary().data?.role !== "reader";
   const [codes, setCodes] = useState<number[]>([]);
@@ -37,6 +38,7 @@ export function Passages() {
   const [other, setOther] = useState("");
   const [without, setWithout] = useState(false);
   const [start, setStart] = useState(0);
+  const [fresh, setFresh] = useState("");
   const [ticked, setTicked] = useState<ReadonlySet<number>>(new Set());
   const question: Question = {
     codes,
@@ -80,6 +82,10 @@ export function Passages() {
   }));
   const page = found.data;
   const all = page?.passages ?? [];
+  // what is chosen on this page alone, and is under one code, can become a code of its own
+  const codesChosen = new Set(all.filter((one) => ticked.has(one.id)).map((one) => one.code_id));
+  const onPage = all.filter((one) => ticked.has(one.id)).length === ticked.size;
+  const ofOneCode = onPage && codesChosen.size === 1 ? [...codesChosen][0]! : null;
   return (
     <div className="flex h-full flex-col">
       <CodingHead>
@@ -193,6 +199,30 @@ export function Passages() {
                 className="w-auto! max-w-[190px]"
               />
               <Button onClick={() => change.mutate(null)}>Take off</Button>
+              {ofOneCode !== null && (
+                <form
+                  className="flex items-center gap-1.5"
+                  onSubmit={(event) => {
+                    event.preventDefault();
+                    if (!fresh.trim()) return;
+                    split.mutate({ code_id: ofOneCode, name: fresh.trim(), passages: [...ticked] });
+                    setFresh("");
+                    setTicked(new Set());
+                  }}
+                >
+                  <Input
+                    aria-label="Name of a new code for these"
+                    placeholder="A new code beside"
+                    value={fresh}
+                    maxLength={120}
+                    onChange={(event) => setFresh(event.target.value)}
+                    className="w-[150px]!"
+                  />
+                  <Button type="submit" disabled={!fresh.trim()}>
+                    Split off
+                  </Button>
+                </form>
+              )}
               <Button look="ghost" onClick={() => setTicked(new Set())}>
                 Choose none
               </Button>
