@@ -79,7 +79,12 @@ const KEYS: readonly [string, string][] = [
 export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Dialog title="Keys" open={open} onClose={onClose}>
-      <dl className="grid grid-cols-[120px_1fr] gap-y-2">
+      {/* the list is longer than some windows: it must be reached by keys to be scrolled */}
+      <dl
+        tabIndex={0}
+        aria-label="Keys"
+        className="grid grid-cols-[120px_1fr] gap-y-2"
+      >
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
             <dt>
