@@ -1,4 +1,4 @@
-import { type ReactNode, type RefObject, useLayoutEffect, useState } from "react";
+import { type ReactNode, type RefObject, useEffect, useLayoutEffect, useState } from "react";
 import { Button } from "../../parts/controls";
 
 /** Something that floats under the end of the chosen words, or of a passage. */
@@ -62,4 +62,19 @@ export function NoteBox({ onKeep, onClose }: { onKeep: (body: string) => void; o
       </div>
     </div>
   );
+}
+
+/** Brings a paragraph into view once. */
+export function Aim({
+  paragraph,
+  page,
+}: {
+  paragraph: number | null;
+  page: RefObject<HTMLDivElement | null>;
+}) {
+  useEffect(() => {
+    if (paragraph)
+      page.current?.querySelector(`[data-paragraph="${paragraph}"]`)?.scrollIntoView({ block: "center" });
+  }, [paragraph, page]);
+  return null;
 }

@@ -1,8 +1,8 @@
 import type { DragEvent } from "react";
 
 /** What is dragged: the words that are chosen, or a code by its number. */
-export const WORDS = "application/x-winnower-words";
-export const CODE = "application/x-winnower-code";
+export const WORDS = "text/x-winnower-words";
+export const CODE = "text/x-winnower-code";
 
 export function dragCode(event: DragEvent, id: number) {
   event.dataTransfer.setData(CODE, String(id));

@@ -69,7 +69,7 @@ export function useKeys(at: KeysOf) {
     at.onActive(to.id);
     reveal(`[data-passages~="${to.id}"]`);
   };
-  const uncoded = () => {
+  const nextFreeParagraph = () => {
     const from = at.chosen?.end ?? at.active?.end ?? 0;
     const all = cut("paragraph");
     const spans = at.passages.map(units);
@@ -105,7 +105,7 @@ export function useKeys(at: KeysOf) {
     } else if (plain && !at.chosen && (event.key === "n" || event.key === "p")) {
       passageBy(event.key === "n" ? 1 : -1);
     } else if (plain && !at.chosen && event.key === "u") {
-      uncoded();
+      nextFreeParagraph();
     } else if (plain && at.chosen && at.writes && event.key.length === 1 && /\p{L}/u.test(event.key)) {
       at.onAsk(event.key);
     } else return;

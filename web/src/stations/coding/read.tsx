@@ -24,7 +24,7 @@ import { Steps } from "../../parts/steps";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { Title } from "../corpus/reader";
-import { AtWords, NoteBox } from "./atwords";
+import { Aim, AtWords, NoteBox } from "./atwords";
 import { Cards } from "./cards";
 import { CodingLine } from "./codingline";
 import { codeDragged } from "./drag";
@@ -394,19 +394,4 @@ function Desk({
 
 function words(chosen: Stretch | null): string {
   return (chosen?.words ?? "").split(/\s+/).filter(Boolean).join(" ").slice(0, 120);
-}
-
-/** Brings a paragraph into view once. */
-function Aim({
-  paragraph,
-  page,
-}: {
-  paragraph: number | null;
-  page: React.RefObject<HTMLDivElement | null>;
-}) {
-  useEffect(() => {
-    if (paragraph)
-      page.current?.querySelector(`[data-paragraph="${paragraph}"]`)?.scrollIntoView({ block: "center" });
-  }, [paragraph, page]);
-  return null;
 }
