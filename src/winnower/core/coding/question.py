@@ -23,13 +23,12 @@ class Beside:
 @dataclass(frozen=True)
 class Question:
     """Passages of one of ``codes`` (none: any code) by one of ``coders`` (none: anybody), at least so strong
-    where ``strength`` is not 0, for which all of ``beside`` hold. ``text_id`` keeps to one text."""
+    where ``strength`` is not 0, for which all of ``beside`` hold."""
 
     codes: tuple[int, ...] = ()
     coders: tuple[int, ...] = ()
     strength: int = 0
     beside: tuple[Beside, ...] = ()
-    text_id: int | None = None
 
 
 def answer(
@@ -48,8 +47,6 @@ def answer(
         mask &= np.isin(within.made_by, question.coders)
     if question.strength:
         mask &= within.strength >= question.strength
-    if question.text_id is not None:
-        mask &= within.text_id == question.text_id
     found = within.taken(mask)
     for one in question.beside:
         others = within.taken(_under(within, below(one.codes)))
