@@ -80,11 +80,7 @@ export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => vo
   return (
     <Dialog title="Keys" open={open} onClose={onClose}>
       {/* the list is longer than some windows: it must be reached by keys to be scrolled */}
-      <dl
-        tabIndex={0}
-        aria-label="Keys"
-        className="grid grid-cols-[120px_1fr] gap-y-2"
-      >
+      <dl tabIndex={0} aria-label="Keys" className="grid grid-cols-[120px_1fr] gap-y-2">
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
             <dt>
