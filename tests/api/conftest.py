@@ -3,8 +3,11 @@
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.coding_work import Coding
 from tests.api.station import Station
 from winnower.api.app import make_app
+from winnower.store.accounts import make_account, share
+from winnower.store.models import Project
 
 
 @pytest.fixture(scope="module")
@@ -39,3 +42,20 @@ def filled(client, at, deliver, news):
 @pytest.fixture
 def station(client, at, filled):
     return Station(client, at, filled)
+
+
+@pytest.fixture
+def coding(client, at, filled):
+    return Coding(client, at)
+
+
+@pytest.fixture
+def colleague(app, at, database, project):
+    """Somebody else at work in the same project."""
+    with database.session() as session:
+        account = make_account(session, f"orla-{project.id}", "Orla Venn", "a long password")
+        share(session, session.get_one(Project, project.id), account.name, "coder")
+    with TestClient(app, base_url="http://testserver") as client:
+        given = {"name": f"orla-{project.id}", "password": "a long password"}
+        assert client.post("/api/v1/sign-in", json=given).status_code == 200
+        yield Coding(client, at)

@@ -18,15 +18,18 @@ from winnower.api.schemas.scope import Scoped
 from winnower.api.schemas.variables import Changed
 from winnower.core.check import TINY_WORDS, calendar, differences, is_tiny, repair, settled
 from winnower.core.errors import Conflict, NotFound
-from winnower.core.scope import Split, describe_fields
+from winnower.core.scope import Split
 from winnower.core.scope.conditions import missing
 from winnower.jobs.checking import DEFAULT_THRESHOLD, earliest_first
 from winnower.store import jobs, overview
 from winnower.store import variables as store
+from winnower.store.coding_fields import CODERS, CODES, described
 from winnower.store.corrections import correct_texts
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies, text_of
 
+#: Fields without a value in most texts, which is as it should be.
+_FOLLOW = ("subcorpora", CODES, CODERS)
 router = APIRouter(prefix="/projects/{project_id}/check")
 KEPT = "kept-alike"
 ASIDE_LABEL = "set aside"
@@ -50,11 +53,10 @@ def check(desk: Reading) -> c.CheckPublic:
     found, job = corpus.findings, jobs.latest_job(desk.session, desk.project.id, "check")
     words = corpus.columns.words
     aside = _aside(corpus)
-    described = corpus.kept("fields", lambda one: describe_fields(one.columns))
     gaps = [
         c.MissingField(key=f.key, name=f.name, texts=f.missing)
-        for f in described
-        if f.missing and f.key not in (corpus.roles.get("aside"), corpus.roles.get("sets"), "subcorpora")
+        for f in described(corpus)
+        if f.missing and f.key not in (corpus.roles.get("aside"), corpus.roles.get("sets"), *_FOLLOW)
     ]
     running = job is not None and job.state in ("queued", "running")
     done = job is not None and job.state == "done"

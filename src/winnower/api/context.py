@@ -12,13 +12,16 @@ from fastapi import Depends, Query, Request
 from winnower.api.gate import session_token
 from winnower.api.schemas.base import MOST_INT
 from winnower.api.signing_in import Door
+from winnower.core.scope import Scope
 from winnower.jobs.apart import Apart
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
+from winnower.store.coding_fields import with_coding
 from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
+from winnower.store.inside import inside
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.reading_passages import PassageCache
@@ -68,10 +71,17 @@ class Desk:
     session: Session
     account: Account
     project: Project
+    scope: Scope = Scope()
+
+    def look_at(self, scope: Scope) -> None:
+        """From now on only the words that a scope lets be counted are in the corpus."""
+        self.scope = scope
 
     @property
     def corpus(self) -> OpenCorpus:
-        return self.house.corpora.open(self.session, self.project)
+        return inside(
+            self.session, self.project, self.house.corpora.open(self.session, self.project), self.scope
+        )
 
     @property
     def folder(self) -> Path:
@@ -85,7 +95,8 @@ class Desk:
     def corpus_within(self) -> OpenCorpus:
         """The corpus as it is within this transaction; never kept, since it may be rolled back."""
         base = self.house.corpora.last(self.project) or self.corpus
-        return with_new_values(self.session, self.project, base)
+        found = with_new_values(self.session, self.project, base)
+        return with_coding(self.session, self.project, found) if self.project.coding_revision else found
 
     def clear_up(self) -> None:
         """Commit, and remove what only older states of the index needed."""

@@ -20,13 +20,13 @@ from winnower.core.scope import (
     Scope,
     Split,
     TextColumn,
-    describe_fields,
     scope_from_plain,
     value_at,
 )
 from winnower.core.scope.conditions import missing
 from winnower.core.scope.plain import problems
 from winnower.store import overview
+from winnower.store.coding_fields import described
 from winnower.store.models import Subcorpus
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import text_of
@@ -38,6 +38,8 @@ MOST_MARKS = 5_000
 @router.post("/scope")
 def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
     """How much is in a scope."""
+    all_words = int(desk.corpus.columns.words.sum())
+    desk.look_at(asked.texts)
     corpus = desk.corpus
     ground = corpus.ground(asked.texts, Split())
     words, aside = corpus.columns.words, corpus.columns.aside
@@ -45,7 +47,7 @@ def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
         texts=int(ground.mask.sum()),
         words=int(words[ground.mask].sum()),
         all_texts=corpus.columns.n_texts,
-        all_words=int(words.sum()),
+        all_words=all_words,
         aside=int((~missing(corpus.columns.fields[aside])).sum()) if aside else 0,
     )
 
@@ -53,7 +55,7 @@ def scope_size(desk: Reading, asked: s.Scoped) -> s.ScopeSize:
 @router.get("/fields")
 def fields(desk: Reading) -> list[s.FieldInfo]:
     """What the texts can be narrowed and split by."""
-    found = desk.corpus.kept("fields", lambda corpus: describe_fields(corpus.columns))
+    found = described(desk.corpus)
     return [
         s.FieldInfo(
             key=f.key,
@@ -92,8 +94,8 @@ def line(corpus: OpenCorpus, place: int) -> s.TextLine:
         date=value_at(columns.fields["date"], place),  # type: ignore[arg-type]
         words=int(columns.words[place]),
         values={
-            key: value_at(column, place)
-            for key, column in columns.fields.items()
+            key: value_at(columns.fields[key], place)
+            for key in columns.fields
             if key.startswith("v") or key == "subcorpora"
         },
     )
@@ -127,8 +129,8 @@ def text(
         # a paragraph begins with its line: quotes and signs before its first word belong to it
         paragraphs=[body.rfind("\n", 0, int(segment.char_start[token])) + 1 for token in of_text],
         values=[
-            s.NamedValue(name=columns.names[key], value=value_at(column, place))
-            for key, column in columns.fields.items()
+            s.NamedValue(name=columns.names[key], value=value_at(columns.fields[key], place))
+            for key in columns.fields
             if key.startswith("v")
         ],
         marks=_marks(desk, place, marked),

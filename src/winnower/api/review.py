@@ -35,6 +35,7 @@ def subject_asked(desk: Desk, subject: str, subject_id: int) -> Subject:
 @router.post("/{subject}/{subject_id}/samples", status_code=201)
 def draw(desk: Writing, subject: str, subject_id: int, asked: r.SampleRequest) -> r.SamplePublic:
     """Draw a seeded sample: hits in equal numbers from each source, or texts without a hit."""
+    desk.look_at(asked.texts)
     judged, corpus, scope = subject_asked(desk, subject, subject_id), desk.corpus, asked.texts
     part = "" if asked.part is None else judged.part_name(asked.part)
     if not judged.has_hits(asked.part):
@@ -142,6 +143,7 @@ def judge(desk: Writing, subject: str, subject_id: int, given: r.JudgeRequest) -
 @router.post("/{subject}/{subject_id}/quality")
 def quality(desk: Reading, subject: str, subject_id: int, asked: s.Scoped) -> r.ReviewQuality:
     """Precision of the subject and its parts from all verdicts, and what is missed."""
+    desk.look_at(asked.texts)
     judged, corpus, scope = subject_asked(desk, subject, subject_id), desk.corpus, asked.texts
     on_hits = kept.verdicts(desk.session, judged.kind, [judged.id], "hit")[judged.id]
     on_texts = kept.verdicts(desk.session, judged.kind, [judged.id], "text")[judged.id]

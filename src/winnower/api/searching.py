@@ -31,6 +31,7 @@ thesaurus = Thesaurus()
 @router.post("")
 def search(desk: Reading, asked: w.SearchRequest) -> w.SearchResult:
     """How many texts and hits a search finds, by group. Raises TermError with the place."""
+    desk.look_at(asked.texts)
     corpus, split = desk.corpus, asked.split
     query = parse_query(asked.query)
     ground, target = corpus.ground(asked.texts, split), SearchTarget(asked.query)
@@ -64,6 +65,7 @@ def lemma_series(corpus: OpenCorpus, language: str) -> pl.Series:
 @router.post("/offers")
 def offers(desk: Reading, asked: w.OffersRequest) -> w.OffersPublic:
     """For each plain word of a search: other forms, other spellings, synonyms that the scope has."""
+    desk.look_at(asked.texts)
     language = store.language_of(desk.session, desk.project.id)
     words = [
         fold(piece.form)

@@ -49,6 +49,7 @@ router = APIRouter(prefix="/projects/{project_id}")
 def try_term(desk: Reading, given: s.TryRequest) -> s.TriedTerm:
     """What a term catches in the scope, while it is typed."""
     term = given.entry().parse()
+    desk.look_at(given.texts)
     corpus, scope, split = desk.corpus, given.texts, given.split
     ground = corpus.ground(scope, split)
     return s.TriedTerm(groups=list(ground.groups.labels), profile=_profile(corpus, term, scope, split))
@@ -147,6 +148,7 @@ def profile_category(
     """Every term of a category: hits, texts, where it falls, evenness, forms."""
     stored = loaded(desk, dictionary_id)
     store.category_in(stored, category_id)
+    desk.look_at(asked.texts)
     corpus, scope, split = desk.corpus, asked.texts, asked.split
     groups = corpus.ground(scope, split).groups
     found = {}
@@ -165,6 +167,7 @@ def profile_category(
 def count_dictionary(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> s.DictionaryCounts:
     """Counts of all categories, texts matched at all, and terms that match nothing or stand twice."""
     stored = loaded(desk, dictionary_id)
+    desk.look_at(asked.texts)
     corpus, scope, split = desk.corpus, asked.texts, asked.split
     key = ("counts", tuple(_term_ids(stored)), stored.value.fingerprint(), stored.row.id, scope, split)
     fields = corpus.scope_fields(scope, split)
@@ -212,6 +215,7 @@ def start_company(desk: Writing, request: Request) -> s.JobPublic:
 def care(desk: Reading, dictionary_id: int, asked: s.ProfileRequest) -> t.CarePublic:
     """Overlaps, terms that add nothing, terms that carry most, likely double meanings."""
     stored = loaded(desk, dictionary_id)
+    desk.look_at(asked.texts)
     corpus, scope = desk.corpus, asked.texts
     company, state = company_of(desk)
     key = ("care", tuple(_term_ids(stored)), stored.value.fingerprint(), stored.row.id, scope, state)
@@ -254,6 +258,7 @@ def suggestions(
     """What the category may be missing: forms, spellings, same company, synonyms, typical words."""
     stored = loaded(desk, dictionary_id)
     category = store.category_in(stored, category_id)
+    desk.look_at(asked.texts)
     corpus, scope = desk.corpus, asked.texts
     lexicon, hits = corpus.lexicon, counts_in_scope(corpus, scope, Split()).form_hits
     language = word_store.language_of(desk.session, desk.project.id)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 from fastapi import APIRouter, Query
 from pydantic import TypeAdapter
 
-from winnower.api.context import Reading, Seen, Writing
+from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.imports import upload_paths
 from winnower.api.schemas import variables as v
 from winnower.core.errors import Conflict, NotFound, WinnowerError
@@ -20,12 +20,13 @@ from winnower.core.scope import (
     SeveralColumn,
     Split,
     derive,
-    describe_fields,
     scope_from_plain,
 )
+from winnower.core.scope.columns import Column
 from winnower.core.scope.conditions import missing
 from winnower.jobs.filling import fill_from_table
 from winnower.store import variables as store
+from winnower.store.coding_fields import described
 from winnower.store.corpus import labels_of
 from winnower.store.fields import FIXED
 from winnower.store.history import plain
@@ -58,7 +59,7 @@ def variables(desk: Reading) -> list[v.VariablePublic]:
     from winnower.store.corpus import variables_of
 
     corpus = desk.corpus
-    counted = {f.key: f for f in corpus.kept("fields", lambda c: describe_fields(c.columns))}
+    counted = {f.key: f for f in described(corpus)}
     by_variable: dict[int, list[VariableCategory]] = {}
     for row in store.all_values(desk.session, desk.project.id):
         by_variable.setdefault(row.variable_id, []).append(row)
@@ -122,19 +123,24 @@ def make_variable(desk: Writing, given: v.VariableCreate) -> v.Changed:
     corpus = desk.corpus_to_change()
     rule = _rule.dump_python(given.rule, mode="json") if given.rule else None
     if rule:
-        derive(rule_from_plain(desk.session, desk.project.id, rule), corpus.columns, corpus.index)
+        _tried(desk, corpus, rule)
     recorder = desk.recorder(f"New variable {given.name}")
     store.make_variable(recorder, given.name, given.kind, rule=rule, description=given.description)
     recorder.save()
     return v.Changed(texts=0, label=recorder.label)
 
 
+def _tried(desk: Desk, corpus: OpenCorpus, rule: dict[str, Any]) -> Column:
+    """What a rule gives for the texts. Raises ScopeError where it cannot follow what it names."""
+    plain = corpus.without_coding or corpus
+    return derive(rule_from_plain(desk.session, desk.project.id, rule), plain.columns, plain.index)
+
+
 @router.post("/variables/try-rule")
 def try_rule(desk: Reading, given: v.TryRule) -> v.RulePreview:
     """How texts would fall, before a rule is kept."""
     corpus = desk.corpus
-    rule = rule_from_plain(desk.session, desk.project.id, _rule.dump_python(given.rule, mode="json"))
-    column = derive(rule, corpus.columns, corpus.index)
+    column = _tried(desk, corpus, _rule.dump_python(given.rule, mode="json"))
     if isinstance(column, CategoryColumn):
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.labels))
         labels = [*column.labels, "no value"]

@@ -36,6 +36,7 @@ class Listed(NamedTuple):
 def _listed(desk: Desk, judged: Subject, asked: r.VerdictsRequest) -> Listed:
     rows = kept.verdicts_with_names(desk.session, judged.kind, judged.id, asked.kind)
     frame = kept.frame_of_rows(rows)
+    desk.look_at(asked.texts)
     corpus, scope = desk.corpus, asked.texts
     hits = judged.hits(corpus, scope, asked.part)
     if asked.kind == "hit":

@@ -89,6 +89,7 @@ def written(entry: TermEntry | None) -> str | None:
 def compare_sides(desk: Reading, asked: v.SidesRequest) -> v.SidesPublic:
     """What differs between two dictionaries or versions, and what that does to the hits."""
     (first_name, first), (second_name, second) = (_side(desk, one) for one in (asked.first, asked.second))
+    desk.look_at(asked.texts)
     corpus, scope, split = desk.corpus, asked.texts, asked.split
     ground = corpus.ground(scope, split)
     found = corpus.kept(

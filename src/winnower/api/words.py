@@ -64,6 +64,7 @@ class Listing:
 
 
 def _listing(desk: Desk, asked: w.WordsRequest, language: str) -> Listing:
+    desk.look_at(asked.texts)
     corpus, scope, split = desk.corpus, asked.texts, asked.split
     stop = stop_numbers(desk) if asked.stop else np.empty(0, np.int64)
     ground = corpus.ground(scope, split)

@@ -27,7 +27,9 @@ from winnower.core.errors import ComparisonError, ScopeError
 from winnower.core.scope import Columns, DateColumn, Split
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.reasons import why
+from winnower.store.coding_fields import with_coding
 from winnower.store.comparing import look_up, modelled, table_of
+from winnower.store.models import Project
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 Format = Annotated[str, typer.Option(help="table, csv, json or, into a file, xlsx.")]
@@ -105,6 +107,7 @@ def _table(at: Desk, project: str, comparison: Comparison, format: Format) -> tu
     found = at.project(project)
     corpus = at.corpus(found)
     with at.database.session() as session:
+        corpus = with_coding(session, session.get_one(Project, found.id), corpus)
         asked = look_up(session, found.id, corpus, comparison)
         model = modelled(corpus, asked) if format == "xlsx" and comparison.adjust else None
         return table_of(corpus, asked), model

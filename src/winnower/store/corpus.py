@@ -28,6 +28,7 @@ from winnower.core.scope import (
     TextColumn,
 )
 from winnower.core.scope.columns import Column
+from winnower.store.coding_fields import with_coding
 from winnower.store.fields import (
     FIXED,
     column_from_database,
@@ -84,7 +85,7 @@ class CorpusCache:
             self._open.move_to_end(project.id)
             while len(self._open) > self._most:
                 self.memory.forget(self._open.popitem(last=False)[1].owner)
-            return found
+        return with_coding(session, project, found) if project.coding_revision else found
 
 
 def open_corpus(session: Session, project: Project, folder: Path, memory: Memory | None = None) -> OpenCorpus:

@@ -91,6 +91,11 @@ class OpenCorpus:
         self.memory = memory if memory is not None else Memory()
         self.owner = next(_numbers) if owner is None else owner
         self.stamps = stamps if stamps is not None else stamped(columns, None, {})
+        #: Revision of the coding whose fields are among the columns (store/coding_fields.py), 0 without them.
+        self.coding = 0
+        self.without_coding: OpenCorpus | None = None
+        #: Only some words of the texts are here (store/inside.py).
+        self.cut = False
 
     def kept(
         self, key: Hashable, make: Callable[[OpenCorpus], T], fields: Collection[str] | None = None
@@ -100,7 +105,7 @@ class OpenCorpus:
         ``key`` holds the whole request. ``fields`` are the keys of the fields the value depends on; without
         them it is made anew after every change of values.
         """
-        at: Hashable = self.state.values
+        at: Hashable = (self.state.values, self.coding)
         if fields is not None:
             at = tuple(sorted((field, self.stamps.get(field, 0)) for field in fields))
         return self.memory.kept((self.owner, key, at), lambda: make(self))
@@ -187,7 +192,7 @@ class OpenCorpus:
         return self.kept(("order", field), lambda corpus: corpus._order(field), {field})
 
     def _order(self, field: str) -> np.ndarray:
-        if self.stored.revisions.get(field) or field in self.stored.kinds:
+        if self.cut or self.stored.revisions.get(field) or field in self.stored.kinds:
             return sorted_places(self.columns.field(field))
         file = self.folder / f"order-{field}-{self.revision}.npy"
         if file.exists():

@@ -2649,7 +2649,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Sort
              * @default date
@@ -3300,7 +3300,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /** @default {} */
             split: components["schemas"]["Split"];
             /**
@@ -3884,7 +3884,7 @@ export interface components {
              */
             derive: "fits";
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
         };
         /**
          * FormCount
@@ -4059,6 +4059,32 @@ export interface components {
              * @enum {string}
              */
             kind: "title";
+        };
+        /**
+         * Inside
+         * @description Only the words inside passages under one of the codes are counted; with ``exclude`` all words but those.
+         *
+         *     As a condition on texts it holds for those with such a passage, with ``exclude`` for all.
+         */
+        Inside: {
+            /** Codes */
+            codes: string[];
+            /**
+             * Field
+             * @default codes
+             * @constant
+             */
+            field: "codes";
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "inside";
         };
         /** JobPublic */
         JobPublic: {
@@ -4544,7 +4570,7 @@ export interface components {
             /** Words */
             words: number;
             /** Condition */
-            condition: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"]) | null;
+            condition: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"]) | null;
         };
         /**
          * ModelPublic
@@ -4641,7 +4667,8 @@ export interface components {
         };
         /**
          * OfCodes
-         * @description Passages under the codes of the codebook, by everybody or by some ``coders`` (accounts).
+         * @description Passages under the codes of the codebook, or the words they cover, by everybody or by some ``coders``
+         *     (accounts).
          *
          *     ``revision`` is the state of the coding that was counted; coding goes on, so that what is opened later
          *     is what is coded then.
@@ -4652,6 +4679,12 @@ export interface components {
              * @default []
              */
             coders: number[];
+            /**
+             * Counted
+             * @default passages
+             * @enum {string}
+             */
+            counted: "passages" | "words";
             /** Revision */
             revision?: number | null;
             /**
@@ -4801,7 +4834,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /** Query */
             query: string;
         };
@@ -4825,7 +4858,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Find
              * @default
@@ -4955,7 +4988,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Codes
              * @default []
@@ -5080,7 +5113,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
              *       "field": "source"
@@ -5433,7 +5466,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Kind
              * @default hit
@@ -5478,7 +5511,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
         };
         /** SearchGroup */
         SearchGroup: {
@@ -5497,7 +5530,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /** Query */
             query: string;
             /**
@@ -5552,7 +5585,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Find
              * @default
@@ -5563,7 +5596,7 @@ export interface components {
             /** Name */
             name: string;
             /** Rule */
-            rule?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
+            rule?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[] | null;
         };
         /**
          * SetValues
@@ -5574,7 +5607,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Find
              * @default
@@ -5670,7 +5703,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             first: components["schemas"]["Side"];
             second: components["schemas"]["Side"];
             /**
@@ -5782,7 +5815,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
         };
         /** SubcorpusPublic */
         SubcorpusPublic: {
@@ -5791,7 +5824,7 @@ export interface components {
             /** Name */
             name: string;
             /** Scope */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /** Revision */
             revision: number;
         };
@@ -5834,7 +5867,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Most Each
              * @default 8
@@ -6271,7 +6304,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
              *       "field": "source"
@@ -6317,7 +6350,7 @@ export interface components {
             /** Texts */
             texts: number;
             /** Rule */
-            rule: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[] | null;
+            rule: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[] | null;
             /** Broken */
             broken: string | null;
         };
@@ -6432,7 +6465,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Kind
              * @default hit
@@ -6611,7 +6644,7 @@ export interface components {
              * Scope
              * @default []
              */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"])[];
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
              *       "field": "source"

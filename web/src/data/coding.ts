@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../api/client";
 import type { Stretch } from "../lib/chosen";
 import { useToast } from "../parts/toast";
-import { keys } from "./keys";
+import { keys, mentionsCoding } from "./keys";
 import { useChange, useProjectId, useScope, useSummary } from "./project";
 
 export type Code = Schema["CodePublic"];
@@ -79,6 +79,10 @@ export function useOthersWork() {
           return revision === undefined || revision < seen;
         },
       });
+    void client.invalidateQueries({
+      queryKey: keys.project(project_id),
+      predicate: ({ queryKey, state }) => mentionsCoding(queryKey) && state.dataUpdateCount > 0,
+    });
   }, [client, project_id, seen]);
 }
 

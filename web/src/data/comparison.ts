@@ -46,7 +46,7 @@ export function ofDictionary(
 /** The codes of the codebook. */
 export function ofCodes(scope: readonly Condition[], split?: Split): Comparison {
   return {
-    ...of({ kind: "codes", coders: [], revision: null }, scope, split),
+    ...of({ kind: "codes", coders: [], counted: "passages", revision: null }, scope, split),
     measure: "share_of_texts",
   };
 }

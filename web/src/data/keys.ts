@@ -99,7 +99,7 @@ const STALE = {
   terms: DICTIONARY,
   versions: ["dictionaries", "dictionary", "versions", "compare", "sides"],
   verdicts: ["quality", "samples"],
-  coding: ["codebook", "code counts", "passages", "found passages"],
+  coding: ["codebook", "code counts", "passages", "found passages", "fields"],
   "word lists": ["words", "company", "suggestions", "offers"],
   notes: ["beside", "text"],
   values: [
@@ -118,6 +118,11 @@ const STALE = {
   jobs: ["jobs", "deliveries", "check", "care"],
   preferences: ["preference"],
 } satisfies Record<string, readonly Resource[]>;
+
+/** Whether an answer was asked for by codes, in its scope, its split or as what is counted. */
+export function mentionsCoding(key: QueryKey): boolean {
+  return /"(codes|coders|passages|inside)"/.test(JSON.stringify(key.slice(3)));
+}
 
 /** A kind of change; "anything" reads the whole project again: deliveries, corrections, undo and redo. */
 export type Change = keyof typeof STALE | "anything";

@@ -5,7 +5,7 @@ import { api, type Condition, data, ProblemError, type Schema } from "../api/cli
 import { scopeFromSearch, searchWithScope } from "../lib/scope";
 import { usualSplit } from "../lib/split";
 import { useToast } from "../parts/toast";
-import { type Change, keys, stale } from "./keys";
+import { type Change, keys, mentionsCoding, stale } from "./keys";
 
 export function useProjectId(): number {
   return Number(useParams().projectId);
@@ -23,11 +23,12 @@ export function useFields(): readonly Schema["FieldInfo"][] {
   const project_id = useProjectId();
   const summary = useSummary();
   const found = useQuery({
-    queryKey: keys.of(project_id, "fields", summary.data?.revision),
+    // how many texts have a code is read again now and then, not after every act of coding
+    queryKey: keys.of(project_id, "fields", summary.data?.revision, Boolean(summary.data?.coding)),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/fields", { params: { path: { project_id } } })),
     enabled: summary.data !== undefined,
-    staleTime: Infinity,
+    staleTime: 60_000,
   });
   return found.data ?? [];
 }
@@ -81,7 +82,18 @@ export function useRefresh(change: Change = "anything") {
   const client = useQueryClient();
   const project = useProjectId();
   return useCallback(
-    () => Promise.all(stale(project, change).map((queryKey) => client.invalidateQueries({ queryKey }))),
+    () =>
+      Promise.all([
+        ...stale(project, change).map((queryKey) => client.invalidateQueries({ queryKey })),
+        ...(change === "coding"
+          ? [
+              client.invalidateQueries({
+                queryKey: keys.project(project),
+                predicate: ({ queryKey }) => mentionsCoding(queryKey),
+              }),
+            ]
+          : []),
+      ]),
     [client, project, change],
   );
 }

@@ -53,6 +53,10 @@ export function conditionLabel(condition: Condition, fields: readonly Field[]): 
       return condition.exclude
         ? `without “${condition.terms.join("” or “")}”`
         : `has “${condition.terms.join("” or “")}”`;
+    case "inside": {
+      const codes = condition.codes.map((code) => code.split(" > ").at(-1)).join(" or ");
+      return condition.exclude ? `all but passages: ${codes}` : `only passages: ${codes}`;
+    }
     case "finds":
       return `${condition.exclude ? "does not mention" : "mentions"} “${condition.words}”`;
     case "matches":

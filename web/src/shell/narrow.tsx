@@ -22,7 +22,7 @@ export function NarrowForm({
     ...fields.map((one) => ({ value: one.key, label: one.key === "words" ? "Number of words" : one.name })),
     { value: WORDS_IN_TEXT, label: "Words in the text" },
   ];
-  const add = (condition: Condition) => onAdd({ ...condition, exclude });
+  const add = (condition: Condition) => onAdd({ ...condition, exclude: exclude || condition.exclude });
   return (
     <div>
       <Field label="Narrow by">
@@ -45,13 +45,24 @@ export function NarrowForm({
 
 type Part<K> = { field: FieldInfo; onAdd: (condition: K) => void };
 
+/** What a code in the scope does: it chooses texts, or the words that are counted. */
+const COUNTED = [
+  { value: "texts", label: "the whole texts" },
+  { value: "inside", label: "only the passages under it" },
+  { value: "outside", label: "all but the passages under it" },
+];
+
 function Values({ field, onAdd }: Part<Condition>) {
+  const [counted, setCounted] = useState("texts");
   const [chosen, setChosen] = useState<readonly (string | null)[]>([]);
   const [find, setFind] = useState("");
   const all = [...field.values, ...(field.missing ? [{ label: null, texts: field.missing }] : [])];
   const shown = all
     .filter((value) => (value.label ?? "no value").toLowerCase().includes(find.toLowerCase()))
     .slice(0, 200);
+  // no code at all has no passages to count
+  const codes =
+    counted === "texts" ? chosen.map(String) : chosen.filter((label): label is string => label !== null);
   const toggle = (label: string | null) =>
     setChosen((now) => (now.includes(label) ? now.filter((one) => one !== label) : [...now, label]));
   return (
@@ -84,10 +95,21 @@ function Values({ field, onAdd }: Part<Condition>) {
         ))}
         {!shown.length && <div className="px-2 py-2 text-ink2">No such value.</div>}
       </div>
+      {field.key === "codes" && (
+        <Field label="Counted are">
+          {(id) => <Select id={id} value={counted} choices={COUNTED} onChange={setCounted} />}
+        </Field>
+      )}
       <Button
         look="main"
-        disabled={!chosen.length}
-        onClick={() => onAdd({ kind: "values", field: field.key, values: [...chosen], exclude: false })}
+        disabled={!codes.length}
+        onClick={() =>
+          onAdd(
+            counted === "texts"
+              ? { kind: "values", field: field.key, values: [...chosen], exclude: false }
+              : { kind: "inside", field: "codes", codes, exclude: counted === "outside" },
+          )
+        }
       >
         Narrow
       </Button>

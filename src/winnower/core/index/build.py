@@ -56,10 +56,10 @@ def describe_forms(surface: pl.Series) -> tuple[pl.DataFrame, np.ndarray]:
     return table.drop("was"), place
 
 
-def write_segment(folder: Path, vocabulary: pl.DataFrame, arrays: dict[str, np.ndarray]) -> Segment:
-    """Derive the inversion, write everything beside ``folder``, then move it into place."""
+def with_inversion(vocabulary: pl.DataFrame, arrays: dict[str, np.ndarray]) -> dict[str, np.ndarray]:
+    """All arrays of a segment, from those in the order of its texts (in place)."""
     codes, text_start = arrays["codes"], arrays["text_start"]
-    n_texts, n_tokens, n_forms = len(text_start) - 1, len(codes), len(vocabulary)
+    n_texts, n_forms = len(text_start) - 1, len(vocabulary)
     arrays["text_of"] = np.repeat(np.arange(n_texts, dtype=np.int32), np.diff(text_start))
     arrays["order"], arrays["form_start"] = invert(codes, n_forms)
     arrays["order_text"] = arrays["text_of"][arrays["order"]]
@@ -67,7 +67,13 @@ def write_segment(folder: Path, vocabulary: pl.DataFrame, arrays: dict[str, np.n
     is_word = vocabulary["is_word"].to_numpy().astype(np.int64)[codes]
     seen = np.concatenate([[0], np.cumsum(is_word)])
     arrays["words"] = (seen[text_start[1:]] - seen[text_start[:-1]]).astype(np.int32)
+    return arrays
 
+
+def write_segment(folder: Path, vocabulary: pl.DataFrame, arrays: dict[str, np.ndarray]) -> Segment:
+    """Derive the inversion, write everything beside ``folder``, then move it into place."""
+    arrays = with_inversion(vocabulary, arrays)
+    n_texts, n_tokens, n_forms = len(arrays["text_id"]), len(arrays["codes"]), len(vocabulary)
     folder = Path(folder)
     draft = folder.with_name(folder.name + ".part")
     shutil.rmtree(draft, ignore_errors=True)

@@ -31,7 +31,7 @@ from __future__ import annotations
 import json
 import os
 import uuid
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Mapping
 from contextlib import suppress
 from functools import cached_property
 from pathlib import Path
@@ -90,6 +90,8 @@ class Segment:
     pair_text: np.ndarray
     pair_hits: np.ndarray
     vocabulary: pl.DataFrame
+    #: The segment this one is a part of, and which of its forms are used here.
+    _of: tuple[Segment, np.ndarray] | None = None
 
     def __init__(self, folder: Path) -> None:
         self.folder = Path(folder)
@@ -106,11 +108,34 @@ class Segment:
             self.n_forms: int = meta["forms"]
         except (OSError, ValueError, EOFError, KeyError, TypeError, pl.exceptions.PolarsError) as error:
             raise IndexDamaged(f"The index part {self.folder.name} cannot be read: {error}") from error
-        self.n_folds = len(self.pair_start) - 1
-        self._together: dict[tuple[str, str], pl.Series] = {}
-        self._remembered: dict[Hashable, Any] = {}
+        self._begin()
         if not self._whole():
             raise IndexDamaged(f"The index part {self.folder.name} is not whole.")
+
+    def _begin(self) -> None:
+        self.n_folds = len(self.pair_start) - 1
+        #: First tokens of stretches that "near" does not reach out of, None where those are the texts.
+        self.stretch_start: np.ndarray | None = None
+        self._together: dict[tuple[str, str], pl.Series] = {}
+        self._remembered: dict[Hashable, Any] = {}
+
+    @classmethod
+    def part_of(
+        cls, whole: Segment, used: np.ndarray, arrays: Mapping[str, np.ndarray], stretch_start: np.ndarray
+    ) -> Segment:
+        """Some tokens of a segment as one of its own, in memory: ``arrays`` as in ARRAYS, ``used`` (bool) says
+        which forms are in its vocabulary."""
+        part = cls.__new__(cls)
+        part.folder = whole.folder
+        for name in ARRAYS:
+            setattr(part, name, arrays[name])
+        part.vocabulary = whole.vocabulary.filter(used)
+        part.n_texts, part.n_tokens = len(part.text_id), len(part.codes)
+        part.n_forms = len(part.vocabulary)
+        part._begin()
+        part.stretch_start = stretch_start
+        part._of = (whole, used)
+        return part
 
     def _whole(self) -> bool:
         """Whether all arrays have the lengths that belong together."""
@@ -146,6 +171,9 @@ class Segment:
         return self._together[key]
 
     def _brought_together(self, language: str, way: str) -> pl.Series:
+        if self._of is not None:
+            whole, used = self._of
+            return whole.brought_together(language, way).filter(used)
         file = self.folder / f"{way}-{language}.arrow"
         found = _kept_series(file, len(self.folds))
         if found is None:

@@ -37,6 +37,9 @@ def _reach(within: int | None, hits: Hits, segment: Segment) -> tuple[np.ndarray
         at = place_in(segment.sentence_start, hits.start, segment.n_tokens, "right")
         ends = np.append(segment.sentence_start, segment.n_tokens)
         return segment.sentence_start[at - 1].astype(np.int64), np.minimum(ends[at], high)
+    if segment.stretch_start is not None:
+        at = place_in(segment.stretch_start, hits.start, segment.n_tokens, "right")
+        low, high = segment.stretch_start[at - 1], np.append(segment.stretch_start, segment.n_tokens)[at]
     return np.maximum(low, hits.start - within), np.minimum(high, hits.start + hits.length + within)
 
 

@@ -24,6 +24,39 @@ def as_places(text: np.ndarray, start: np.ndarray, end: np.ndarray, index: Token
     return Places.joined(parts)
 
 
+def words_covered(places: Places, index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
+    """Texts, and how many of the words of each lie in one of the places at least; places in any order."""
+    texts, counted = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
+    of_segment = np.searchsorted(index.base, places.text, side="right") - 1
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        here = np.flatnonzero(of_segment == at)
+        if not len(here):
+            continue
+        here = here[np.argsort(places.start[here], kind="stable")]
+        low = places.start[here].astype(np.int64)
+        high = np.maximum.accumulate(low + places.length[here])
+        # only what reaches beyond all that began before it is new
+        low = np.maximum(low, np.concatenate([[0], high[:-1]]))
+        before = _words_before(segment)
+        new = before[high] - before[low]
+        of_text = places.text[here] - int(base)
+        found = np.bincount(of_text, weights=new, minlength=segment.n_texts).astype(np.int64)
+        covered = np.flatnonzero(found)
+        texts.append(covered + int(base))
+        counted.append(found[covered])
+    return np.concatenate(texts), np.concatenate(counted)
+
+
+def _words_before(segment: Segment) -> np.ndarray:
+    """int64 per token, and one more: the words before it."""
+
+    def make() -> np.ndarray:
+        return np.concatenate([[0], np.cumsum(segment.vocabulary["is_word"].to_numpy()[segment.codes])])
+
+    found: np.ndarray = segment.remember(("words before",), make)
+    return found
+
+
 def _in_segment(segment: Segment, base: int, local: np.ndarray, start: np.ndarray, end: np.ndarray) -> Places:
     texts = np.unique(local)
     lows, highs = segment.text_start[texts].astype(np.int64), segment.text_start[texts + 1].astype(np.int64)

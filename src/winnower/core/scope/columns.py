@@ -13,6 +13,9 @@ from winnower.core.errors import ScopeError
 #: Days since 1970-01-01 of a text without a date.
 NO_DATE = np.int32(-(2**31))
 
+#: Keys of the fields that say what is coded in a text; they are there in projects with codes.
+CODING = ("codes", "coders", "passages")
+
 
 @dataclass(frozen=True)
 class CategoryColumn:
@@ -96,6 +99,11 @@ class Columns:
         try:
             return self.fields[key]
         except KeyError:
+            if key in CODING:
+                raise ScopeError(
+                    "Codes, coders and passages change with every act of coding, so that no rule can follow them, "
+                    "and a project without codes has none. Narrow to the code and give those texts a value instead."
+                ) from None
             known = ", ".join(sorted(self.names.values()))
             raise ScopeError(f"This corpus has no field “{key}”. Fields: {known}.") from None
 

@@ -113,7 +113,20 @@ class Matches(_Plain):
     kind: Literal["matches"] = "matches"
 
 
-Condition = HasValue | Between | During | HasTerm | InTitle | Finds | Matches
+@dataclass(frozen=True)
+class Inside(_Plain):
+    """Only the words inside passages under one of the codes are counted; with ``exclude`` all words but those.
+
+    As a condition on texts it holds for those with such a passage, with ``exclude`` for all.
+    """
+
+    codes: Annotated[tuple[str, ...], Len(1, 300)]
+    field: Literal["codes"] = "codes"
+    exclude: bool = False
+    kind: Literal["inside"] = "inside"
+
+
+Condition = HasValue | Between | During | HasTerm | InTitle | Finds | Matches | Inside
 
 
 @dataclass(frozen=True)
@@ -141,6 +154,8 @@ def scope_mask(scope: Scope, columns: Columns, index: TokenIndex, aside: bool = 
         mask = missing(columns.field(columns.aside))
     for condition in scope.conditions:
         holds = _holds(condition, columns, index)
+        if isinstance(condition, Inside) and condition.exclude:
+            continue  # it leaves out words, not texts
         mask &= ~holds if condition.exclude else holds
     return mask
 
@@ -153,6 +168,8 @@ def _holds(condition: Condition, columns: Columns, index: TokenIndex) -> np.ndar
     if isinstance(condition, Finds):
         return _finds(condition.words, columns, index)
     column = columns.field(condition.field)
+    if isinstance(condition, Inside):
+        return _has_value(HasValue("codes", condition.codes), column, columns.names["codes"])
     if isinstance(condition, HasValue):
         return _has_value(condition, column, columns.names[condition.field])
     if isinstance(condition, During):

@@ -5,6 +5,7 @@ import { keys } from "../../data/keys";
 import { useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { Field, Segments, Select } from "../../parts/controls";
+import { Coded } from "./coded";
 import { HeldEqual } from "./held";
 import { type Compared, PERIODS } from "./settings";
 import { Uncertainty } from "./uncertainty";
@@ -13,7 +14,11 @@ type Dictionaries = readonly Schema["DictionaryPublic"][];
 
 /** Targets that are chosen by name; the others come with an address and are called what they are. */
 const NAMED: readonly { label: string; target: Target; measure: string }[] = [
-  { label: "Codes", target: { kind: "codes", coders: [], revision: null }, measure: "share_of_texts" },
+  {
+    label: "Codes",
+    target: { kind: "codes", coders: [], counted: "passages", revision: null },
+    measure: "share_of_texts",
+  },
   {
     label: "Texts by their length",
     target: { kind: "length", cuts: [50, 200, 1000] },
@@ -45,6 +50,7 @@ export function Choices({ compared, dictionaries }: { compared: Compared; dictio
       className="w-[196px] shrink-0 overflow-auto border-r border-line2 px-4 py-3.5"
     >
       <What compared={compared} dictionaries={dictionaries} />
+      <Coded compared={compared} />
       <Against compared={compared} dictionaries={dictionaries} />
       <Field label="Across">
         {(id) => <Select id={id} value={split.field ?? "none"} choices={across} onChange={choose} />}

@@ -13,19 +13,33 @@ from winnower.core.coding import Passages
 from winnower.core.compare.targets.base import CodeNode, Corpus, Known, MethodPart, Reference, Row, Target
 from winnower.core.errors import ComparisonError
 from winnower.core.places import Places
-from winnower.core.places.stretches import as_places
+from winnower.core.places.stretches import as_places, words_covered
 from winnower.core.scope import Condition
+
+_HITS = {
+    "passages": (
+        "Each coded passage is one hit of its code. The same words of two coders are two passages. A code "
+        "counts with all codes below it; there the same words of one coder count once."
+    ),
+    "words": (
+        "Each word that lies in a passage of a code is one hit of it, once however many passages or coders "
+        "cover it. A code counts with all codes below it. A rate of 150 per 1,000 words means that 15% of the "
+        "words are under the code."
+    ),
+}
 
 
 @dataclass(frozen=True)
 class OfCodes(Reference):
-    """Passages under the codes of the codebook, by everybody or by some ``coders`` (accounts).
+    """Passages under the codes of the codebook, or the words they cover, by everybody or by some ``coders``
+    (accounts).
 
     ``revision`` is the state of the coding that was counted; coding goes on, so that what is opened later
     is what is coded then.
     """
 
     coders: tuple[int, ...] = ()
+    counted: Literal["passages", "words"] = "passages"
     revision: int | None = None
     kind: Literal["codes"] = "codes"
 
@@ -35,7 +49,7 @@ class OfCodes(Reference):
             raise ComparisonError("The codebook has no codes yet; read a text and code some words.")
         if self.coders:
             passages = passages.taken(np.isin(passages.made_by, self.coders))
-        return CodesTarget(codes, passages, revision)
+        return CodesTarget(codes, passages, revision, self.counted)
 
     def pinned(self, target: Target) -> OfCodes:
         assert isinstance(target, CodesTarget)
@@ -50,6 +64,7 @@ class CodesTarget:
     codes: tuple[CodeNode, ...]
     passages: Passages = field(repr=False)
     revision: int
+    counted: Literal["passages", "words"] = "passages"
     name: str = "Codebook"
     version: int | None = None
     nouns: tuple[str, str] = ("code", "codes")
@@ -106,6 +121,9 @@ class CodesTarget:
         return found
 
     def texts_of_hits(self, row: int, corpus: Corpus) -> np.ndarray:
+        if self.counted == "words":
+            places = self.places([row], corpus, np.ones(corpus.index.n_texts, bool))
+            return np.repeat(*words_covered(places, corpus.index))
         found = self._texts(corpus)[self.under([row])]
         inside: np.ndarray = found[found >= 0]
         return inside
@@ -119,7 +137,8 @@ class CodesTarget:
         return as_places(text[here], start, end, corpus.index)
 
     def says(self, row: int) -> str:
-        return f"has passages under {self.rows[row].label}"
+        what = "words" if self.counted == "words" else "passages"
+        return f"has {what} under {self.rows[row].label}"
 
     def method(self, texts: int) -> list[MethodPart]:
         many, coded = len(self.codes), len(np.unique(self.passages.text_id))
@@ -132,8 +151,7 @@ class CodesTarget:
             ),
             MethodPart(
                 "What is a hit",
-                "Each coded passage is one hit of its code. The same words of two coders are two passages. A code "
-                "counts with all codes below it; there the same words of one coder count once.",
+                _HITS[self.counted],
             ),
         ]
 
