@@ -38,7 +38,7 @@ CHANGES = [
     ("post", "deliveries/1/undo", {}),
     ("put", "texts/1/body", {"body": "x", "revision": 1}),
     ("put", "texts/1/reference", {}),
-    ("post", "texts/1/notes", {"body": "x"}),
+    ("post", "notes", {"body": "x"}),
     ("patch", "values/1", {"label": "x"}),
     ("patch", "variables/1", {"revision": 1}),
 ]
@@ -61,7 +61,6 @@ def test_readers_see_all_there_is(reader, at, news_in):
     ("method", "path", "body"),
     [
         ("put", "texts/{other}/body", {"body": "x", "revision": 1}),
-        ("post", "texts/{other}/notes", {"body": "x"}),
         ("get", "texts/{other}/beside", None),
         ("put", "texts/{other}/reference", {}),
         ("patch", "notes/{note}", {"body": "x", "revision": 1}),
@@ -79,16 +78,16 @@ def test_nothing_of_another_project_can_be_reached(
     from sqlalchemy import select
 
     from winnower.store.accounts import make_project
-    from winnower.store.models import Delivery, TextNote, Variable, VariableCategory
+    from winnower.store.models import Delivery, NoteRow, Variable, VariableCategory
 
     text = page(client, at)["rows"][0]["id"]
-    client.post(f"{at}/texts/{text}/notes", json={"body": "mine"})
+    client.post(f"{at}/notes", json={"text_id": text, "body": "mine"})
     here = int(at.rsplit("/", 1)[1])
     with database.session() as session:
         elsewhere = make_project(session, account, f"Elsewhere {here}").id
         names = {
             "other": text,
-            "note": session.scalar(select(TextNote.id).where(TextNote.text_id == text)),
+            "note": session.scalar(select(NoteRow.id).where(NoteRow.text_id == text)),
             "value": session.scalar(
                 select(VariableCategory.id).join(Variable).where(Variable.project_id == here)
             ),
@@ -233,8 +232,8 @@ def test_notes_outside_the_text_and_stale_notes(client, at, news_in):
     text = ids(client, at)["Deer"]
     for start, end in ((5, 2), (0, 10**6), (3, None)):
         note = {"body": "x", "start": start, "end": end}
-        problem(client.post(f"{at}/texts/{text}/notes", json=note), 422, "outside the text")
-    done(client.post(f"{at}/texts/{text}/notes", json={"body": "First"}), 201)
+        problem(client.post(f"{at}/notes", json=note | {"text_id": text}), 422, "outside the text")
+    done(client.post(f"{at}/notes", json={"text_id": text, "body": "First"}), 201)
     note = client.get(f"{at}/texts/{text}/beside").json()["notes"][0]
     assert note["mine"]
     done(client.patch(f"{at}/notes/{note['id']}", json={"body": "Second", "revision": note["revision"]}))

@@ -230,7 +230,7 @@ def test_a_correction_moves_hits_and_notes_with_their_words(client, at, news_in)
     text = client.get(f"{at}/texts/{one}").json()
     start = text["body"].index("market")
     note = {"body": "Check the price.", "start": start, "end": start + len("market price")}
-    done(client.post(f"{at}/texts/{one}/notes", json=note), 201)
+    done(client.post(f"{at}/notes", json=note | {"text_id": one}), 201)
     new = "At once: " + text["body"].replace("fell", "dropped")
     done(client.put(f"{at}/texts/{one}/body", json={"body": new, "revision": text["revision"]}))
     problem(

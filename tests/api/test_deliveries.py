@@ -126,7 +126,9 @@ def test_taking_the_newer_moves_notes_and_is_undone_as_one(client, at):
     text = client.get(f"{at}/texts/{deer}").json()["body"]
     start = text.index("birch")
     done(
-        client.post(f"{at}/texts/{deer}/notes", json={"body": "which?", "start": start, "end": start + 5}),
+        client.post(
+            f"{at}/notes", json={"text_id": deer, "body": "which?", "start": start, "end": start + 5}
+        ),
         201,
     )
     bring(client, at, ("june.csv", TWO), again={"texts": "take", "values": "take"})

@@ -32,7 +32,7 @@ def at_once(app, client):
 def things(client, at, station):
     """What can be edited: for each how it reads now, and where a change of one field of it goes."""
     text = client.post(f"{at}/texts/page", json={}).json()["rows"][0]["id"]
-    client.post(f"{at}/texts/{text}/notes", json={"body": "A note."})
+    client.post(f"{at}/notes", json={"text_id": text, "body": "A note."})
     client.post(f"{at}/variables", json={"name": "Tone"})
 
     def variable():

@@ -18,7 +18,7 @@ from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import LotChoice, Mapping, Target, gather, list_files
 from winnower.readers.document import Document
 from winnower.store import jobs
-from winnower.store.models import Delivery, Job, TextNote, TextPlace, TextRow
+from winnower.store.models import Delivery, Job, NoteRow, TextPlace, TextRow
 
 FILES = Path(__file__).parents[1] / "files"
 
@@ -175,7 +175,7 @@ def test_all_kinds_at_once_with_pages_notes_and_placeholders(run, opened, tmp_pa
             .where(TextRow.project_id == project.id, TextPlace.kind == "page")
         ).all()
         notes = session.scalars(
-            select(TextNote.body).join(TextRow).where(TextRow.project_id == project.id)
+            select(NoteRow.body).join(TextRow).where(TextRow.project_id == project.id)
         ).all()
     assert rows == [("page", "1")] and "Check the date." in notes
 

@@ -14,7 +14,7 @@ from winnower.store import dictionaries as store
 from winnower.store import undo
 from winnower.store.anchored import ANCHORED
 from winnower.store.history import PACKED_FROM, Recorder
-from winnower.store.models import Base, Command, Project, TermRow, TextNote, TextRow, VerdictRow
+from winnower.store.models import Base, Command, NoteRow, Project, TermRow, TextRow, VerdictRow
 from winnower.store.packed import RowChange
 
 
@@ -138,4 +138,4 @@ def test_everything_that_hangs_on_words_of_a_text_is_registered():
         if {"text_id", "start", "end"} <= {column.name for column in table.columns}
     }
     known = {kind.model.__tablename__ for kind in ANCHORED}
-    assert hangs == known == {TextNote.__tablename__, "verdict", "passage"}
+    assert hangs == known == {NoteRow.__tablename__, "verdict", "passage", "quote", "paraphrase"}

@@ -10,7 +10,7 @@ from winnower.store import dictionaries as store
 from winnower.store import undo
 from winnower.store.accounts import make_account
 from winnower.store.dictionaries import keep_version
-from winnower.store.models import DictionaryVersion, Project, TextNote
+from winnower.store.models import DictionaryVersion, NoteRow, Project
 from winnower.store.variables import make_variable, set_values
 
 
@@ -98,11 +98,16 @@ def test_a_stale_deletion_is_refused_and_the_note_keeps_its_author(two):
     text_id = int(ada.corpus().columns.text_id[0])
 
     def note(session):
-        return session.query(TextNote).filter_by(text_id=text_id).one()
+        return session.query(NoteRow).filter_by(text_id=text_id).one()
 
     ada.do(
         lambda r, _: (
-            r.insert(TextNote(text_id=text_id, author="Ada", body="Mine.", made_by=r.account_id)) and None
+            r.insert(
+                NoteRow(
+                    project_id=r.project_id, text_id=text_id, author="Ada", body="Mine.", made_by=r.account_id
+                )
+            )
+            and None
         )
     )
     orla.do(lambda r, _: r.update(note(r.session), {"body": "Ours."}, 1))

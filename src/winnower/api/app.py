@@ -15,13 +15,18 @@ from starlette.middleware.gzip import GZipMiddleware
 from winnower import __version__
 from winnower.api import (
     checking,
+    code_groups,
     codebook,
+    coding_work,
     comparing,
     concordance,
     corpus,
     errors,
+    found_passages,
     imports,
     instruments,
+    notes,
+    paraphrases,
     passages,
     people,
     reading,
@@ -98,7 +103,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    coding = (codebook, passages)
+    coding = (codebook, code_groups, passages, found_passages, coding_work, notes, paraphrases)
     for part in (*parts, *coding, versions, instruments, termwork, review, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     for common in (help_router, comparing.measures_router):

@@ -12,8 +12,12 @@ from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.files import EXCEL, download
 from winnower.api.schemas import coding as c
 from winnower.core.coding import Passages, count_codes
+from winnower.core.places.stretches import covered, spans_of
 from winnower.core.scope import Scope, Split
 from winnower.store import codebook as store
+from winnower.store.code_groups import groups_of
+from winnower.store.coding_fields import CODES
+from winnower.store.opened import OpenCorpus
 from winnower.store.passages import coders_of
 from winnower.writers.codebook_file import CodeEntry, codebook_csv, codebook_qdc, codebook_xlsx
 
@@ -75,6 +79,26 @@ def counts(desk: Reading, asked: s.Scoped) -> c.CodebookCounts:
     )
 
 
+@router.post("/codebook/words")
+def words(desk: Reading, asked: s.Scoped) -> list[c.CodeWords]:
+    """How many words of a scope lie in passages of each code; a code with what lies below it."""
+    book = store.codebook_of(desk.session, desk.project.id)
+    passages, ids = passages_of(desk), texts_in(desk, asked.texts)
+
+    def make(corpus: OpenCorpus) -> list[tuple[int, int]]:
+        within = passages.taken(np.isin(passages.text_id, ids))
+        places = corpus.places_of(within.text_id)
+        first, after = spans_of(places, within.start, within.end, corpus.index, "words")
+        under = {code: within.under(below) for code, below in book.below().items()}
+        return [(code, covered(first[at], after[at])) for code, at in under.items()]
+
+    corpus = desk.corpus
+    found = corpus.kept(
+        ("words under codes", asked.texts), make, corpus.scope_fields(asked.texts, None, CODES)
+    )
+    return [c.CodeWords(id=code, words=words) for code, words in found]
+
+
 @router.post("/codebook/export")
 def export(desk: Reading, asked: s.Scoped, form: Literal["csv", "xlsx", "qdc"] = "csv") -> Response:
     """The codebook with counts of a scope as CSV or Excel, or without counts in the exchange format."""
@@ -82,11 +106,15 @@ def export(desk: Reading, asked: s.Scoped, form: Literal["csv", "xlsx", "qdc"] =
     passages = passages_of(desk)
     within = passages.taken(np.isin(passages.text_id, texts_in(desk, asked.texts)))
     tallies = count_codes(within, book.below())
+    groups: dict[int, list[str]] = {}
+    for group, members in groups_of(desk.session, desk.project.id):
+        for code_id in members:
+            groups.setdefault(code_id, []).append(group.name)
     entries = [
         CodeEntry(
             row.id, row.parent_id, book.tree.path(row.id), row.description, row.rule, row.example,
             row.counter_example, row.colour, row.symbol, bool(row.technical),
-            tallies[row.id].passages, tallies[row.id].texts,
+            tallies[row.id].passages, tallies[row.id].texts, tuple(groups.get(row.id, ())),
         )
         for row in book.codes
     ]  # fmt: skip

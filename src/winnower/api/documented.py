@@ -8,7 +8,7 @@ from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 
 from winnower.api import schemas as s
-from winnower.api.files import EXCEL
+from winnower.api.files import EXCEL, WORD
 
 PROBLEM = "application/problem+json"
 _CSV = "text/csv; charset=utf-8"
@@ -20,7 +20,9 @@ FILES = {
     "/concordance/export": (_CSV, EXCEL),
     "/collocates/export": (_CSV, EXCEL),
     "/verdicts/export": (_CSV, EXCEL),
-    "/passages/export": (_CSV, EXCEL),
+    "/passages/export": (_CSV, EXCEL, WORD),
+    "/notes/export": (WORD, "text/markdown; charset=utf-8"),
+    "/paraphrases/export": (_CSV, EXCEL),
     "/codebook/export": (_CSV, EXCEL, "application/xml"),
     "/side-by-side/export": (_CSV,),
     "/report": (_CSV,),

@@ -6,6 +6,7 @@ from urllib.parse import quote
 
 from fastapi import Response
 
+WORD = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 EXCEL = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 

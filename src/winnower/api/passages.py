@@ -1,25 +1,18 @@
-"""Passages: coding a text, and asking for passages across texts."""
+"""Passages on a text: coded, changed, taken off."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, Literal
+from typing import Any
 
-import numpy as np
-from fastapi import APIRouter, Response
+from fastapi import APIRouter
 
-from winnower.api.codebook import passages_of, texts_in
 from winnower.api.context import Desk, Reading, Seen, Writing
-from winnower.api.evidence import origin_of
-from winnower.api.files import EXCEL, download
 from winnower.api.schemas import coding as c
-from winnower.api.schemas.variables import Changed
-from winnower.core.coding import Beside, Passages, Question, answer
 from winnower.core.errors import WinnowerError
 from winnower.store import codebook, passages
 from winnower.store.models import PassageRow
 from winnower.store.texts import bodies, text_of
-from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}")
 AROUND = 120
@@ -47,10 +40,11 @@ def _changed(desk: Desk, rows: Sequence[PassageRow], gone: Sequence[int] = ()) -
 
 
 def _public(desk: Desk, row: PassageRow, who: str) -> c.CodedPassage:
-    return c.CodedPassage(**_values(desk, row, who))
+    return c.CodedPassage(**values_of(desk, row, who))
 
 
-def _values(desk: Desk, row: PassageRow, who: str) -> dict[str, Any]:
+def values_of(desk: Desk, row: PassageRow, who: str) -> dict[str, Any]:
+    """A passage as the interface has it."""
     return {
         "id": row.id,
         "code_id": row.code_id,
@@ -109,107 +103,3 @@ def take_off(desk: Writing, passage_id: int, revision: Seen = None) -> c.Passage
     recorder.delete(row, revision)
     recorder.save()
     return _changed(desk, [], [passage_id])
-
-
-@router.post("/passages/find")
-def find(desk: Reading, asked: c.PassagesRequest) -> c.PassagesPage:
-    """Passages of the scope that a question asks for, a page at a time."""
-    found = _answer(desk, asked)
-    shown = found.taken(np.arange(asked.start, min(asked.start + asked.most, len(found))))
-    return c.PassagesPage(
-        total=len(found),
-        texts=len(np.unique(found.text_id)),
-        start=asked.start,
-        passages=_found(desk, shown.id.tolist()),
-    )
-
-
-def _answer(desk: Desk, asked: c.PassagesRequest) -> Passages:
-    book = codebook.codebook_of(desk.session, desk.project.id)
-    question = Question(
-        codes=tuple(asked.codes),
-        coders=tuple(asked.coders),
-        strength=asked.strength,
-        beside=tuple(Beside(one.relation, tuple(one.codes), one.without) for one in asked.beside),
-    )
-    # a code that is gone has nothing under it
-    known = set(book.tree.node)
-    return answer(
-        question,
-        passages_of(desk),
-        texts_in(desk, asked.texts),
-        lambda codes: {one for code in codes if code in known for one in book.tree.below(code)},
-    )
-
-
-def _found(desk: Desk, ids: Sequence[int]) -> list[c.FoundPassage]:
-    """Passages with their words, in the order of ``ids``."""
-    rows = passages.rows_of(desk.session, ids)
-    texts = sorted({row.text_id for row, _ in rows.values()})
-    body = bodies(desk.session, texts)
-    places = dict(zip(texts, desk.corpus.places_of(np.asarray(texts, np.int64)).tolist(), strict=True))
-    out = []
-    for one in ids:
-        if one not in rows:
-            continue
-        row, who = rows[one]
-        text, title = body[row.text_id], origin_of(desk, places[row.text_id])
-        out.append(
-            c.FoundPassage(
-                **_values(desk, row, who),
-                text_id=row.text_id,
-                title=title[0],
-                source=title[1],
-                date=title[2],
-                before=text[max(row.start - AROUND, 0) : row.start].replace("\n", " "),
-                text=text[row.start : row.end],
-                after=text[row.end : row.end + AROUND].replace("\n", " "),
-                paragraph=_paragraph(text, row.start),
-            )
-        )
-    return out
-
-
-def _paragraph(body: str, start: int) -> int:
-    """The number of a paragraph, from 1: stretches with words between line ends."""
-    return sum(bool(line.strip()) for line in body[:start].split("\n")[:-1]) + 1
-
-
-@router.post("/passages/change")
-def change_many(desk: Writing, given: c.PassagesChange) -> Changed:
-    """Move passages under another code, or take them off: one step, undone as one."""
-    book = codebook.hold_codebook(desk.session, desk.project)
-    name = book.code(given.code_id).name if given.code_id is not None else ""
-    recorder = desk.recorder(
-        f"Move passages to {name}" if name else f"Take {len(given.passages):,} passages off"
-    )
-    changed = passages.change_many(recorder, desk.project.id, given.passages, given.code_id)
-    recorder.save()
-    return Changed(texts=changed, label=recorder.label)
-
-
-@router.post("/passages/export")
-def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx"] = "csv") -> Response:
-    """The passages of a question with origin and paragraph, at most 50,000."""
-    found = _answer(desk, asked)
-    book = codebook.codebook_of(desk.session, desk.project.id)
-    path = {row.id: " > ".join(book.tree.path(row.id)) for row in book.codes}
-    names = (
-        "source", "date", "title", "paragraph", "code", "passage", "coder", "strength", "comment", "made",
-        "from", "to",
-    )  # fmt: skip
-    parts: list[list[Any]] = [[] for _ in names]
-    for first in range(0, min(len(found), MOST_EXPORTED), 1_000):
-        for one in _found(desk, found.id[first : first + 1_000].tolist()):
-            row = (
-                one.source, one.date, one.title, one.paragraph, path[one.code_id], one.text, one.coder,
-                one.strength, one.comment, one.made_at.isoformat(" ", "minutes"), one.start, one.end,
-            )  # fmt: skip
-            for part, cell in zip(parts, row, strict=True):
-                part.append(cell)
-    columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
-    if form == "csv":
-        return download("\ufeff" + listing_csv(columns), "passages.csv", "text/csv; charset=utf-8")
-    texts = len(np.unique(found.text_id))
-    method = [("Passages", f"{len(found):,} passages in {texts:,} texts, in the order of the texts.", "")]
-    return download(listing_xlsx(columns, method), "passages.xlsx", EXCEL)

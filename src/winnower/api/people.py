@@ -155,6 +155,7 @@ def project(desk: Reading) -> s.ProjectSummary:
             desk.house.passages.open(session, desk.project, desk.folder), corpus.columns.text_id
         ),
         coding=desk.project.coding_revision,
+        noted=desk.project.notes_revision,
         **counts._asdict(),
     )
 

@@ -7,8 +7,9 @@ from pathlib import Path
 
 from fastapi import APIRouter, Request
 
-from winnower.api.context import Desk, Reading, Seen, Writing
+from winnower.api.context import Desk, Reading, Writing
 from winnower.api.imports import Received, job_public, keep_upload
+from winnower.api.notes import publics
 from winnower.api.schemas import reading as r
 from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.variables import Changed
@@ -18,10 +19,10 @@ from winnower.core.reference import Reference, cite
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.readers.document import Document
-from winnower.store import jobs, reading
+from winnower.store import jobs, notes, reading
 from winnower.store.corrections import correct_texts
 from winnower.store.imports import add_places
-from winnower.store.models import TextNote, TextRow
+from winnower.store.models import TextRow
 from winnower.store.texts import text_of
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -33,25 +34,15 @@ def beside(desk: Reading, text_id: int) -> r.Aside:
     """Pages and sections, notes, reference and corrections of a text."""
     row, body, source = text_of(desk.session, desk.project.id, text_id)
     places = reading.places_in(desk.session, text_id)
+    on_text, _ = notes.notes_of(
+        desk.session, desk.project.id, notes.Asked(text_id=text_id, sort="on"), most=500
+    )
     return r.Aside(
         places=[r.PlacePublic(kind=p.kind, start=p.start, label=p.label) for p in places],  # type: ignore[arg-type]
-        notes=[_note(desk, note, who) for note, who in reading.notes_on(desk.session, text_id)],
+        notes=publics(desk, on_text),
         reference=_reference(row, source),
         edits=_edits(desk, text_id, body),
         placeholder=bool(row.placeholder),
-    )
-
-
-def _note(desk: Desk, found: TextNote, who: str | None) -> r.NotePublic:
-    return r.NotePublic(
-        id=found.id,
-        author=who or found.author,
-        body=found.body,
-        start=found.start,
-        end=found.end,
-        made_at=found.made_at,
-        revision=found.revision,
-        mine=found.made_by == desk.account.id,
     )
 
 
@@ -141,46 +132,6 @@ def set_reference(desk: Writing, text_id: int, given: r.ReferenceUpdate) -> Chan
         recorder.update(row, {"reference": reference}, given.revision)
     except Conflict as error:
         raise Conflict(error.message, {**(row.reference or {}), "revision": row.revision}) from error
-    recorder.save()
-    return Changed(texts=1, label=recorder.label)
-
-
-@router.post("/texts/{text_id}/notes", status_code=201)
-def make_note(desk: Writing, text_id: int, given: r.NoteCreate) -> Changed:
-    """A note on a text, or on a stretch of it."""
-    row, body, _ = text_of(desk.session, desk.project.id, text_id)
-    start, end = given.start, given.end
-    if (start is None) != (end is None) or (end is not None and not (start or 0) < end <= len(body)):
-        raise WinnowerError("The stretch this note is on lies outside the text.")
-    recorder = desk.recorder(f"Note on “{row.title[:120]}”")
-    recorder.insert(
-        TextNote(
-            text_id=text_id,
-            author=desk.account.full_name,
-            body=given.body.strip(),
-            start=start,
-            end=end,
-            made_by=desk.account.id,
-        )
-    )
-    recorder.save()
-    return Changed(texts=1, label=recorder.label)
-
-
-@router.patch("/notes/{note_id}")
-def change_note(desk: Writing, note_id: int, given: r.NoteUpdate) -> Changed:
-    note = reading.note_of(desk.session, desk.project.id, note_id)
-    recorder = desk.recorder("Change a note")
-    recorder.update(note, {"body": given.body.strip()}, given.revision)
-    recorder.save()
-    return Changed(texts=1, label=recorder.label)
-
-
-@router.delete("/notes/{note_id}")
-def delete_note(desk: Writing, note_id: int, revision: Seen = None) -> Changed:
-    note = reading.note_of(desk.session, desk.project.id, note_id)
-    recorder = desk.recorder("Delete a note")
-    recorder.delete(note, revision)
     recorder.save()
     return Changed(texts=1, label=recorder.label)
 

@@ -12,6 +12,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.dictionary import DictionaryRows
 from winnower.core.errors import ReadError, WinnowerError
 from winnower.jobs.expected import Expected, expect_import
@@ -21,6 +22,7 @@ from winnower.jobs.look import FirstLook
 from winnower.jobs.messages import send
 from winnower.jobs.preview import first_look
 from winnower.readers import files, list_files
+from winnower.readers.codebook_file import read_codebook_bytes
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.readers.document import Document
 from winnower.readers.documents import read_document
@@ -67,12 +69,17 @@ def dictionary(content: bytes, name: str) -> DictionaryRows:
     return read_dictionary_bytes(content, name)
 
 
+def codebook(content: bytes, name: str, head: bool | None) -> CodebookGiven:
+    return read_codebook_bytes(content, name, head)
+
+
 #: What a process can be asked for, by name.
 TASKS: dict[str, Callable[..., Any]] = {
     "look": look,
     "expect": expect,
     "one document": one_document,
     "dictionary": dictionary,
+    "codebook": codebook,
     "table rows": table_rows,
 }
 

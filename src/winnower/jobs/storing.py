@@ -16,8 +16,8 @@ from winnower.store.bulk import insert_frame
 from winnower.store.corpus import natural, variables_of
 from winnower.store.database import Session
 from winnower.store.models import (
+    NoteRow,
     TextBody,
-    TextNote,
     TextPlace,
     TextRow,
     TextValue,
@@ -155,7 +155,7 @@ def store_texts(
         values = columns.select("text_id", value=f"v{variable.id}")
         insert_frame(session, TextValue, value_rows(values, variable.id, variable.kind))
     insert_frame(session, TextPlace, _places(ids, texts))
-    insert_frame(session, TextNote, _notes(ids, texts))
+    insert_frame(session, NoteRow, _notes(project_id, ids, texts))
 
 
 def _reference(extra: Extra | None) -> str | None:
@@ -176,13 +176,18 @@ def _places(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
     )
 
 
-def _notes(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
+def _notes(project_id: int, ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
     """Notes that came with texts, and why a text has no words yet."""
     rows: list[tuple[Any, ...]] = []
     for text_id, extra in zip(ids, texts.extra, strict=True):
         if extra and extra.reason:
-            rows.append((text_id, "Import", extra.reason, None, None))
+            rows.append((text_id, "", "Import", extra.reason, None, None))
         for remark in extra.remarks if extra else ():
-            rows.append((text_id, remark.author[:120], remark.body, remark.start, remark.end))
-    schema = {"text_id": pl.Int64, "author": pl.String, "body": pl.String, "start": pl.Int64, "end": pl.Int64}
-    return pl.DataFrame(rows, schema=schema, orient="row")
+            kind = "abstract" if remark.author.lower() == "abstract" else ""
+            rows.append((text_id, kind, remark.author[:120], remark.body, remark.start, remark.end))
+    words, number = pl.String, pl.Int64
+    schema = {
+        "text_id": number, "kind": words, "author": words, "body": words, "start": number, "end": number,
+    }  # fmt: skip
+    frame = pl.DataFrame(rows, schema=schema, orient="row")
+    return frame.with_columns(pl.lit(project_id, pl.Int64).alias("project_id"))

@@ -15,26 +15,32 @@ from sqlalchemy import ColumnElement, select, true
 
 from winnower.core.coding import Moves
 from winnower.store.history import Recorder
-from winnower.store.models import PassageRow, TextNote, VerdictRow
+from winnower.store.models import LostPassage, NoteRow, ParaphraseRow, PassageRow, QuoteRow, VerdictRow
 from winnower.store.models.base import Base
 
 
 @dataclass(frozen=True)
 class Anchored:
-    """Rows of ``model`` that ``where`` holds for. Where all their words are gone they are deleted, or hang on
-    the whole text from then on. Rows that agree in ``once`` cannot stand on the same words."""
+    """Rows of ``model`` that ``where`` holds for. Where all their words are gone they are deleted, listed as lost
+    with what they held, or hang on the whole text from then on. Rows that agree in ``once`` cannot stand on the
+    same words."""
 
     model: type[Base]
     where: ColumnElement[bool]
-    when_gone: Literal["delete", "whole text"]
+    when_gone: Literal["delete", "list", "whole text"]
     once: tuple[str, ...] = ()
 
 
 ANCHORED = (
-    Anchored(TextNote, TextNote.start.is_not(None), "whole text"),
+    Anchored(NoteRow, NoteRow.start.is_not(None), "whole text"),
     Anchored(VerdictRow, VerdictRow.kind == "hit", "delete", ("subject", "subject_id", "made_by")),
-    Anchored(PassageRow, true(), "delete", ("code_id", "made_by")),
+    Anchored(PassageRow, true(), "list", ("code_id", "made_by")),
+    Anchored(ParaphraseRow, ParaphraseRow.start.is_not(None), "whole text"),
+    Anchored(QuoteRow, QuoteRow.start.is_not(None), "whole text"),
 )
+
+#: What a passage whose words are gone still holds.
+_KEPT = ("text_id", "code_id", "strength", "comment", "made_by", "made_at")
 
 
 class OnWords:
@@ -63,7 +69,7 @@ class OnWords:
             stretch = moves.stretch(row.start, row.end)
             key = (stretch, *(getattr(row, name) for name in kind.once), *([] if kind.once else [row.id]))
             if stretch is None:
-                self._gone(kind, row)
+                self._gone(kind, row, moves)
             elif key in taken:
                 self.recorder.delete(row)  # what told it from another is gone
             else:
@@ -75,9 +81,14 @@ class OnWords:
         for row, (start, end) in [*back, *reversed(forward)]:
             self.recorder.update(row, {"start": start, "end": end})
 
-    def _gone(self, kind: Anchored, row: Any) -> None:
+    def _gone(self, kind: Anchored, row: Any, moves: Moves) -> None:
         if kind.when_gone == "delete":
             self.recorder.delete(row)
+        elif kind.when_gone == "list":
+            words = moves.before[row.start : row.end]
+            kept = {name: getattr(row, name) for name in _KEPT}
+            self.recorder.delete(row)
+            self.recorder.insert(LostPassage(was_at=row.start, words=words, **kept))
         else:
             whole: Mapping[str, Any] = {"start": None, "end": None}
             self.recorder.update(row, dict(whole))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,7 +14,7 @@ from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.tree import MAX_NAME, Placement, Tree, in_tree_order
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder, plain
-from winnower.store.models import CodeRow, PassageRow, Project
+from winnower.store.models import CodeInGroup, CodeRow, LostPassage, NoteRow, PassageRow, Project
 from winnower.store.reading_passages import read_passages
 
 NOUN, NOUNS, MAX_DEPTH = "code", "codes", 8
@@ -145,6 +145,7 @@ def merge_codes(recorder: Recorder, book: Codebook, from_id: int, into_id: int) 
     }
     if words:
         recorder.update(target, words)
+    _hang_elsewhere(recorder, {from_id}, into_id)
     recorder.delete(source)
     return moved
 
@@ -192,9 +193,25 @@ def delete_code(recorder: Recorder, book: Codebook, code_id: int, revision: int 
     ids = recorder.session.scalars(select(PassageRow.id).where(PassageRow.code_id.in_(under))).all()
     if ids:
         recorder.delete_frame(PassageRow, pl.Series("id", list(ids), pl.Int64))
+    _hang_elsewhere(recorder, under, None)
     for row in reversed([one for one in book.codes if one.id in under]):
         recorder.delete(row)
     return len(ids)
+
+
+def _hang_elsewhere(recorder: Recorder, code_ids: Collection[int], into_id: int | None) -> None:
+    """Before codes go: notes on them and passages without words are another code's. Without one notes become the
+    project's, and passages without words go with their code."""
+    session = recorder.session
+    for note in session.scalars(select(NoteRow).where(NoteRow.code_id.in_(code_ids))).all():
+        recorder.update(note, {"code_id": into_id})
+    for lost in session.scalars(select(LostPassage).where(LostPassage.code_id.in_(code_ids))).all():
+        if into_id is None:
+            recorder.delete(lost)
+        else:
+            recorder.update(lost, {"code_id": into_id})
+    for member in session.scalars(select(CodeInGroup).where(CodeInGroup.code_id.in_(code_ids))).all():
+        recorder.delete(member)
 
 
 def number_of_codes(session: Session, project_id: int) -> int:

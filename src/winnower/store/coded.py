@@ -1,8 +1,8 @@
-"""Which texts have other passages since when: noted with every change, so that copies can follow."""
+"""Which texts have other passages since when, and how often notes changed: so that copies can follow."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -11,6 +11,17 @@ from winnower.store.fields import lock_project
 from winnower.store.models import CodingChange, Project
 
 _TABLES = {"code", "passage"}
+#: What stands beside texts and codes: whoever looks at it reads it again when it is counted on.
+_NOTES = {
+    "note",
+    "quote",
+    "paraphrase",
+    "lost_passage",
+    "code_group",
+    "code_in_group",
+    "kept_question",
+    "coding_done",
+}
 #: A change of more texts than this counts as one of all.
 MOST_TEXTS = 2_000
 
@@ -32,3 +43,11 @@ def note_coding(session: Session, project: Project, changes: Sequence[dict[str, 
     listed = None if anywhere or len(texts) > MOST_TEXTS else sorted(texts)
     session.add(CodingChange(project_id=project.id, revision=project.coding_revision, texts=listed))
     session.flush()
+
+
+def note_notes(session: Session, project: Project, tables: Collection[str]) -> None:
+    """Count the project's notes on where a change speaks of them or of their like."""
+    if _NOTES.intersection(tables):
+        lock_project(session, project)
+        project.notes_revision += 1
+        session.flush()

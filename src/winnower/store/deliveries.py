@@ -23,9 +23,9 @@ from winnower.store.models import (
     Command,
     CommandData,
     Delivery,
+    NoteRow,
     PassageRow,
     Source,
-    TextNote,
     TextRow,
     TextValue,
     Variable,
@@ -78,14 +78,14 @@ def leaving(session: Session, corpus: OpenCorpus, delivery: Delivery) -> Leaving
             session.scalar(select(func.count()).select_from(model).where(model.text_id.in_(part))) or 0
             for part in chunks(mine.tolist(), AT_ONCE)
         )
-        for model in (TextNote, VerdictRow, PassageRow)
+        for model in (NoteRow, VerdictRow, PassageRow)
     }
     names = select(Variable.name).where(Variable.id.in_(_emptied(session, brought.variables, mine)))
     sources = select(Source.name).where(Source.id.in_([int(i) for i in ids if i == i]))
     return Leaving(
         texts=len(mine),
         stay=len(staying),
-        notes=hanging[TextNote],
+        notes=hanging[NoteRow],
         verdicts=hanging[VerdictRow],
         passages=hanging[PassageRow],
         earlier_words=len(_still(session, brought)),

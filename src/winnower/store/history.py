@@ -17,27 +17,34 @@ from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
 from winnower.store.bulk import chunks
-from winnower.store.coded import note_coding
+from winnower.store.coded import note_coding, note_notes
 from winnower.store.fields import touch
 from winnower.store.models import (
     Base,
     CategoryRow,
+    CodeGroup,
+    CodeInGroup,
     CodeRow,
+    CodingDone,
     Command,
     CommandData,
     Delivery,
     DictionaryRow,
     DictionaryVersion,
     DismissedSuggestion,
+    KeptQuestion,
+    LostPassage,
+    NoteRow,
+    ParaphraseRow,
     PassageRow,
     Project,
+    QuoteRow,
     Source,
     StopWord,
     Subcorpus,
     TermRow,
     TextBody,
     TextEdit,
-    TextNote,
     TextRow,
     Variable,
     VariableCategory,
@@ -73,10 +80,17 @@ TABLES: dict[str, type[Base]] = {
         TextRow,
         TextBody,
         TextEdit,
-        TextNote,
         VerdictRow,
         CodeRow,
         PassageRow,
+        LostPassage,
+        CodeGroup,
+        CodeInGroup,
+        KeptQuestion,
+        CodingDone,
+        NoteRow,
+        QuoteRow,
+        ParaphraseRow,
         StopWord,
         WordSetting,
         DismissedSuggestion,
@@ -219,6 +233,7 @@ class Recorder:
         )
         note_rules(self.session, self.project, touched)
         note_coding(self.session, self.project, self.changes)
+        note_notes(self.session, self.project, touched)
         self.session.flush()
         return command
 

@@ -16,6 +16,8 @@ from winnower.store.models import (
     DictionaryRow,
     Job,
     Member,
+    NoteRow,
+    ParaphraseRow,
     Preference,
     Source,
     Subcorpus,
@@ -27,11 +29,13 @@ EACH = 6
 
 
 class Counts(NamedTuple):
-    """How many terms, dictionaries and unfinished jobs a project has."""
+    """How many terms, dictionaries, unfinished jobs, notes and paraphrases a project has."""
 
     terms: int
     dictionaries: int
     running_jobs: int
+    notes: int
+    paraphrases: int
 
 
 def counts_of(session: Session, project_id: int) -> Counts:
@@ -44,7 +48,15 @@ def counts_of(session: Session, project_id: int) -> Counts:
     )
     dictionaries = select(func.count()).where(DictionaryRow.project_id == project_id)
     jobs = select(func.count()).where(Job.project_id == project_id, Job.state.in_(("queued", "running")))
-    return Counts(*(session.scalar(asked) or 0 for asked in (terms, dictionaries, jobs)))
+    notes = select(func.count()).where(NoteRow.project_id == project_id)
+    paraphrases = (
+        select(func.count())
+        .select_from(ParaphraseRow)
+        .join(TextRow, TextRow.id == ParaphraseRow.text_id)
+        .where(TextRow.project_id == project_id)
+    )
+    asked = (terms, dictionaries, jobs, notes, paraphrases)
+    return Counts(*(session.scalar(one) or 0 for one in asked))
 
 
 def role_of(session: Session, project_id: int, account_id: int) -> str:

@@ -16,6 +16,7 @@ from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.store.codebook import Codebook, move_passages
 from winnower.store.history import Recorder
 from winnower.store.models import Account, CodeRow, PassageRow, TextEdit, TextRow
+from winnower.store.reading_passages import read_passages
 
 MAX_COMMENT = 2_000
 
@@ -148,6 +149,21 @@ def coders_of(session: Session, project_id: int) -> list[tuple[int, str]]:
         .order_by(Account.full_name)
     )
     return [(account_id, name) for account_id, name in session.execute(asked)]
+
+
+def code_many(recorder: Recorder, found: Passages, code_id: int) -> int:
+    """Put the words of passages under a code as well, as this person's own; how many came to be. What this
+    person has there already stays as it is."""
+    words = ["text_id", "start", "end"]
+    wanted = pl.DataFrame({name: getattr(found, name) for name in words}).unique(maintain_order=True)
+    there = pl.DataFrame(read_passages(recorder.session, recorder.project_id, codes=[code_id]).columns())
+    mine = there.filter(pl.col("made_by") == recorder.account_id)
+    fresh = wanted.join(mine, on=words, how="anti").with_columns(
+        pl.lit(code_id, pl.Int64).alias("code_id"), pl.lit(recorder.account_id, pl.Int64).alias("made_by")
+    )
+    if len(fresh):
+        recorder.insert_frame(PassageRow, fresh)
+    return len(fresh)
 
 
 def change_many(recorder: Recorder, project_id: int, ids: Sequence[int], code_id: int | None) -> int:

@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound
 from winnower.store.bulk import chunks
-from winnower.store.coded import note_coding
+from winnower.store.coded import note_coding, note_notes
 from winnower.store.dependents import hanging_on
 from winnower.store.fields import lock_project, touch
 from winnower.store.history import ROWS_AT_ONCE, TABLES, note_rules, plain
@@ -132,8 +132,10 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
                 # a column that comes or goes must be known before values of it are put back
                 touch(session, project)
     session.expire_all()
-    note_rules(session, project, {change.get("table") or change.get("of", "") for change in changes})
+    tables = {change.get("table") or change.get("of", "") for change in changes}
+    note_rules(session, project, tables)
     note_coding(session, project, changes)
+    note_notes(session, project, tables)
     return effects
 
 

@@ -32,6 +32,7 @@ class CodeEntry(NamedTuple):
     technical: bool
     passages: int
     texts: int
+    groups: tuple[str, ...] = ()
 
 
 def _columns(codes: Sequence[CodeEntry]) -> list[Column]:
@@ -47,7 +48,13 @@ def _columns(codes: Sequence[CodeEntry]) -> list[Column]:
         Column("technical", ["yes" if code.technical else "" for code in codes]),
         Column("passages", [code.passages for code in codes]),
         Column("texts", [code.texts for code in codes]),
+        *(Column(name, ["x" if name in code.groups else "" for code in codes]) for name in _groups(codes)),
     ]
+
+
+def _groups(codes: Sequence[CodeEntry]) -> list[str]:
+    """Names of the groups in the order they come up; each is a column of its own."""
+    return list(dict.fromkeys(name for code in codes for name in code.groups))
 
 
 def codebook_csv(codes: Sequence[CodeEntry]) -> str:
@@ -80,6 +87,13 @@ def codebook_qdc(codes: Sequence[CodeEntry], project_id: int) -> bytes:
         if said := _described(code):
             etree.SubElement(element, f"{{{_SPACE}}}Description").text = _clean(said)
         elements[code.id] = element
+    sets = etree.SubElement(root, f"{{{_SPACE}}}Sets") if _groups(codes) else None
+    for name in _groups(codes) if sets is not None else ():
+        guid = str(uuid.uuid5(uuid.NAMESPACE_URL, f"winnower:{project_id}:group:{name}"))
+        group = etree.SubElement(sets, f"{{{_SPACE}}}Set", guid=guid, name=_clean(name))
+        for code in codes:
+            if name in code.groups:
+                etree.SubElement(group, f"{{{_SPACE}}}MemberCode", guid=elements[code.id].get("guid"))
     return etree.tostring(root, xml_declaration=True, encoding="utf-8", pretty_print=True)
 
 

@@ -723,44 +723,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/texts/{text_id}/notes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Make Note
-         * @description A note on a text, or on a stretch of it.
-         */
-        post: operations["make_note_api_v1_projects__project_id__texts__text_id__notes_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/notes/{note_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Delete Note */
-        delete: operations["delete_note_api_v1_projects__project_id__notes__note_id__delete"];
-        options?: never;
-        head?: never;
-        /** Change Note */
-        patch: operations["change_note_api_v1_projects__project_id__notes__note_id__patch"];
-        trace?: never;
-    };
     "/api/v1/projects/{project_id}/texts": {
         parameters: {
             query?: never;
@@ -1266,6 +1228,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/codebook/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Words
+         * @description How many words of a scope lie in passages of each code; a code with what lies below it.
+         */
+        post: operations["words_api_v1_projects__project_id__codebook_words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/codebook/export": {
         parameters: {
             query?: never;
@@ -1384,6 +1366,136 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/codebook/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Groups
+         * @description Groups across the tree, each with its codes.
+         */
+        get: operations["groups_api_v1_projects__project_id__codebook_groups_get"];
+        put?: never;
+        /** Make Group */
+        post: operations["make_group_api_v1_projects__project_id__codebook_groups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/groups/{group_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Group
+         * @description Its codes stay.
+         */
+        delete: operations["delete_group_api_v1_projects__project_id__codebook_groups__group_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Group
+         * @description Rename a group, or say which codes are in it.
+         */
+        patch: operations["change_group_api_v1_projects__project_id__codebook_groups__group_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Versions
+         * @description Kept versions, the newest first.
+         */
+        get: operations["versions_api_v1_projects__project_id__codebook_versions_get"];
+        put?: never;
+        /**
+         * Keep Version
+         * @description Keep the codebook as it is now under a name.
+         */
+        post: operations["keep_version_api_v1_projects__project_id__codebook_versions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/versions/{number}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Differences
+         * @description What putting a version back would do.
+         */
+        get: operations["differences_api_v1_projects__project_id__codebook_versions__number__differences_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/versions/{number}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Make the codebook what it was; codes that are in both keep their passages. Undo brings back the rest.
+         */
+        post: operations["put_back_api_v1_projects__project_id__codebook_versions__number__put_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/codebook/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Codebook
+         * @description Codes from a table or the open exchange format: told first, taken over where ``try_only`` is false. ``head``
+         *     says whether a table's first row names its columns; without ``groups`` other columns are left.
+         */
+        post: operations["import_codebook_api_v1_projects__project_id__codebook_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/texts/{text_id}/passages": {
         parameters: {
             query?: never;
@@ -1472,6 +1584,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/passages/all/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change All
+         * @description All passages that a question finds put under a code as well, moved under it, or taken off: one step.
+         */
+        post: operations["change_all_api_v1_projects__project_id__passages_all_change_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/passages/export": {
         parameters: {
             query?: never;
@@ -1483,9 +1615,392 @@ export interface paths {
         put?: never;
         /**
          * Export
-         * @description The passages of a question with origin and paragraph, at most 50,000.
+         * @description The passages of a question with origin and paragraph: at most 50,000 as a table, 5,000 in Word.
          */
         post: operations["export_api_v1_projects__project_id__passages_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/coding/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample
+         * @description Draw texts of the scope for hand coding and keep them as a set; with ``try_only`` nothing is kept.
+         */
+        post: operations["sample_api_v1_projects__project_id__coding_sample_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/coding/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Progress
+         * @description Passages of texts, and who is through with each.
+         */
+        post: operations["progress_api_v1_projects__project_id__coding_progress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/coding-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Mark Done
+         * @description Say that you are through with a text, or are not.
+         */
+        put: operations["mark_done_api_v1_projects__project_id__texts__text_id__coding_done_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/next-to-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next To Code
+         * @description The next text of the scope, by date, that you are not through with; round to the first ones at the end.
+         */
+        post: operations["next_to_code_api_v1_projects__project_id__texts__text_id__next_to_code_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Questions
+         * @description Questions to the passages that were kept.
+         */
+        get: operations["questions_api_v1_projects__project_id__questions_get"];
+        put?: never;
+        /**
+         * Keep Question
+         * @description Keep a question under a name; one of that name is asked so from now on.
+         */
+        post: operations["keep_question_api_v1_projects__project_id__questions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Question */
+        delete: operations["delete_question_api_v1_projects__project_id__questions__question_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/lost-passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lost
+         * @description Passages whose words went with a correction.
+         */
+        get: operations["lost_api_v1_projects__project_id__lost_passages_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/lost-passages/{lost_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Elsewhere
+         * @description Put what a passage held on other words.
+         */
+        post: operations["put_elsewhere_api_v1_projects__project_id__lost_passages__lost_id__place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/lost-passages/{lost_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Let Go
+         * @description Let a passage go whose words are gone.
+         */
+        delete: operations["let_go_api_v1_projects__project_id__lost_passages__lost_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description Notes by words, type, author and what they hang on, a page at a time.
+         */
+        post: operations["find_api_v1_projects__project_id__notes_find_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make
+         * @description A note on a text, words, a code, a passage or the project.
+         */
+        post: operations["make_api_v1_projects__project_id__notes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["delete_api_v1_projects__project_id__notes__note_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Write in a note, give it another type or title, hang it on another code (0: on none).
+         */
+        patch: operations["change_api_v1_projects__project_id__notes__note_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Quote
+         * @description Pull words of texts into a note, at its end.
+         */
+        post: operations["quote_api_v1_projects__project_id__notes_quotes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/notes/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The notes asked for with their quotes as Word or Markdown, at most 1,000.
+         */
+        post: operations["export_api_v1_projects__project_id__notes_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/paraphrases/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description Paraphrases by words, text, source and author, a page at a time.
+         */
+        post: operations["find_api_v1_projects__project_id__paraphrases_find_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/texts/{text_id}/paraphrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make
+         * @description Say in own words what a stretch of a text says.
+         */
+        post: operations["make_api_v1_projects__project_id__texts__text_id__paraphrases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/paraphrases/{paraphrase_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["delete_api_v1_projects__project_id__paraphrases__paraphrase_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Put it in other words, or on other words of its text.
+         */
+        patch: operations["change_api_v1_projects__project_id__paraphrases__paraphrase_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/paraphrases/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gather
+         * @description Put the words of paraphrases under a code, a new one if wanted: one step, undone as one.
+         */
+        post: operations["gather_api_v1_projects__project_id__paraphrases_gather_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/paraphrases/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description All paraphrases asked for with their origin, at most 20,000.
+         */
+        post: operations["export_api_v1_projects__project_id__paraphrases_export_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2620,6 +3135,62 @@ export interface components {
             /** Aside */
             aside: boolean;
         };
+        /**
+         * AllChange
+         * @description What becomes of all passages that a question finds: put under a code as well, moved under it, or taken off
+         *     their own.
+         */
+        AllChange: {
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+            /**
+             * Strength
+             * @default 0
+             */
+            strength: number;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["BesideAsked"][];
+            /** Text Id */
+            text_id?: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "add" | "move" | "take off";
+            /** Code Id */
+            code_id?: number | null;
+        };
         /** Alternatives */
         Alternatives: {
             /** Query */
@@ -2676,6 +3247,15 @@ export interface components {
             /** Placeholder */
             placeholder: boolean;
         };
+        /** AuthorCount */
+        AuthorCount: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: number;
+        };
         /** BandsRule */
         BandsRule: {
             /**
@@ -2688,13 +3268,16 @@ export interface components {
             /** Cuts */
             cuts: number[];
         };
-        /** BesideAsked */
+        /**
+         * BesideAsked
+         * @description How passages lie to those of other codes; ``within`` so many words or paragraphs for "near".
+         */
         BesideAsked: {
             /**
              * Relation
              * @enum {string}
              */
-            relation: "overlapping" | "inside" | "around" | "followed by" | "after" | "in one text";
+            relation: "overlapping" | "inside" | "around" | "followed by" | "after" | "in one text" | "near";
             /** Codes */
             codes: number[];
             /**
@@ -2702,6 +3285,17 @@ export interface components {
              * @default false
              */
             without: boolean;
+            /**
+             * Within
+             * @default 10
+             */
+            within: number;
+            /**
+             * Unit
+             * @default words
+             * @enum {string}
+             */
+            unit: "words" | "paragraphs";
         };
         /**
          * Between
@@ -2731,6 +3325,11 @@ export interface components {
             body: string;
             /** Revision */
             revision: number;
+        };
+        /** Body_import_codebook_api_v1_projects__project_id__codebook_import_post */
+        Body_import_codebook_api_v1_projects__project_id__codebook_import_post: {
+            /** File */
+            file: string;
         };
         /** Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post */
         Body_import_dictionary_api_v1_projects__project_id__dictionaries_import_post: {
@@ -3127,6 +3726,16 @@ export interface components {
             /** Technical */
             technical?: boolean | null;
         };
+        /**
+         * CodeWords
+         * @description Words of the scope that lie in passages of a code or one below it, each once.
+         */
+        CodeWords: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: number;
+        };
         /** CodebookCounts */
         CodebookCounts: {
             /** Codes */
@@ -3147,6 +3756,67 @@ export interface components {
             coders: components["schemas"]["CoderPublic"][];
             /** Revision */
             revision: number;
+        };
+        /**
+         * CodebookStep
+         * @description What taking a code over does; ``changes`` names the fields that become others.
+         */
+        CodebookStep: {
+            /** Path */
+            path: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "changed" | "known" | "gone";
+            /** Changes */
+            changes: string[];
+            /** Groups */
+            groups: string[];
+        };
+        /**
+         * CodebookTaken
+         * @description What a codebook file holds against the codebook; refused rows by number and reason.
+         */
+        CodebookTaken: {
+            /** Steps */
+            steps: components["schemas"]["CodebookStep"][];
+            /** Groups New */
+            groups_new: string[];
+            /** Groups Known */
+            groups_known: string[];
+            /** Refused */
+            refused: string[];
+            /** Doubles */
+            doubles: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+        };
+        /**
+         * CodebookVersionPublic
+         * @description ``now``: nothing changed since.
+         */
+        CodebookVersionPublic: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Codes */
+            codes: number;
+            /** Made By */
+            made_by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Now */
+            now: boolean;
         };
         /**
          * CodedPassage
@@ -3562,6 +4232,11 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** DoneMark */
+        DoneMark: {
+            /** Done */
+            done: boolean;
+        };
         /**
          * During
          * @description The date lies between two days, both included; None leaves a side open.
@@ -3942,6 +4617,8 @@ export interface components {
             after: string;
             /** Paragraph */
             paragraph: number;
+            /** Group */
+            group?: number | null;
         };
         /** FoundTexts */
         FoundTexts: {
@@ -3949,6 +4626,21 @@ export interface components {
             total: number;
             /** Rows */
             rows: components["schemas"]["TextLine"][];
+        };
+        /**
+         * Gather
+         * @description Paraphrases whose words come under a code, or under a new one of this name.
+         */
+        Gather: {
+            /** Paraphrases */
+            paraphrases: number[];
+            /** Code Id */
+            code_id?: number | null;
+            /**
+             * New
+             * @default
+             */
+            new: string;
         };
         /** GoToHit */
         GoToHit: {
@@ -3974,6 +4666,36 @@ export interface components {
             texts: number;
             /** Words */
             words: number;
+        };
+        /** GroupCreate */
+        GroupCreate: {
+            /** Name */
+            name: string;
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+        };
+        /** GroupPublic */
+        GroupPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Codes */
+            codes: number[];
+            /** Revision */
+            revision: number;
+        };
+        /** GroupUpdate */
+        GroupUpdate: {
+            /** Revision */
+            revision: number;
+            /** Name */
+            name?: string | null;
+            /** Codes */
+            codes?: number[] | null;
         };
         /**
          * HasTerm
@@ -4161,6 +4883,13 @@ export interface components {
              */
             found_by: string;
         };
+        /** KindCount */
+        KindCount: {
+            /** Kind */
+            kind: string;
+            /** Notes */
+            notes: number;
+        };
         /** LabelCount */
         LabelCount: {
             /** Label */
@@ -4247,6 +4976,46 @@ export interface components {
             at?: number | null;
             /** Beside */
             beside?: string | null;
+        };
+        /** LostPlace */
+        LostPlace: {
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LostPublic
+         * @description A passage whose words went with a correction, and what it held.
+         */
+        LostPublic: {
+            /** Id */
+            id: number;
+            /** Text Id */
+            text_id: number;
+            /** Title */
+            title: string;
+            /** Code Id */
+            code_id: number;
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Comment */
+            comment: string;
+            /** Strength */
+            strength: number | null;
+            /** Coder */
+            coder: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
         };
         /**
          * LotChoiceModel
@@ -4627,27 +5396,64 @@ export interface components {
             /** Words */
             words: components["schemas"]["NeighbourCount"][];
         };
-        /** NoteCreate */
+        /**
+         * NextText
+         * @description The next text of a scope that you are not through with; ``left`` of them there are.
+         */
+        NextText: {
+            /** Text Id */
+            text_id: number | null;
+            /** Left */
+            left: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * NoteCreate
+         * @description A note on a text, on a stretch of it, on a code, on both (a passage), or without any of them on the project.
+         */
         NoteCreate: {
-            /** Body */
+            /**
+             * Body
+             * @default
+             */
             body: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Text Id */
+            text_id?: number | null;
             /** Start */
             start?: number | null;
             /** End */
             end?: number | null;
+            /** Code Id */
+            code_id?: number | null;
         };
-        /** NotePublic */
+        /**
+         * NotePublic
+         * @description A note in Markdown; in it ``[...](quote:ID)`` stands for a quote. ``words`` are the words of a text it is on.
+         */
         NotePublic: {
             /** Id */
             id: number;
-            /** Author */
-            author: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
             /** Body */
             body: string;
-            /** Start */
-            start: number | null;
-            /** End */
-            end: number | null;
+            /** Author */
+            author: string;
+            /** Mine */
+            mine: boolean;
             /**
              * Made At
              * Format: date-time
@@ -4655,15 +5461,84 @@ export interface components {
             made_at: string;
             /** Revision */
             revision: number;
-            /** Mine */
-            mine: boolean;
+            /** Text Id */
+            text_id: number | null;
+            /** Text Title */
+            text_title: string | null;
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /** Words */
+            words: string;
+            /** Code Id */
+            code_id: number | null;
+            /** Code Name */
+            code_name: string | null;
+            /** Quotes */
+            quotes: components["schemas"]["QuotePublic"][];
         };
         /** NoteUpdate */
         NoteUpdate: {
-            /** Body */
-            body: string;
             /** Revision */
             revision: number;
+            /** Body */
+            body?: string | null;
+            /** Kind */
+            kind?: string | null;
+            /** Title */
+            title?: string | null;
+            /** Code Id */
+            code_id?: number | null;
+        };
+        /** NotesPage */
+        NotesPage: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Notes */
+            notes: components["schemas"]["NotePublic"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindCount"][];
+            /** Authors */
+            authors: components["schemas"]["AuthorCount"][];
+        };
+        /** NotesRequest */
+        NotesRequest: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /** Kind */
+            kind?: string | null;
+            /** Author */
+            author?: number | null;
+            /** On */
+            on?: ("project" | "text" | "passage" | "code") | null;
+            /** Code Id */
+            code_id?: number | null;
+            /** Text Id */
+            text_id?: number | null;
+            /** Ids */
+            ids?: number[] | null;
+            /**
+             * Sort
+             * @default newest
+             * @enum {string}
+             */
+            sort: "newest" | "oldest" | "kind" | "author" | "on";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
         };
         /**
          * OfCodes
@@ -4885,6 +5760,105 @@ export interface components {
              */
             most: number;
         };
+        /** ParaphraseCreate */
+        ParaphraseCreate: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Words */
+            words: string;
+            /** Body */
+            body: string;
+        };
+        /**
+         * ParaphrasePublic
+         * @description ``words`` are those it puts in other words, empty where they are gone; ``codes`` were given to these very
+         *     words by anybody.
+         */
+        ParaphrasePublic: {
+            /** Id */
+            id: number;
+            /** Text Id */
+            text_id: number;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /** Words */
+            words: string;
+            /** Body */
+            body: string;
+            /** Codes */
+            codes: number[];
+            /** Author */
+            author: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Revision */
+            revision: number;
+        };
+        /** ParaphraseUpdate */
+        ParaphraseUpdate: {
+            /** Revision */
+            revision: number;
+            /** Body */
+            body?: string | null;
+            /** Start */
+            start?: number | null;
+            /** End */
+            end?: number | null;
+        };
+        /** ParaphrasesPage */
+        ParaphrasesPage: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Paraphrases */
+            paraphrases: components["schemas"]["ParaphrasePublic"][];
+        };
+        /** ParaphrasesRequest */
+        ParaphrasesRequest: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /** Text Id */
+            text_id?: number | null;
+            /** Source */
+            source?: string | null;
+            /** Author */
+            author?: number | null;
+            /**
+             * Sort
+             * @default text
+             * @enum {string}
+             */
+            sort: "text" | "source" | "newest" | "words";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 100
+             */
+            most: number;
+        };
         /**
          * PassageCreate
          * @description Codes for a stretch; ``words`` are the words chosen, by which they are found again should the text
@@ -4903,6 +5877,13 @@ export interface components {
              */
             codes: number[];
             new?: components["schemas"]["CodeCreate"] | null;
+        };
+        /** PassageGroup */
+        PassageGroup: {
+            /** Label */
+            label: string;
+            /** Passages */
+            passages: number;
         };
         /**
          * PassagePublic
@@ -4929,6 +5910,39 @@ export interface components {
             after: string;
             /** Marks */
             marks: components["schemas"]["Mark"][];
+        };
+        /**
+         * PassageQuestion
+         * @description What passages are asked for, and how they are grouped: by "code", "text", or the key of a field.
+         */
+        PassageQuestion: {
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+            /**
+             * Strength
+             * @default 0
+             */
+            strength: number;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["BesideAsked"][];
+            /** Text Id */
+            text_id?: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
         };
         /** PassageUpdate */
         PassageUpdate: {
@@ -4968,27 +5982,32 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** PassagesPage */
+        /**
+         * PassagesPage
+         * @description ``passages`` of the page name their ``groups`` by place; a passage of a text in several groups stands in each
+         *     of them, and ``rows`` counts it so.
+         */
         PassagesPage: {
             /** Total */
             total: number;
+            /** Rows */
+            rows: number;
             /** Texts */
             texts: number;
             /** Start */
             start: number;
+            /** Groups */
+            groups: {
+                [key: string]: components["schemas"]["PassageGroup"];
+            };
             /** Passages */
             passages: components["schemas"]["FoundPassage"][];
         };
         /**
          * PassagesRequest
-         * @description A question to the passages; ``start`` counts passages.
+         * @description A question to the passages of a scope; ``start`` counts passages.
          */
         PassagesRequest: {
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Codes
              * @default []
@@ -5009,6 +6028,18 @@ export interface components {
              * @default []
              */
             beside: components["schemas"]["BesideAsked"][];
+            /** Text Id */
+            text_id?: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Start
              * @default 0
@@ -5121,6 +6152,11 @@ export interface components {
              */
             split: components["schemas"]["Split"];
         };
+        /** ProgressRequest */
+        ProgressRequest: {
+            /** Texts */
+            texts: number[];
+        };
         /** ProjectCreate */
         ProjectCreate: {
             /** Name */
@@ -5144,7 +6180,8 @@ export interface components {
         };
         /**
          * ProjectSummary
-         * @description What the header shows of a project; ``coding`` counts changes of codes and passages.
+         * @description What the header shows of a project; ``coding`` counts changes of codes and passages,
+         *     ``noted`` those of notes and their like.
          */
         ProjectSummary: {
             /** Id */
@@ -5169,6 +6206,12 @@ export interface components {
             passages: number;
             /** Coding */
             coding: number;
+            /** Notes */
+            notes: number;
+            /** Paraphrases */
+            paraphrases: number;
+            /** Noted */
+            noted: number;
             /** Undo */
             undo: string | null;
             /** Redo */
@@ -5199,6 +6242,73 @@ export interface components {
         QueryText: {
             /** Query */
             query: string;
+        };
+        /** QuestionKeep */
+        QuestionKeep: {
+            /** Name */
+            name: string;
+            question: components["schemas"]["PassageQuestion"];
+        };
+        /** QuestionPublic */
+        QuestionPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            question: components["schemas"]["PassageQuestion"];
+            /** Revision */
+            revision: number;
+        };
+        /** QuotePlace */
+        QuotePlace: {
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * QuotePublic
+         * @description Words of a text in a note, as the text has them now; ``gone`` where text or words are no longer there, and
+         *     then the words are those of the day they were quoted.
+         */
+        QuotePublic: {
+            /** Id */
+            id: number;
+            /** Text Id */
+            text_id: number | null;
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /** Words */
+            words: string;
+            /** Gone */
+            gone: boolean;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Paragraph */
+            paragraph: number | null;
+        };
+        /**
+         * QuotesCreate
+         * @description Words to pull into a note, or into a new one of this title where none is named.
+         */
+        QuotesCreate: {
+            /** Note Id */
+            note_id?: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Places */
+            places: components["schemas"]["QuotePlace"][];
         };
         /** ReferenceFields */
         ReferenceFields: {
@@ -5401,6 +6511,35 @@ export interface components {
             values: string[];
             /** Texts */
             texts: number[];
+        };
+        /**
+         * SampleDrawn
+         * @description What was drawn; ``label`` is what was done, empty where it was only tried.
+         */
+        SampleDrawn: {
+            /** Name */
+            name: string;
+            /** Seed */
+            seed: number;
+            /** Texts */
+            texts: number;
+            /** Words */
+            words: number;
+            /** Groups */
+            groups: components["schemas"]["SampleGroup"][];
+            /** Label */
+            label: string;
+        };
+        /** SampleGroup */
+        SampleGroup: {
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: number;
+            /** Words */
+            words: number;
+            /** Of Texts */
+            of_texts: number;
         };
         /**
          * SampleItem
@@ -6224,6 +7363,20 @@ export interface components {
             revision: number;
         };
         /**
+         * TextProgress
+         * @description ``done``: names of those who are through with it; ``mine``: you are among them.
+         */
+        TextProgress: {
+            /** Text Id */
+            text_id: number;
+            /** Passages */
+            passages: number;
+            /** Done */
+            done: string[];
+            /** Mine */
+            mine: boolean;
+        };
+        /**
          * TextPublic
          * @description A text with its body; ``paragraphs`` are code point offsets at which they begin.
          */
@@ -6269,6 +7422,35 @@ export interface components {
             placeholder: boolean;
             /** Notes */
             notes: number;
+        };
+        /**
+         * TextSampleRequest
+         * @description A sample of texts for hand coding: of each group of a split so many texts, or so many words.
+         */
+        TextSampleRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** @default {} */
+            split: components["schemas"]["Split"];
+            /** Texts Each */
+            texts_each?: number | null;
+            /** Words Each */
+            words_each?: number | null;
+            /** Seed */
+            seed?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Try Only
+             * @default false
+             */
+            try_only: boolean;
         };
         /** TriedTerm */
         TriedTerm: {
@@ -6492,6 +7674,16 @@ export interface components {
              * @default 50
              */
             most: number;
+        };
+        /** VersionKeep */
+        VersionKeep: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /** VersionName */
         VersionName: {
@@ -8266,115 +9458,6 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    make_note_api_v1_projects__project_id__texts__text_id__notes_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                text_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NoteCreate"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    delete_note_api_v1_projects__project_id__notes__note_id__delete: {
-        parameters: {
-            query?: {
-                revision?: number | null;
-            };
-            header?: never;
-            path: {
-                note_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    change_note_api_v1_projects__project_id__notes__note_id__patch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                note_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NoteUpdate"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Changed"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
     type_text_api_v1_projects__project_id__texts_post: {
         parameters: {
             query?: never;
@@ -9310,6 +10393,42 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    words_api_v1_projects__project_id__codebook_words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scoped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeWords"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     export_api_v1_projects__project_id__codebook_export_post: {
         parameters: {
             query?: {
@@ -9569,6 +10688,305 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    groups_api_v1_projects__project_id__codebook_groups_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_group_api_v1_projects__project_id__codebook_groups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_group_api_v1_projects__project_id__codebook_groups__group_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                group_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_group_api_v1_projects__project_id__codebook_groups__group_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    versions_api_v1_projects__project_id__codebook_versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookVersionPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keep_version_api_v1_projects__project_id__codebook_versions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionKeep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookVersionPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    differences_api_v1_projects__project_id__codebook_versions__number__differences_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookTaken"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    put_back_api_v1_projects__project_id__codebook_versions__number__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_codebook_api_v1_projects__project_id__codebook_import_post: {
+        parameters: {
+            query?: {
+                try_only?: boolean;
+                head?: boolean | null;
+                groups?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_codebook_api_v1_projects__project_id__codebook_import_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookTaken"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     on_text_api_v1_projects__project_id__texts__text_id__passages_get: {
         parameters: {
             query?: never;
@@ -9778,7 +11196,824 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    change_all_api_v1_projects__project_id__passages_all_change_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     export_api_v1_projects__project_id__passages_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx" | "docx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sample_api_v1_projects__project_id__coding_sample_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextSampleRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleDrawn"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    progress_api_v1_projects__project_id__coding_progress_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProgressRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextProgress"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    mark_done_api_v1_projects__project_id__texts__text_id__coding_done_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneMark"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    next_to_code_api_v1_projects__project_id__texts__text_id__next_to_code_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scoped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextText"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    questions_api_v1_projects__project_id__questions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keep_question_api_v1_projects__project_id__questions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionKeep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_question_api_v1_projects__project_id__questions__question_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                question_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    lost_api_v1_projects__project_id__lost_passages_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LostPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    put_elsewhere_api_v1_projects__project_id__lost_passages__lost_id__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lost_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LostPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    let_go_api_v1_projects__project_id__lost_passages__lost_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lost_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    find_api_v1_projects__project_id__notes_find_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotesPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_api_v1_projects__project_id__notes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_api_v1_projects__project_id__notes__note_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__notes__note_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    quote_api_v1_projects__project_id__notes_quotes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuotesCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__notes_export_post: {
+        parameters: {
+            query?: {
+                form?: "docx" | "md";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                    "text/markdown; charset=utf-8": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    find_api_v1_projects__project_id__paraphrases_find_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParaphrasesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParaphrasesPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_api_v1_projects__project_id__texts__text_id__paraphrases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                text_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParaphraseCreate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_api_v1_projects__project_id__paraphrases__paraphrase_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                paraphrase_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__paraphrases__paraphrase_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paraphrase_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParaphraseUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    gather_api_v1_projects__project_id__paraphrases_gather_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Gather"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__paraphrases_export_post: {
         parameters: {
             query?: {
                 form?: "csv" | "xlsx";
@@ -9791,7 +12026,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PassagesRequest"];
+                "application/json": components["schemas"]["ParaphrasesRequest"];
             };
         };
         responses: {

@@ -46,6 +46,25 @@ export function useCodeCounts() {
   return useMemo(() => new Map((found.data?.codes ?? []).map((one) => [one.id, one])), [found.data]);
 }
 
+/** Words of the scope that lie in passages of each code. */
+export function useCodeWords() {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const revision = useSummary().data?.revision;
+  const found = useQuery({
+    queryKey: keys.of(project_id, "code counts", "words", scope, revision),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/codebook/words", {
+          params: { path: { project_id } },
+          body: { scope: [...scope] },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  return useMemo(() => new Map((found.data ?? []).map((one) => [one.id, one.words])), [found.data]);
+}
+
 /** What is coded in a text. */
 export function usePassages(text_id: number) {
   const project_id = useProjectId();
@@ -71,7 +90,7 @@ export function useOthersWork() {
   }).data?.coding;
   useEffect(() => {
     if (seen === undefined) return;
-    for (const resource of ["codebook", "code counts", "passages", "found passages"] as const)
+    for (const resource of ["codebook", "code counts", "passages", "found passages", "paraphrases"] as const)
       void client.invalidateQueries({
         queryKey: keys.of(project_id, resource),
         predicate: ({ state }) => {

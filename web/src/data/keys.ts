@@ -9,6 +9,8 @@ export type Resource =
   | "calendar"
   | "care"
   | "code counts"
+  | "code groups"
+  | "code versions"
   | "codebook"
   | "check"
   | "company"
@@ -26,14 +28,19 @@ export type Resource =
   | "goto"
   | "jobs"
   | "lines"
+  | "lost passages"
   | "neighbours"
+  | "notes"
   | "offers"
   | "page"
+  | "paraphrases"
   | "passages"
   | "preference"
   | "preview"
   | "profile"
+  | "progress"
   | "quality"
+  | "questions"
   | "samples"
   | "scope"
   | "search"
@@ -99,9 +106,14 @@ const STALE = {
   terms: DICTIONARY,
   versions: ["dictionaries", "dictionary", "versions", "compare", "sides"],
   verdicts: ["quality", "samples"],
-  coding: ["codebook", "code counts", "passages", "found passages", "fields"],
+  coding: ["codebook", "code counts", "passages", "found passages", "fields", "paraphrases", "progress"],
+  "code groups": ["code groups", "code versions", "codebook"],
+  "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
+  paraphrases: ["paraphrases"],
+  progress: ["progress"],
+  questions: ["questions"],
   "word lists": ["words", "company", "suggestions", "offers"],
-  notes: ["beside", "text"],
+  notes: ["notes", "beside"],
   values: [
     "variables",
     "fields",

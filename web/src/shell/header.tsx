@@ -26,6 +26,7 @@ const STATIONS = [
     holds: (s: Schema["ProjectSummary"]) =>
       s.texts && (s.terms || s.passages) ? "ready" : "needs texts and terms",
   },
+  { path: "notebook", name: "Notebook", holds: (s: Schema["ProjectSummary"]) => plural(s.notes, "note") },
 ];
 
 export function Header({

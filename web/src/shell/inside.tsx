@@ -27,6 +27,8 @@ const ImportFlow = station(() => import("../stations/corpus/import"), "ImportFlo
 const Reader = station(() => import("../stations/corpus/reader"), "Reader");
 const TextTable = station(() => import("../stations/corpus/table"), "TextTable");
 const VariablesView = station(() => import("../stations/corpus/variables"), "VariablesView");
+const Notes = station(() => import("../stations/notebook/notes"), "Notes");
+const Paraphrases = station(() => import("../stations/notebook/paraphrases"), "Paraphrases");
 const DictionaryStation = station(() => import("../stations/dictionary/station"), "DictionaryStation");
 const Context = station(() => import("../stations/words/context"), "Context");
 const Search = station(() => import("../stations/words/search"), "Search");
@@ -58,6 +60,9 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="coding/codebook" element={<Codebook />} />
             <Route path="coding/passages" element={<Passages />} />
             <Route path="compare" element={<Compare />} />
+            <Route path="notebook" element={<Navigate to="notes" replace />} />
+            <Route path="notebook/notes" element={<Notes />} />
+            <Route path="notebook/paraphrases" element={<Paraphrases />} />
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -8,11 +8,12 @@ from pydantic import Field
 
 from winnower.api.schemas.base import MOST_INT, Model, Utc
 from winnower.api.schemas.scope import Scoped
+from winnower.core.scope import Split
 
 Id = Annotated[int, Field(ge=1, le=MOST_INT)]
 Place = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Words = Annotated[str, Field(max_length=10_000)]
-Relation = Literal["overlapping", "inside", "around", "followed by", "after", "in one text"]
+Relation = Literal["overlapping", "inside", "around", "followed by", "after", "in one text", "near"]
 
 
 class CodePublic(Model):
@@ -55,6 +56,13 @@ class CodeTally(Model):
     passages: int
     texts: int
     own: int
+
+
+class CodeWords(Model):
+    """Words of the scope that lie in passages of a code or one below it, each once."""
+
+    id: int
+    words: int
 
 
 class CodebookCounts(Model):
@@ -150,18 +158,29 @@ class PassageUpdate(Model):
 
 
 class BesideAsked(Model):
+    """How passages lie to those of other codes; ``within`` so many words or paragraphs for "near"."""
+
     relation: Relation
     codes: list[Id] = Field(min_length=1, max_length=300)
     without: bool = False
+    within: int = Field(default=10, ge=0, le=10_000)
+    unit: Literal["words", "paragraphs"] = "words"
 
 
-class PassagesRequest(Scoped):
-    """A question to the passages; ``start`` counts passages."""
+class PassageQuestion(Model):
+    """What passages are asked for, and how they are grouped: by "code", "text", or the key of a field."""
 
     codes: list[Id] = Field(default=[], max_length=300)
     coders: list[Id] = Field(default=[], max_length=100)
     strength: int = Field(default=0, ge=0, le=5)
     beside: list[BesideAsked] = Field(default=[], max_length=10)
+    text_id: Id | None = None
+    group: str = Field(default="", max_length=60)
+
+
+class PassagesRequest(Scoped, PassageQuestion):
+    """A question to the passages of a scope; ``start`` counts passages."""
+
     start: int = Field(default=0, ge=0, le=MOST_INT)
     most: int = Field(default=60, ge=1, le=300)
 
@@ -177,13 +196,175 @@ class FoundPassage(CodedPassage):
     text: str
     after: str
     paragraph: int
+    group: int | None = None
+
+
+class PassageGroup(Model):
+    label: str
+    passages: int
 
 
 class PassagesPage(Model):
+    """``passages`` of the page name their ``groups`` by place; a passage of a text in several groups stands in each
+    of them, and ``rows`` counts it so."""
+
     total: int
+    rows: int
     texts: int
     start: int
+    groups: dict[int, PassageGroup]
     passages: list[FoundPassage]
+
+
+class AllChange(PassagesRequest):
+    """What becomes of all passages that a question finds: put under a code as well, moved under it, or taken off
+    their own."""
+
+    way: Literal["add", "move", "take off"]
+    code_id: Id | None = None
+
+
+class QuestionKeep(Model):
+    name: str = Field(max_length=2_000)
+    question: PassageQuestion
+
+
+class QuestionPublic(Model):
+    id: int
+    name: str
+    question: PassageQuestion
+    revision: int
+
+
+class LostPublic(Model):
+    """A passage whose words went with a correction, and what it held."""
+
+    id: int
+    text_id: int
+    title: str
+    code_id: int
+    code: str
+    words: str
+    comment: str
+    strength: int | None
+    coder: str
+    made_at: Utc
+
+
+class LostPlace(Model):
+    text_id: Id
+    start: Place
+    end: Place
+    words: str = Field(max_length=5_000_000)
+
+
+class GroupPublic(Model):
+    id: int
+    name: str
+    codes: list[int]
+    revision: int
+
+
+class GroupCreate(Model):
+    name: str = Field(max_length=2_000)
+    codes: list[Id] = Field(default=[], max_length=5_000)
+
+
+class GroupUpdate(Model):
+    revision: int
+    name: str | None = Field(default=None, max_length=2_000)
+    codes: list[Id] | None = Field(default=None, max_length=5_000)
+
+
+class CodebookVersionPublic(Model):
+    """``now``: nothing changed since."""
+
+    number: int
+    name: str
+    note: str
+    codes: int
+    made_by: str
+    made_at: Utc
+    now: bool
+
+
+class VersionKeep(Model):
+    name: str = Field(max_length=120)
+    note: str = Field(default="", max_length=2_000)
+
+
+class CodebookStep(Model):
+    """What taking a code over does; ``changes`` names the fields that become others."""
+
+    path: list[str]
+    state: Literal["new", "changed", "known", "gone"]
+    changes: list[str]
+    groups: list[str]
+
+
+class CodebookTaken(Model):
+    """What a codebook file holds against the codebook; refused rows by number and reason."""
+
+    steps: list[CodebookStep]
+    groups_new: list[str]
+    groups_known: list[str]
+    refused: list[str]
+    doubles: int
+    label: str = ""
+
+
+class TextSampleRequest(Scoped):
+    """A sample of texts for hand coding: of each group of a split so many texts, or so many words."""
+
+    split: Split = Split()
+    texts_each: int | None = Field(default=None, ge=1, le=100_000)
+    words_each: int | None = Field(default=None, ge=1, le=100_000_000)
+    seed: int | None = Field(default=None, ge=1, le=2**31 - 1)
+    name: str = Field(default="", max_length=300)
+    try_only: bool = False
+
+
+class SampleGroup(Model):
+    label: str
+    texts: int
+    words: int
+    of_texts: int
+
+
+class SampleDrawn(Model):
+    """What was drawn; ``label`` is what was done, empty where it was only tried."""
+
+    name: str
+    seed: int
+    texts: int
+    words: int
+    groups: list[SampleGroup]
+    label: str
+
+
+class ProgressRequest(Model):
+    texts: list[Id] = Field(max_length=1_000)
+
+
+class TextProgress(Model):
+    """``done``: names of those who are through with it; ``mine``: you are among them."""
+
+    text_id: int
+    passages: int
+    done: list[str]
+    mine: bool
+
+
+class NextText(Model):
+    """The next text of a scope that you are not through with; ``left`` of them there are."""
+
+    text_id: int | None
+    left: int
+    total: int
+
+
+class DoneMark(Model):
+    done: bool
 
 
 class PassagesChange(Model):

@@ -31,7 +31,8 @@ class ProjectPublic(Model):
 
 
 class ProjectSummary(Model):
-    """What the header shows of a project; ``coding`` counts changes of codes and passages."""
+    """What the header shows of a project; ``coding`` counts changes of codes and passages,
+    ``noted`` those of notes and their like."""
 
     id: int
     name: str
@@ -44,6 +45,9 @@ class ProjectSummary(Model):
     codes: int
     passages: int
     coding: int
+    notes: int
+    paraphrases: int
+    noted: int
     undo: str | None
     redo: str | None
     running_jobs: int

@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import Field
 
 from winnower.api.schemas.base import Model, Utc
+from winnower.api.schemas.notes import NotePublic
 
 
 class PlacePublic(Model):
@@ -16,28 +17,6 @@ class PlacePublic(Model):
     kind: Literal["page", "section", "heading", "turn", "time"]
     start: int
     label: str
-
-
-class NotePublic(Model):
-    id: int
-    author: str
-    body: str
-    start: int | None
-    end: int | None
-    made_at: Utc
-    revision: int
-    mine: bool
-
-
-class NoteCreate(Model):
-    body: str = Field(min_length=1, max_length=100_000)
-    start: int | None = Field(default=None, ge=0)
-    end: int | None = Field(default=None, ge=1)
-
-
-class NoteUpdate(Model):
-    body: str = Field(min_length=1, max_length=100_000)
-    revision: int
 
 
 class ReferenceFields(Model):

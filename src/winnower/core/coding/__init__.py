@@ -3,11 +3,13 @@ and what differs then."""
 
 from winnower.core.coding.anchor import Moves
 from winnower.core.coding.differences import Stretch, differences
+from winnower.core.coding.paragraphs import paragraph_at
 from winnower.core.coding.passages import CodeCount, Passages, count_codes
 from winnower.core.coding.question import Beside, Question, answer
-from winnower.core.coding.relations import RELATIONS
+from winnower.core.coding.relations import NEAR_UNITS, RELATIONS
 
 __all__ = [
+    "NEAR_UNITS",
     "RELATIONS",
     "Beside",
     "CodeCount",
@@ -18,4 +20,5 @@ __all__ = [
     "answer",
     "count_codes",
     "differences",
+    "paragraph_at",
 ]

@@ -13,6 +13,8 @@ from winnower.core.coding.passages import Passages
 #: More than any text has code points.
 STEP = 1 << 32
 RELATIONS = ("overlapping", "inside", "around", "followed by", "after", "in one text")
+#: Beside those a passage can be near another, within so many of these.
+NEAR_UNITS = ("words", "paragraphs")
 
 
 def _at(text_id: np.ndarray, place: np.ndarray) -> np.ndarray:
@@ -75,6 +77,22 @@ def after(of: Passages, others: Passages) -> np.ndarray:
 def in_one_text(of: Passages, others: Passages) -> np.ndarray:
     """bool: one of ``others`` is in the same text."""
     found: np.ndarray = np.isin(of.text_id, others.text_id)
+    return found
+
+
+def near(
+    text_id: np.ndarray, span: tuple[np.ndarray, np.ndarray], other_text: np.ndarray,
+    other_span: tuple[np.ndarray, np.ndarray], within: int,
+) -> np.ndarray:  # fmt: skip
+    """bool: at most ``within`` units lie between it and one of the others in the same text, before or after.
+
+    ``span`` holds the first unit of each and the one after its last, ``other_span`` the same of the others.
+    """
+    starts = np.sort(_at(other_text, other_span[0]))
+    ends = np.sort(_at(other_text, other_span[1]))
+    begun = np.searchsorted(starts, _at(text_id, span[1].astype(np.int64) + within), "right")
+    over = np.searchsorted(ends, _at(text_id, span[0].astype(np.int64) - within), "left")
+    found: np.ndarray = begun > over
     return found
 
 

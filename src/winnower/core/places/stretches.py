@@ -24,6 +24,39 @@ def as_places(text: np.ndarray, start: np.ndarray, end: np.ndarray, index: Token
     return Places.joined(parts)
 
 
+def spans_of(
+    text: np.ndarray, start: np.ndarray, end: np.ndarray, index: TokenIndex, unit: str
+) -> tuple[np.ndarray, np.ndarray]:
+    """int64 per stretch: its first word (or paragraph) in the corpus, and the one after its last. ``text`` are places
+    in the index, ``start`` and ``end`` code points; all units of a corpus are numbered through."""
+    first, after = np.zeros(len(text), np.int64), np.zeros(len(text), np.int64)
+    of_segment = np.searchsorted(index.base, text, side="right") - 1
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        here = np.flatnonzero(of_segment == at)
+        if not len(here) or not segment.n_tokens:
+            continue
+        local = text[here].astype(np.int64) - int(base)
+        low, high = _tokens(segment, local, start[here], end[here])
+        if unit == "words":
+            before = _words_before(segment)
+            first[here], after[here] = before[low], before[high]
+        else:
+            starts = segment.paragraph_start
+            first[here] = np.searchsorted(starts, low, "right")
+            after[here] = np.searchsorted(starts, np.maximum(high - 1, low), "right") + 1
+    return first, after
+
+
+def covered(first: np.ndarray, after: np.ndarray) -> int:
+    """How many units lie in one of some spans at least: from its first unit to before the one after its last."""
+    if not len(first):
+        return 0
+    order = np.argsort(first, kind="stable")
+    low, high = first[order], np.maximum.accumulate(after[order])
+    new = np.maximum(low, np.concatenate([[low[0]], high[:-1]]))
+    return int(np.maximum(high - new, 0).sum())
+
+
 def words_covered(places: Places, index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
     """Texts, and how many of the words of each lie in one of the places at least; places in any order."""
     texts, counted = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
@@ -58,25 +91,32 @@ def _words_before(segment: Segment) -> np.ndarray:
 
 
 def _in_segment(segment: Segment, base: int, local: np.ndarray, start: np.ndarray, end: np.ndarray) -> Places:
+    first, after = _tokens(segment, local, start, end)
+    inside = segment.text_of[first] == local if segment.n_tokens else np.zeros(len(local), bool)
+    kept = first[inside]
+    return Places(local[inside] + base, kept.astype(np.int64), (after - first)[inside])
+
+
+def _tokens(
+    segment: Segment, local: np.ndarray, start: np.ndarray, end: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """The first token each stretch touches, and the one after its last; ``local`` are texts of the segment. Signs at
+    the very end of a text belong to its last token; a text without tokens gets one of another text."""
     texts = np.unique(local)
     lows, highs = segment.text_start[texts].astype(np.int64), segment.text_start[texts + 1].astype(np.int64)
     tokens = _ranges(lows, highs)
     of_text = np.repeat(texts, highs - lows)
     begins = of_text * STEP + segment.char_start[tokens]
     ends = begins + segment.form_chars[segment.codes[tokens]]
-    first = np.searchsorted(ends, local * STEP + start, "right")
-    after = np.searchsorted(begins, local * STEP + end, "left")
-    first = np.minimum(first, len(tokens) - 1) if len(tokens) else first
-    after = np.maximum(after, first + 1)
-    inside = np.zeros(len(local), bool)
-    if len(tokens):
-        # signs at the very end of a text belong to its last token
-        over = of_text[first] != local
-        first = np.where(over, np.maximum(first - 1, 0), first)
-        after = np.where(over, first + 1, after)
-        inside = of_text[first] == local
-    kept = first[inside]
-    return Places(local[inside] + base, tokens[kept] if len(kept) else kept, (after - first)[inside])
+    if not len(tokens):
+        nothing = np.zeros(len(local), np.int64)
+        return nothing, nothing + 1
+    first = np.minimum(np.searchsorted(ends, local * STEP + start, "right"), len(tokens) - 1)
+    after = np.maximum(np.searchsorted(begins, local * STEP + end, "left"), first + 1)
+    over = of_text[first] != local
+    first = np.where(over, np.maximum(first - 1, 0), first)
+    after = np.where(over, first + 1, after)
+    return tokens[first], tokens[first] + (after - first)
 
 
 def _ranges(lows: np.ndarray, highs: np.ndarray) -> np.ndarray:

@@ -1,7 +1,17 @@
 """The tables. What the code relies on is said here as keys and checks."""
 
 from winnower.store.models.base import KINDS, Base
-from winnower.store.models.coding import CodeRow, CodingChange, PassageRow
+from winnower.store.models.coding import (
+    CodebookVersion,
+    CodeGroup,
+    CodeInGroup,
+    CodeRow,
+    CodingChange,
+    CodingDone,
+    KeptQuestion,
+    LostPassage,
+    PassageRow,
+)
 from winnower.store.models.corpus import (
     Delivery,
     DeliveryLine,
@@ -11,7 +21,6 @@ from winnower.store.models.corpus import (
     TextBody,
     TextBrought,
     TextEdit,
-    TextNote,
     TextPlace,
     TextRow,
     TextValue,
@@ -30,9 +39,19 @@ from winnower.store.models.instruments import (
     VerdictRow,
     WordSetting,
 )
+from winnower.store.models.notes import NoteRow, ParaphraseRow, QuoteRow
 from winnower.store.models.people import Account, Member, Preference, Project, SignIn
 
 __all__ = [
+    "QuoteRow",
+    "ParaphraseRow",
+    "NoteRow",
+    "LostPassage",
+    "KeptQuestion",
+    "CodingDone",
+    "CodeInGroup",
+    "CodeGroup",
+    "CodebookVersion",
     "Account",
     "Base",
     "CategoryRow",
@@ -64,7 +83,6 @@ __all__ = [
     "TextBody",
     "TextBrought",
     "TextEdit",
-    "TextNote",
     "TextPlace",
     "TextRow",
     "TextValue",

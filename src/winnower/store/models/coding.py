@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from typing import Any
 
 from sqlalchemy import (
     JSON,
@@ -16,6 +17,7 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
 )
+from sqlalchemy.dialects.mysql import LONGTEXT
 from sqlalchemy.orm import Mapped, mapped_column
 
 from winnower.store.models.base import EXACT, Base, key_to, made_at
@@ -70,6 +72,84 @@ class PassageRow(Base):
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class LostPassage(Base):
+    """A passage whose words went with a correction: what it held, until it is put elsewhere or let go.
+    ``was_at`` is where it began."""
+
+    __tablename__ = "lost_passage"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    text_id: Mapped[int] = key_to("text.id")
+    code_id: Mapped[int] = key_to("code.id")
+    was_at: Mapped[int] = mapped_column(Integer)
+    words: Mapped[str] = mapped_column(LONGTEXT(collation=EXACT))
+    strength: Mapped[int | None] = mapped_column(SmallInteger)
+    comment: Mapped[str] = mapped_column(String(2000, EXACT), server_default="")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
+class CodeGroup(Base):
+    """Codes that belong together across the tree."""
+
+    __tablename__ = "code_group"
+    __table_args__ = (UniqueConstraint("project_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    name: Mapped[str] = mapped_column(String(120, EXACT))
+    position: Mapped[int] = mapped_column(Integer, server_default="0")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class CodeInGroup(Base):
+    __tablename__ = "code_in_group"
+    __table_args__ = (UniqueConstraint("group_id", "code_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    group_id: Mapped[int] = key_to("code_group.id")
+    code_id: Mapped[int] = key_to("code.id")
+
+
+class CodebookVersion(Base):
+    """The codes as they were when this was kept: ``content`` as the codebook's table gives them."""
+
+    __tablename__ = "codebook_version"
+    __table_args__ = (UniqueConstraint("project_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    number: Mapped[int] = mapped_column(Integer)
+    name: Mapped[str] = mapped_column(String(120, EXACT), server_default="")
+    note: Mapped[str] = mapped_column(Text, server_default="")
+    content: Mapped[list[Any]] = mapped_column(JSON)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
+class KeptQuestion(Base):
+    """A question to the passages under a name, in its plain form."""
+
+    __tablename__ = "kept_question"
+    __table_args__ = (UniqueConstraint("project_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    name: Mapped[str] = mapped_column(String(200, EXACT))
+    question: Mapped[dict[str, Any]] = mapped_column(JSON)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class CodingDone(Base):
+    """Somebody is through with a text."""
+
+    __tablename__ = "coding_done"
+    __table_args__ = (UniqueConstraint("text_id", "made_by"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    text_id: Mapped[int] = key_to("text.id")
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
 
 
 class CodingChange(Base):

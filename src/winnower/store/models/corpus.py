@@ -120,22 +120,6 @@ class TextPlace(Base):
     label: Mapped[str] = mapped_column(String(300, EXACT))
 
 
-class TextNote(Base):
-    """A note on a text, or on a stretch of it (``start`` to before ``end``, in code points)."""
-
-    __tablename__ = "text_note"
-    __table_args__ = (Index("note_of_text", "text_id", "id"),)
-    id: Mapped[int] = mapped_column(primary_key=True)
-    text_id: Mapped[int] = key_to("text.id")
-    author: Mapped[str] = mapped_column(String(120))
-    body: Mapped[str] = mapped_column(LONGTEXT(collation=EXACT))
-    start: Mapped[int | None] = mapped_column(Integer)
-    end: Mapped[int | None] = mapped_column(Integer)
-    made_by: Mapped[int | None] = key_to("account.id", ondelete="RESTRICT")
-    made_at: Mapped[dt.datetime] = made_at()
-    revision: Mapped[int] = mapped_column(Integer, server_default="1")
-
-
 class TextEdit(Base):
     """A correction: the body as it was before, who changed it and when."""
 

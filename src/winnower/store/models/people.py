@@ -43,6 +43,7 @@ class Project(Base):
     corpus_revision: Mapped[int] = mapped_column(Integer, server_default="0")
     values_revision: Mapped[int] = mapped_column(Integer, server_default="0")
     coding_revision: Mapped[int] = mapped_column(Integer, server_default="0")
+    notes_revision: Mapped[int] = mapped_column(Integer, server_default="0")
 
 
 class Member(Base):

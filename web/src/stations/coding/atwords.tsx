@@ -36,27 +36,45 @@ export function AtWords({
   );
 }
 
-/** A note on the chosen words. */
-export function NoteBox({ onKeep, onClose }: { onKeep: (body: string) => void; onClose: () => void }) {
+/** Something to write on the chosen words; Enter keeps it where it is short, Ctrl Enter anywhere. */
+export function WordsBox({
+  label,
+  keep,
+  rows,
+  enter = false,
+  onKeep,
+  onClose,
+}: {
+  label: string;
+  keep: string;
+  rows: number;
+  enter?: boolean;
+  onKeep: (body: string) => void;
+  onClose: () => void;
+}) {
   const [written, setWritten] = useState("");
   return (
     <div className="w-[340px] rounded-md border border-line2 bg-sheet p-2 font-sans text-[13px] shadow-[0_6px_20px_rgba(0,0,0,0.18)]">
       <textarea
         autoFocus
-        aria-label="Note on these words"
-        rows={4}
+        aria-label={label}
+        placeholder={label}
+        rows={rows}
         value={written}
         onChange={(event) => setWritten(event.target.value)}
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === "Escape") onClose();
-          if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && written.trim()) onKeep(written);
+          const done = enter ? !event.shiftKey : event.ctrlKey || event.metaKey;
+          if (event.key !== "Enter" || !done || event.nativeEvent.isComposing) return;
+          event.preventDefault();
+          if (written.trim()) onKeep(written.trim());
         }}
         className="w-full rounded-[5px] border border-line2 bg-sheet px-2 py-1"
       />
       <div className="mt-1 flex gap-2">
-        <Button look="main" disabled={!written.trim()} onClick={() => onKeep(written)}>
-          Keep the note
+        <Button look="main" disabled={!written.trim()} onClick={() => onKeep(written.trim())}>
+          {keep}
         </Button>
         <Button onClick={onClose}>Leave it</Button>
       </div>

@@ -1,10 +1,13 @@
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import type { Schema } from "../../api/client";
 import type { Code, Passage } from "../../data/coding";
+import type { Paraphrase } from "../../data/notes";
 import { placed } from "../../lib/lanes";
+import { initials } from "../../lib/names";
 import { date } from "../../lib/numbers";
 import { Button, Segments } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
+import { NoteCard, ParaphraseCard } from "./notecards";
 import { Sign } from "./panel";
 
 /** What stands beside the words: passages of one stretch together, and notes. */
@@ -14,6 +17,7 @@ interface Item {
   begins: string;
   passages: readonly Passage[];
   note?: Schema["NotePublic"];
+  paraphrase?: Paraphrase;
 }
 const LINE = 27;
 const REACH = 900;
@@ -23,6 +27,7 @@ export function Cards({
   page,
   passages,
   notes,
+  paraphrases,
   codes,
   active,
   writes,
@@ -34,6 +39,7 @@ export function Cards({
   page: RefObject<HTMLDivElement | null>;
   passages: readonly Passage[];
   notes: readonly Schema["NotePublic"][];
+  paraphrases: readonly Paraphrase[];
   codes: ReadonlyMap<number, Code>;
   active: number | null;
   writes: boolean;
@@ -42,7 +48,7 @@ export function Cards({
   onRecode: (passage: Passage) => void;
   onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
 }) {
-  const items = useMemo(() => gathered(passages, notes), [passages, notes]);
+  const items = useMemo(() => gathered(passages, notes, paraphrases), [passages, notes, paraphrases]);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
   const measure = useCallback(() => {
     const holder = page.current;
@@ -108,6 +114,8 @@ export function Cards({
         >
           {item.note ? (
             <NoteCard note={item.note} />
+          ) : item.paraphrase ? (
+            <ParaphraseCard one={item.paraphrase} writes={writes} />
           ) : (
             item.passages.map((passage) => (
               <PassageCard
@@ -132,7 +140,11 @@ export function Cards({
 
 const isOpen = (item: Item, active: number | null) => item.passages.some((one) => one.id === active);
 
-function gathered(passages: readonly Passage[], notes: readonly Schema["NotePublic"][]): Item[] {
+function gathered(
+  passages: readonly Passage[],
+  notes: readonly Schema["NotePublic"][],
+  paraphrases: readonly Paraphrase[],
+): Item[] {
   const by = new Map<string, Passage[]>();
   for (const one of passages) {
     const key = `${one.start}-${one.end}`;
@@ -141,27 +153,19 @@ function gathered(passages: readonly Passage[], notes: readonly Schema["NotePubl
   const out: Item[] = [...by].map(([key, of]) => ({ key, begins: `p${of[0]!.id}`, passages: of }));
   for (const note of notes)
     if (note.start !== null) out.push({ key: `note ${note.id}`, begins: `n${note.id}`, passages: [], note });
+  for (const one of paraphrases)
+    if (one.start !== null)
+      out.push({ key: `words ${one.id}`, begins: `w${one.id}`, passages: [], paraphrase: one });
   return out;
 }
 
 function height(item: Item, open: boolean, writes: boolean): number {
   const lines = item.passages.reduce((sum, one) => sum + LINE + (one.comment ? 18 : 0), 0);
-  return (item.note ? 44 : lines) + (open ? (writes ? 128 : 24) : 0);
+  return (item.note || item.paraphrase ? 62 : lines) + (open ? (writes ? 128 : 24) : 0);
 }
 
 function same(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean {
   return a.size === b.size && [...a].every(([key, top]) => b.get(key) === top);
-}
-
-function NoteCard({ note }: { note: Schema["NotePublic"] }) {
-  return (
-    <div className="border-l-[3px] border-ink3 px-2 py-1">
-      <div className="flex justify-between text-ink2">
-        <b className="text-ink">Note</b> {note.author}
-      </div>
-      <div className="line-clamp-2">{note.body}</div>
-    </div>
-  );
 }
 
 const STRENGTHS = [
@@ -245,13 +249,4 @@ function PassageCard({
       )}
     </div>
   );
-}
-
-function initials(name: string): string {
-  return name
-    .split(/\s+/)
-    .map((part) => part[0] ?? "")
-    .join("")
-    .slice(0, 3)
-    .toUpperCase();
 }

@@ -1,18 +1,19 @@
-import { type DragEvent, type KeyboardEvent, useEffect, useState } from "react";
-import { saveFile } from "../../api/client";
-import { type Code, useCodebook, useCodeCounts, useCodes } from "../../data/coding";
+import { type DragEvent, type KeyboardEvent, useState } from "react";
+import { type Schema, saveFile } from "../../api/client";
+import { type Code, useCodebook, useCodeCounts, useCodes, useCodeWords } from "../../data/coding";
 import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
-import { plural, whole } from "../../lib/numbers";
-import { Button, Empty, Field, Menu, Select } from "../../parts/controls";
-import { LongField, TextField } from "../../parts/fields";
+import { whole } from "../../lib/numbers";
+import { Button, Empty, Menu } from "../../parts/controls";
+import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
+import { CodebookImport } from "./codeimport";
+import { CodebookVersions } from "./codeversions";
 import { CODE, codeDragged, dragCode } from "./drag";
-import { FoundRow, useFound } from "./found";
 import { CodingHead } from "./head";
+import { One } from "./onecode";
+import { GroupList } from "./onegroups";
 import { Sign } from "./panel";
-
-const DEEP = 3;
 
 /** The codebook: its tree, moved by drag and by keys, and one code with what it means and holds. */
 export function Codebook() {
@@ -22,6 +23,9 @@ export function Codebook() {
   const writes = useSummary().data?.role !== "reader";
   const [at, setAt] = useAddress("code", "");
   const [name, setName] = useState("");
+  const [open, setOpen] = useState<"" | "import" | "versions">("");
+  const [group, setGroup] = useState<Schema["GroupPublic"] | null>(null);
+  const words = useCodeWords();
   const chosen = book.byId.get(Number(at)) ?? null;
   const project_id = useProjectId();
   const { scope } = useScope();
@@ -41,6 +45,14 @@ export function Codebook() {
   return (
     <div className="flex h-full flex-col">
       <CodingHead>
+        {writes && (
+          <Button look="ghost" onClick={() => setOpen("import")}>
+            From a file
+          </Button>
+        )}
+        <Button look="ghost" onClick={() => setOpen("versions")}>
+          Versions
+        </Button>
         <Menu
           trigger={<Button look="ghost">Export</Button>}
           items={[
@@ -54,30 +66,37 @@ export function Codebook() {
           code onto another, or move it with Alt and the arrow keys.
         </About>
       </CodingHead>
+      {open === "import" && <CodebookImport onClose={() => setOpen("")} />}
+      {open === "versions" && <CodebookVersions writes={writes} onClose={() => setOpen("")} />}
       <div className="flex min-h-0 flex-1">
         <section
           aria-label="Codes"
-          className="flex w-[360px] shrink-0 flex-col border-r border-line2 bg-sheet pt-3"
+          className="flex w-[400px] shrink-0 flex-col border-r border-line2 bg-sheet pt-3"
         >
-          <div className="grid grid-cols-[1fr_70px_56px] gap-2 px-4 pb-1 text-right text-[11.5px] text-ink2">
+          <div className="grid grid-cols-[1fr_62px_46px_56px] gap-2 px-4 pb-1 text-right text-[11.5px] text-ink2">
             <span className="text-left">Code</span>
             <span>passages</span>
             <span>texts</span>
+            <span title="Words of the scope that lie in its passages">words</span>
           </div>
           <ul className="min-h-0 flex-1 overflow-auto px-2">
-            {book.codes.map((code) => (
-              <Row
-                key={code.id}
-                code={code}
-                codes={book.codes}
-                tally={counts.get(code.id)}
-                chosen={code.id === chosen?.id}
-                writes={writes}
-                onChoose={() => setAt(String(code.id))}
-                onMove={(to) => move.mutate({ code: book.byId.get(to.id)!, ...to.place })}
-              />
-            ))}
+            {book.codes
+              .filter((code) => !group || group.codes.includes(code.id))
+              .map((code) => (
+                <Row
+                  key={code.id}
+                  code={code}
+                  codes={book.codes}
+                  tally={counts.get(code.id)}
+                  words={words.get(code.id)}
+                  chosen={code.id === chosen?.id}
+                  writes={writes}
+                  onChoose={() => setAt(String(code.id))}
+                  onMove={(to) => move.mutate({ code: book.byId.get(to.id)!, ...to.place })}
+                />
+              ))}
           </ul>
+          <GroupList chosen={group?.id ?? null} writes={writes} onChoose={setGroup} />
           {writes && (
             <form
               className="border-t border-line px-3 py-2.5"
@@ -149,6 +168,7 @@ function Row({
   code,
   codes,
   tally,
+  words,
   chosen,
   writes,
   onChoose,
@@ -157,6 +177,7 @@ function Row({
   code: Code;
   codes: readonly Code[];
   tally: { passages: number; texts: number } | undefined;
+  words: number | undefined;
   chosen: boolean;
   writes: boolean;
   onChoose: () => void;
@@ -208,7 +229,7 @@ function Row({
         onKeyDown={onKey}
         onClick={onChoose}
         aria-current={chosen}
-        className={`grid w-full grid-cols-[1fr_70px_56px] gap-2 rounded-[5px] px-2 py-1 text-left ${chosen ? "bg-tint" : "hover:bg-wash"} ${over === "in" ? "outline outline-bottle" : over ? "border-t-2 border-bottle" : ""}`}
+        className={`grid w-full grid-cols-[1fr_62px_46px_56px] gap-2 rounded-[5px] px-2 py-1 text-left ${chosen ? "bg-tint" : "hover:bg-wash"} ${over === "in" ? "outline outline-bottle" : over ? "border-t-2 border-bottle" : ""}`}
       >
         <span className="flex min-w-0 items-baseline" style={{ paddingLeft: code.depth * 16 }}>
           <Sign code={code} />
@@ -220,133 +241,8 @@ function Row({
         </span>
         <span className="text-right">{tally?.passages ? whole(tally.passages) : ""}</span>
         <span className="text-right text-ink2">{tally?.texts ? whole(tally.texts) : ""}</span>
+        <span className="text-right text-ink2">{words ? whole(words) : ""}</span>
       </button>
     </li>
   );
-}
-
-type Words = "name" | "description" | "rule" | "example" | "counter_example" | "symbol";
-const COLOURS = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9];
-
-function One({
-  code,
-  codes,
-  writes,
-  onGone,
-}: {
-  code: Code;
-  codes: readonly Code[];
-  writes: boolean;
-  onGone: () => void;
-}) {
-  const { change, merge, remove } = useCodes();
-  const [draft, setDraft] = useState<Partial<Record<Words, string>>>({});
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what somebody else saved is shown where nothing is being typed
-  useEffect(() => setDraft({}), [code.revision]);
-  const value = (field: Words) => draft[field] ?? code[field];
-  const field = (name: Words) => ({
-    value: value(name),
-    disabled: !writes,
-    onChange: (written: string) => setDraft({ ...draft, [name]: written }),
-    onBlur: () => {
-      const written = draft[name];
-      if (written !== undefined && written !== code[name]) change.mutate({ code, [name]: written });
-    },
-  });
-  const below = new Set(under(codes, code.id));
-  const found = useFound({ codes: [code.id], coders: [], strength: 0, beside: [] }, 0);
-  return (
-    <div className="max-w-[860px] px-7 py-5">
-      <div className="flex items-start gap-4">
-        <div className="min-w-0 flex-1">
-          <TextField label="Name" {...field("name")} maxLength={2000} />
-        </div>
-        <div className="w-[90px]">
-          <TextField label="Symbol" {...field("symbol")} maxLength={16} placeholder="none" />
-        </div>
-        <Field label="Colour">
-          {(id) => (
-            <div id={id} role="radiogroup" aria-label="Colour" className="flex gap-1 pt-1">
-              {COLOURS.map((colour) => (
-                <button
-                  key={colour}
-                  type="button"
-                  role="radio"
-                  aria-checked={code.colour === colour}
-                  aria-label={`Colour ${colour + 1}`}
-                  disabled={!writes}
-                  onClick={() => change.mutate({ code, colour })}
-                  className={`h-5 w-5 rounded-[3px] ${code.colour === colour ? "outline-2 outline-offset-1 outline-ink" : ""}`}
-                  style={{ background: `var(--c${colour})` }}
-                />
-              ))}
-            </div>
-          )}
-        </Field>
-      </div>
-      {code.depth >= DEEP && (
-        <p className="mb-3 text-ink2">
-          This is level {code.depth + 1}. Codes deep down are found late and given seldom, and two coders
-          rarely agree on them; a group or a second code often says the same.
-        </p>
-      )}
-      <LongField label="What it stands for" rows={2} {...field("description")} />
-      <LongField label="When it is given, and when not" rows={2} {...field("rule")} />
-      <div className="grid grid-cols-2 gap-4">
-        <LongField label="An example" rows={2} {...field("example")} />
-        <LongField label="What looks like it and is none" rows={2} {...field("counter_example")} />
-      </div>
-      {writes && (
-        <div className="mb-5 flex flex-wrap items-center gap-3">
-          <label className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              checked={code.technical}
-              onChange={(event) => change.mutate({ code, technical: event.target.checked })}
-            />{" "}
-            technical: for the work itself, not for findings
-          </label>
-          <Select
-            aria-label="Merge into"
-            value=""
-            choices={[
-              { value: "", label: "Merge into…" },
-              ...codes
-                .filter((one) => !below.has(one.id))
-                .map((one) => ({ value: String(one.id), label: one.name })),
-            ]}
-            onChange={(into) => {
-              if (!into) return;
-              merge.mutate({ code, into_id: Number(into) });
-              onGone();
-            }}
-            className="w-auto! max-w-[180px]"
-          />
-          <Button
-            onClick={() => {
-              remove.mutate(code);
-              onGone();
-            }}
-          >
-            Delete
-          </Button>
-        </div>
-      )}
-      <h2 className="mb-1 text-[13px] font-bold">
-        {found.data
-          ? `${plural(found.data.total, "passage")} in ${plural(found.data.texts, "text")} of the scope`
-          : " "}
-      </h2>
-      <ul className="rounded-md border border-line bg-sheet">
-        {found.data?.passages.slice(0, 20).map((one) => (
-          <FoundRow key={one.id} one={one} code={codes.find(({ id }) => id === one.code_id)} />
-        ))}
-      </ul>
-      {(found.data?.total ?? 0) > 20 && <p className="mt-1 text-ink2">The others stand under Passages.</p>}
-    </div>
-  );
-}
-
-function under(codes: readonly Code[], id: number): number[] {
-  return [id, ...codes.filter((one) => one.parent_id === id).flatMap((one) => under(codes, one.id))];
 }

@@ -14,7 +14,7 @@ export function CodingLine({
   ownWords,
   onGive,
   onMake,
-  onNote,
+  onOther,
   onClose,
 }: {
   codes: readonly Code[];
@@ -27,7 +27,8 @@ export function CodingLine({
   /** Give a code, and keep the line for another. */
   onGive: (code: Code, another: boolean) => void;
   onMake: (name: string, another: boolean) => void;
-  onNote?: () => void;
+  /** Something else than a code for the words. */
+  onOther?: (kind: "note" | "paraphrase" | "quote") => void;
   onClose: () => void;
 }) {
   const input = useRef<HTMLInputElement>(null);
@@ -56,6 +57,12 @@ export function CodingLine({
   };
   const onKey = (event: React.KeyboardEvent) => {
     if (event.nativeEvent.isComposing) return;
+    const other = onOther && event.altKey && OTHERS.find(({ title }) => title[4] === event.key.toUpperCase());
+    if (other) {
+      event.preventDefault();
+      onOther(other.kind);
+      return;
+    }
     const digit = query === "" && /^[1-9]$/.test(event.key) ? recent[Number(event.key) - 1] : undefined;
     const byDigit = digit === undefined ? undefined : codes.find((code) => code.id === digit);
     if (byDigit) give(byDigit, event.shiftKey);
@@ -150,15 +157,28 @@ export function CodingLine({
             In its own words <Kbd>Ctrl Enter</Kbd>
           </button>
         )}
-        {onNote && (
-          <button type="button" className="text-bottle hover:underline" onClick={onNote}>
-            Note on it
-          </button>
-        )}
+        {onOther &&
+          OTHERS.map(({ kind, label, title }) => (
+            <button
+              key={kind}
+              type="button"
+              title={title}
+              className="text-bottle hover:underline"
+              onClick={() => onOther(kind)}
+            >
+              {label}
+            </button>
+          ))}
       </div>
     </div>
   );
 }
+
+const OTHERS = [
+  { kind: "note", label: "Note on it", title: "Alt N" },
+  { kind: "paraphrase", label: "In other words", title: "Alt W" },
+  { kind: "quote", label: "Quote it", title: "Alt Q: pull the words into a note" },
+] as const;
 
 /** Codes that have what is typed, those that begin with it first; before anything is typed the last used ones. */
 export function ranked(codes: readonly Code[], typed: string, recent: readonly number[]): Code[] {

@@ -3,6 +3,7 @@ import { Navigate, useLocation } from "react-router";
 import { api, data } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useProjectId, useScope } from "../../data/project";
+import { readPlace } from "../../lib/readplace";
 import { Empty, Failure, Waiting } from "../../parts/controls";
 import { CodingHead } from "./head";
 
@@ -11,7 +12,7 @@ export function FirstText() {
   const project_id = useProjectId();
   const { search } = useLocation();
   const { scope } = useScope();
-  const last = localStorage.getItem(`winnower.read last.${project_id}`);
+  const last = readPlace(project_id)?.text ?? null;
   const first = useQuery({
     queryKey: keys.of(project_id, "page", "first to read", scope),
     queryFn: () =>

@@ -1,6 +1,7 @@
 import { type CSSProperties, memo, type ReactNode, useMemo } from "react";
 import type { Schema } from "../../api/client";
 import type { Code, Passage } from "../../data/coding";
+import type { Paraphrase } from "../../data/notes";
 import type { Stretch } from "../../lib/chosen";
 import { LANES, lanes } from "../../lib/lanes";
 import { type Interval, type Piece, pieces } from "../../lib/marks";
@@ -11,7 +12,7 @@ interface Mark extends Interval {
   /** UTF-16 place at which it begins. */
   at: number;
   passage?: Passage;
-  note?: number;
+  note?: string;
   colour: number;
   lane: number;
 }
@@ -26,6 +27,7 @@ export function CodedPage({
   codes,
   chosen,
   active,
+  paraphrases,
   paragraph,
 }: {
   text: Schema["TextPublic"];
@@ -34,20 +36,25 @@ export function CodedPage({
   codes: ReadonlyMap<number, Code>;
   chosen: Stretch | null;
   active: number | null;
+  paraphrases: readonly Paraphrase[];
   paragraph: number | null;
 }) {
   const starts = text.paragraphs;
   const notes = beside?.notes;
   const noted = useMemo(() => {
-    const on = (notes ?? []).flatMap(({ id, start, end }) =>
-      start === null || end === null ? [] : [{ note: id, start, end, colour: 7, lane: 0 }],
+    const anchored = [
+      ...(notes ?? []).map(({ id, start, end }) => ({ note: `n${id}`, start, end })),
+      ...paraphrases.map(({ id, start, end }) => ({ note: `w${id}`, start, end })),
+    ];
+    const on = anchored.flatMap(({ note, start, end }) =>
+      start === null || end === null ? [] : [{ note, start, end, colour: 7, lane: 0 }],
     );
     const at = toUtf16(
       text.body,
       on.map(({ start }) => start),
     );
     return on.map((one, place): Mark => ({ ...one, at: at[place]! }));
-  }, [notes, text.body]);
+  }, [notes, paraphrases, text.body]);
   const marks = useMemo(() => {
     const lane = lanes(passages);
     const units = toUtf16(
@@ -210,7 +217,7 @@ function Marked({
   const notes = part.under.note ?? [];
   const begins = [...codes, ...notes]
     .filter((mark) => mark.at === part.at)
-    .map((mark) => (mark.passage ? `p${mark.passage.id}` : `n${mark.note}`));
+    .map((mark) => (mark.passage ? `p${mark.passage.id}` : mark.note!));
   const isChosen = part.under.chosen !== undefined;
   return (
     <span

@@ -13,28 +13,32 @@ import {
   useRecent,
   useTakeOff,
 } from "../../data/coding";
-import { marked as markedOf } from "../../data/comparison";
+import { marked as markedOf, ofDictionary } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { useAddress, useChange, useProjectId, useSummary } from "../../data/project";
+import { type Paraphrase, useOthersNotes, useParaphrases } from "../../data/notes";
+import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { chosenStretch, type Stretch, trimmed } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
 import { toCodePoint } from "../../lib/offsets";
-import { Button, Failure, Select, Waiting } from "../../parts/controls";
+import { forgetReadPlace, useReadPlace } from "../../lib/readplace";
+import { Button, Failure, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { Title } from "../corpus/reader";
-import { Aim, AtWords, NoteBox } from "./atwords";
+import { Aim } from "./atwords";
+import { type Asked, AtWork } from "./atwork";
 import { Cards } from "./cards";
-import { CodingLine } from "./codingline";
 import { codeDragged } from "./drag";
 import { FirstText } from "./firsttext";
+import { Handles } from "./handles";
 import { CodingHead } from "./head";
 import { useKeys } from "./keys";
+import { LostPassages } from "./lost";
+import { ALL_SHOWN, isShown, MarksMenu, type Shown } from "./marks";
 import { CodedPage } from "./page";
 import { CodebookPanel, toggled } from "./panel";
-
-const MINE = "mine";
+import { Progress, SampleDialog } from "./progress";
 
 /** Read and code: the codebook, a text with its marks, and cards beside it. */
 export function Read() {
@@ -48,7 +52,12 @@ function Text({ textId }: { textId: number }) {
   const summary = useSummary().data;
   const revision = summary?.revision;
   const { shown } = useEvidence();
-  const marked = useMemo(() => (shown ? { marked: markedOf(shown) } : {}), [shown]);
+  const [hits] = useAddress("hits", "");
+  // hits of the open evidence, or of a dictionary that was chosen
+  const marked = useMemo(() => {
+    if (shown) return { marked: markedOf(shown) };
+    return hits ? { marked: JSON.stringify({ target: ofDictionary(Number(hits), []).target }) } : {};
+  }, [shown, hits]);
   const text = useQuery({
     queryKey: keys.of(project_id, "text", textId, revision, marked),
     queryFn: () =>
@@ -63,9 +72,8 @@ function Text({ textId }: { textId: number }) {
   const navigate = useNavigate();
   const { search } = useLocation();
   useEffect(() => {
-    if (text.isSuccess) localStorage.setItem(`winnower.read last.${project_id}`, String(textId));
-    else if (text.isError) localStorage.removeItem(`winnower.read last.${project_id}`);
-  }, [project_id, textId, text.isSuccess, text.isError]);
+    if (text.isError) forgetReadPlace(project_id);
+  }, [project_id, text.isError]);
   if (text.error)
     return (
       <div className="flex h-full flex-col">
@@ -93,7 +101,7 @@ function Text({ textId }: { textId: number }) {
 }
 
 const NONE: readonly Passage[] = [];
-type Asked = { kind: "code"; first: string } | { kind: "other"; passage: Passage };
+const NO_PARAPHRASES: readonly Paraphrase[] = [];
 
 function Desk({
   textId,
@@ -111,9 +119,10 @@ function Desk({
   const project_id = useProjectId();
   const book = useCodebook();
   const recent = useRecent();
-  const [whose, setWhose] = useAddress("marks", "");
   const [paragraph] = useAddress("paragraph", "");
-  const [hidden, setHidden] = useState<ReadonlySet<number>>(new Set());
+  const [hits, setHits] = useAddress("hits", "");
+  const [marks, setMarks] = useState<Shown>(ALL_SHOWN);
+  const [sampling, setSampling] = useState(false);
   const [chosen, setChosen] = useState<Stretch | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
   const [active, setActive] = useState<number | null>(null);
@@ -125,14 +134,12 @@ function Desk({
   const change = useChangePassage(textId);
   const off = useTakeOff(textId);
   const body = text?.body ?? "";
+  const paraphrases = useParaphrases({ text_id: textId, most: 300 }).data?.paraphrases;
+  useOthersNotes();
+  useReadPlace(project_id, textId, text !== null, paragraph !== "");
   const shown = useMemo(
-    () =>
-      passages.filter((one) => {
-        const its = book.byId.get(one.code_id);
-        if (whose === MINE && !one.mine) return false;
-        return !hidden.has(one.code_id) && !(its?.technical && !hidden.has(-1));
-      }),
-    [passages, whose, hidden, book.byId],
+    () => passages.filter((one) => isShown(one, book.byId.get(one.code_id), marks)),
+    [passages, marks, book.byId],
   );
   const here = useMemo(() => {
     const out = new Map<number, number>();
@@ -167,24 +174,6 @@ function Desk({
     setChosen(null);
     focus();
   };
-  const recode = (to: Code) => {
-    if (asked?.kind === "other") change.mutate({ passage: asked.passage, values: { code_id: to.id } });
-    setAsked(null);
-    focus();
-  };
-  const note = useChange(
-    (given: { body: string; stretch: Stretch }) =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/notes", {
-          params: { path: { project_id, text_id: textId } },
-          body: { body: given.body, start: given.stretch.start, end: given.stretch.end },
-        }),
-      ),
-    undefined,
-    "notes",
-  );
-  const [noting, setNoting] = useState<Stretch | null>(null);
-
   const choose = useCallback(
     (stretch: Interval | null, first = "") => {
       if (!stretch) return setChosen(null);
@@ -216,6 +205,11 @@ function Desk({
     setActive(all[(all.indexOf(active ?? Number.NaN) + 1) % all.length]!);
     setChosen(null);
   };
+  const resize = (passage: Passage) => (to: Interval) =>
+    change.mutate({
+      passage,
+      values: { start: toCodePoint(body, to.start), end: toCodePoint(body, to.end) },
+    });
   const activePassage = shown.find((one) => one.id === active) ?? null;
   const onKey = useKeys({
     body,
@@ -235,36 +229,18 @@ function Desk({
       setActive(null);
       off.mutate(passage);
     },
-    onResize: (passage, to) =>
-      change.mutate({
-        passage,
-        values: { start: toCodePoint(body, to.start), end: toCodePoint(body, to.end) },
-      }),
+    onResize: (passage, to) => resize(passage)(to),
   });
-  const marks = useMemo(
-    () => (asked?.kind === "other" ? asked.passage.start : (chosen?.end ?? null)),
-    [asked, chosen],
-  );
   return (
     <div className="flex h-full flex-col">
       <CodingHead>
-        <label className="flex items-center gap-1.5 text-ink2">
-          Marks of{" "}
-          <Select
-            value={whose}
-            onChange={setWhose}
-            choices={[
-              { value: "", label: "everybody" },
-              { value: MINE, label: "you alone" },
-            ]}
-            className="w-auto!"
-          />
-        </label>
-        {book.codes.some((one) => one.technical) && (
-          <label className="flex items-center gap-1.5 text-ink2">
-            <input type="checkbox" checked={hidden.has(-1)} onChange={() => setHidden(toggled(hidden, -1))} />{" "}
-            technical codes
-          </label>
+        <LostPassages textId={textId} chosen={chosen} writes={writes} />
+        <MarksMenu shown={marks} hits={hits} onShow={setMarks} onHits={setHits} />
+        <Progress textId={textId} writes={writes} />
+        {writes && (
+          <Button look="ghost" onClick={() => setSampling(true)}>
+            Sample…
+          </Button>
         )}
         <About topic="coding">
           Choose words with the mouse or the arrow keys, type, and Enter puts them under a code. Marks are
@@ -272,13 +248,14 @@ function Desk({
           coder.
         </About>
       </CodingHead>
+      {sampling && <SampleDialog open onClose={() => setSampling(false)} />}
       <div className="flex min-h-0 flex-1">
         <CodebookPanel
           here={here}
           recent={recent.ids}
           chosen={lit}
-          hidden={hidden}
-          onHide={(id) => setHidden(toggled(hidden, id))}
+          hidden={marks.codes}
+          onHide={(id) => setMarks({ ...marks, codes: toggled(marks.codes, id) })}
           onCode={(one) => {
             if (chosen && writes) give([one]);
             else setLit(lit === one.id ? null : one.id);
@@ -320,59 +297,41 @@ function Desk({
                     codes={book.byId}
                     chosen={chosen}
                     active={active}
+                    paraphrases={paraphrases ?? NO_PARAPHRASES}
                     paragraph={Number(paragraph) || null}
                   />
                 </div>
-                {asked && (
-                  <AtWords
-                    page={page}
-                    place={marks}
-                    passage={asked.kind === "other" ? asked.passage.id : null}
-                  >
-                    <CodingLine
-                      key={asked.kind}
-                      codes={book.codes}
-                      recent={recent.ids}
-                      first={asked.kind === "code" ? asked.first : ""}
-                      label={asked.kind === "code" ? "Code for these words" : "Another code for the passage"}
-                      ownWords={asked.kind === "code" ? words(chosen) : ""}
-                      onGive={(one, another) => (asked.kind === "code" ? give([one], another) : recode(one))}
-                      onMake={makeAndGive}
-                      onNote={
-                        asked.kind === "code"
-                          ? () => {
-                              setNoting(chosen);
-                              setAsked(null);
-                            }
-                          : undefined
-                      }
-                      onClose={() => {
-                        setAsked(null);
-                        focus();
-                      }}
-                    />
-                  </AtWords>
+                {activePassage && writes && (
+                  <Handles page={page} body={body} passage={activePassage} onResize={resize(activePassage)} />
                 )}
-                {noting && (
-                  <AtWords page={page} place={marks} passage={null}>
-                    <NoteBox
-                      onKeep={(written) => {
-                        note.mutate({ body: written, stretch: noting });
-                        setNoting(null);
-                        finish();
-                      }}
-                      onClose={() => {
-                        setNoting(null);
-                        focus();
-                      }}
-                    />
-                  </AtWords>
+                {asked && (
+                  <AtWork
+                    key={asked.kind}
+                    textId={textId}
+                    page={page}
+                    asked={asked}
+                    chosen={chosen}
+                    recent={recent.ids}
+                    onAsk={(next) => {
+                      setAsked(next);
+                      if (!next) focus();
+                    }}
+                    onGive={(one, another) => give([one], another)}
+                    onMake={makeAndGive}
+                    onRecode={(passage, to) => {
+                      change.mutate({ passage, values: { code_id: to.id } });
+                      setAsked(null);
+                      focus();
+                    }}
+                    onDone={finish}
+                  />
                 )}
               </article>
               <Cards
                 page={page}
                 passages={shown}
                 notes={beside?.notes ?? []}
+                paraphrases={paraphrases ?? NO_PARAPHRASES}
                 codes={book.byId}
                 active={active}
                 writes={writes}
@@ -390,8 +349,4 @@ function Desk({
       </div>
     </div>
   );
-}
-
-function words(chosen: Stretch | null): string {
-  return (chosen?.words ?? "").split(/\s+/).filter(Boolean).join(" ").slice(0, 120);
 }

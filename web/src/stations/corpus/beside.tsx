@@ -157,9 +157,16 @@ function Notes({
   const make = useChange(
     () =>
       data(
-        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/notes", {
-          params: { path: { project_id, text_id: text.id } },
-          body: { body, start: chosen?.start ?? null, end: chosen?.end ?? null },
+        api.POST("/api/v1/projects/{project_id}/notes", {
+          params: { path: { project_id } },
+          body: {
+            body,
+            text_id: text.id,
+            start: chosen?.start ?? null,
+            end: chosen?.end ?? null,
+            kind: "",
+            title: "",
+          },
         }),
       ),
     () => {

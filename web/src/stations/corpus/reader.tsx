@@ -8,6 +8,7 @@ import { useAddress, useChange, useProjectId, useSummary } from "../../data/proj
 import { chosenStretch, type Stretch } from "../../lib/chosen";
 import { type Interval, type Piece, pieces } from "../../lib/marks";
 import { date, plural } from "../../lib/numbers";
+import { useReadPlace } from "../../lib/readplace";
 import { useTabs } from "../../lib/tabs";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
@@ -53,11 +54,12 @@ export function Reader() {
     setChosen(null);
   }, [text_id]);
   const text = found.data;
+  useReadPlace(project_id, text_id, text !== undefined && !unlocked, paragraph !== "");
   return (
     <div className="flex h-full flex-col">
       <CorpusHead />
       <div className="flex min-h-0 flex-1">
-        <div className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
+        <div data-scroller className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
           <article className="mx-auto max-w-[660px]">
             <Steps
               textId={text_id}

@@ -6,15 +6,17 @@ import { api, type Condition, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useProjectId, useSummary } from "../../data/project";
 import { DRAGGED_TEXTS } from "../../data/variables";
-import { date, plural, whole } from "../../lib/numbers";
+import { plural } from "../../lib/numbers";
 import { asked, EVERYTHING, extend, isChosen, NOTHING, type Selection, toggle } from "../../lib/selection";
 import { Empty, Failure, Waiting } from "../../parts/controls";
+import { useProgress } from "../coding/progress";
 import { BulkBar } from "./bulk";
-import { EditCell } from "./editcell";
-import { None, Value, written } from "./value";
+import { Cell } from "./cell";
 
 type Line = Schema["TextLine"];
 type FieldInfo = Schema["FieldInfo"];
+/** The field that tells how far coding is: passages of each text, and who is through with it. */
+export const PROGRESS = "passages";
 const ROW = 29;
 const PAGE = 100;
 const AHEAD = 12;
@@ -88,6 +90,9 @@ export function Rows(props: RowsProps) {
   const shownOf = JSON.stringify([props.scope, props.find]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: other texts are shown
   useEffect(() => setSelection(NOTHING), [shownOf]);
+  const progress = useProgress(
+    props.columns.some((one) => one.key === PROGRESS) ? [...lines.values()].map((line) => line.id) : NO_TEXTS,
+  );
   const ready = total > 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the place is taken up once, when the rows are there
   useEffect(() => {
@@ -266,6 +271,7 @@ export function Rows(props: RowsProps) {
                           <Cell
                             key={head.key}
                             line={line}
+                            progress={head.key === PROGRESS ? progress.get(line.id) : undefined}
                             head={head}
                             focused={here && column === focus.column}
                             editable={canEdit(head.key)}
@@ -304,83 +310,4 @@ export function Rows(props: RowsProps) {
   );
 }
 
-interface Head {
-  key: string;
-  name: string;
-  right: boolean;
-  kind: string;
-}
-
-const shownValue = (line: Line, key: string) =>
-  key === "title"
-    ? line.title
-    : key === "source"
-      ? line.source
-      : key === "date"
-        ? line.date
-        : key === "words"
-          ? line.words
-          : (line.values[key] ?? null);
-
-function Cell({
-  line,
-  head,
-  focused,
-  editable,
-  editing,
-  onFocus,
-  onEdit,
-  onDone,
-}: {
-  line: Line;
-  head: Head;
-  focused: boolean;
-  editable: boolean;
-  editing: boolean;
-  onFocus: () => void;
-  onEdit: () => void;
-  onDone: () => void;
-}) {
-  const value = shownValue(line, head.key);
-  const look = `truncate px-2.5 ${head.right ? "text-right" : ""} ${head.key === "title" ? "font-medium" : ""} ${focused ? "rounded outline outline-1 -outline-offset-1 outline-line2" : ""}`;
-  if (editing) return <EditCell line={line} head={head} value={written(value)} onDone={onDone} />;
-  const change =
-    editable && head.key !== "title"
-      ? {
-          onDoubleClick: (event: React.MouseEvent) => {
-            event.stopPropagation();
-            onEdit();
-          },
-          onClick: (event: React.MouseEvent) => {
-            event.stopPropagation();
-            onFocus();
-          },
-          title: "Double click to change",
-        }
-      : {};
-  return (
-    <div
-      role="cell"
-      className={`${look} ${editable && head.key !== "title" ? "h-full cursor-text content-center hover:bg-tint/60" : ""}`}
-      {...change}
-    >
-      {head.key === "words" ? (
-        line.words ? (
-          whole(line.words)
-        ) : (
-          <span className="text-rust" title="No text yet: a placeholder to fill">
-            none
-          </span>
-        )
-      ) : head.key === "date" ? (
-        line.date ? (
-          date(line.date)
-        ) : (
-          <None />
-        )
-      ) : (
-        <Value value={value} kind={head.kind} />
-      )}
-    </div>
-  );
-}
+const NO_TEXTS: readonly number[] = [];

@@ -10,7 +10,7 @@ import { About } from "../../shell/about";
 import { CorpusHead } from "./head";
 import { Profile } from "./profile";
 import { Rail } from "./rail";
-import { Rows } from "./rows";
+import { PROGRESS, Rows } from "./rows";
 
 type FieldInfo = Schema["FieldInfo"];
 
@@ -111,7 +111,9 @@ function useColumns(project_id: number, fields: readonly FieldInfo[]) {
     staleTime: Infinity,
   });
   const [now, setNow] = useState<readonly string[] | null>(null);
-  const all = fields.filter((field) => field.key.startsWith("v") || field.key === "subcorpora");
+  const all = fields
+    .filter((field) => field.key.startsWith("v") || ["subcorpora", PROGRESS].includes(field.key))
+    .map((field) => (field.key === PROGRESS ? { ...field, name: "Coding" } : field));
   const shown = now ?? kept.data?.value ?? all.slice(0, 3).map((field) => field.key);
   const toggle = (field: string) => {
     const next = shown.includes(field) ? shown.filter((one) => one !== field) : [...shown, field];

@@ -1,0 +1,108 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useLocation } from "react-router";
+import { api, data, type Schema } from "../../api/client";
+import { keys } from "../../data/keys";
+import { useChange, useProjectId } from "../../data/project";
+import type { Stretch } from "../../lib/chosen";
+import { plural } from "../../lib/numbers";
+import { Button, Popover } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
+
+type Lost = Schema["LostPublic"];
+
+/** Passages whose words went with a correction. */
+function useLost(): readonly Lost[] {
+  const project_id = useProjectId();
+  const found = useQuery({
+    queryKey: keys.of(project_id, "lost passages"),
+    queryFn: () =>
+      data(api.GET("/api/v1/projects/{project_id}/lost-passages", { params: { path: { project_id } } })),
+  });
+  return found.data ?? [];
+}
+
+/** Those of a text, or of the project, with what they held; in a text they can be put on chosen words. */
+export function LostPassages({
+  textId,
+  chosen,
+  writes,
+}: {
+  textId?: number;
+  chosen?: Stretch | null;
+  writes: boolean;
+}) {
+  const project_id = useProjectId();
+  const { search } = useLocation();
+  const { tell } = useToast();
+  const all = useLost().filter((one) => textId === undefined || one.text_id === textId);
+  const one = (lost_id: number) => ({ params: { path: { project_id, lost_id } } });
+  const place = useChange(
+    ({ lost, words }: { lost: Lost; words: Stretch }) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/lost-passages/{lost_id}/place", {
+          ...one(lost.id),
+          body: { text_id: textId ?? lost.text_id, ...words },
+        }),
+      ),
+    (done) => tell(`${done.label}. Undo takes it back.`),
+    "lost passages",
+  );
+  const drop = useChange(
+    (lost: Lost) => data(api.DELETE("/api/v1/projects/{project_id}/lost-passages/{lost_id}", one(lost.id))),
+    () => tell("Let go. Undo brings it back."),
+    "lost passages",
+  );
+  if (!all.length) return null;
+  return (
+    <Popover
+      width={380}
+      trigger={
+        <Button look="ghost" className="text-rust!">
+          {plural(all.length, "passage")} without words
+        </Button>
+      }
+    >
+      <p className="mb-2 text-ink2">
+        These words went with a correction. What was on them is kept here
+        {textId
+          ? ": choose other words in the text and put it there."
+          : "; open the text to put it elsewhere."}
+      </p>
+      <ul>
+        {all.map((lost) => (
+          <li key={lost.id} className="border-t border-line py-2" data-testid="lost">
+            <div className="flex justify-between gap-2">
+              <b>{lost.code}</b>
+              <span className="text-ink2">{lost.coder}</span>
+            </div>
+            <p className="line-clamp-3 font-serif text-[14.5px]">{lost.words}</p>
+            {lost.comment && <p className="text-ink2">{lost.comment}</p>}
+            {writes && (
+              <div className="mt-1 flex gap-2">
+                {textId ? (
+                  <Button
+                    disabled={!chosen}
+                    title={chosen ? undefined : "Choose the words in the text first"}
+                    onClick={() => chosen && place.mutate({ lost, words: chosen })}
+                  >
+                    Put on the chosen words
+                  </Button>
+                ) : (
+                  <Link
+                    to={`/projects/${project_id}/coding/read/${lost.text_id}${search}`}
+                    className="self-center truncate text-bottle hover:underline"
+                  >
+                    {lost.title}
+                  </Link>
+                )}
+                <Button look="ghost" onClick={() => drop.mutate(lost)}>
+                  Let it go
+                </Button>
+              </div>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Popover>
+  );
+}

@@ -1,0 +1,89 @@
+import { useState } from "react";
+import { Link, useLocation } from "react-router";
+import { type Note, noteTitle, type Paraphrase, useParaphraseChanges } from "../../data/notes";
+import { useProjectId } from "../../data/project";
+import { initials } from "../../lib/names";
+
+/** A note beside its words; it opens in the Notebook. */
+export function NoteCard({ note }: { note: Note }) {
+  const project = useProjectId();
+  const { search } = useLocation();
+  const to = new URLSearchParams(search);
+  to.set("note", String(note.id));
+  return (
+    <Link
+      to={`/projects/${project}/notebook/notes?${to}`}
+      title="Open it in the Notebook"
+      className="block border-l-[3px] border-ink3 px-2 py-1 hover:bg-wash"
+    >
+      <span className="flex justify-between gap-2 text-ink2">
+        <b className="truncate text-ink">
+          {note.kind || "Note"}
+          {note.code_name ? ` on ${note.code_name}` : ""}
+        </b>
+        <span className="shrink-0 text-[11px]">{note.mine ? "you" : initials(note.author)}</span>
+      </span>
+      <span className="line-clamp-2">{note.title || noteTitle(note)}</span>
+    </Link>
+  );
+}
+
+/** Other words for a stretch; a click changes them. */
+export function ParaphraseCard({ one, writes }: { one: Paraphrase; writes: boolean }) {
+  const { change, remove } = useParaphraseChanges();
+  const [draft, setDraft] = useState<string | null>(null);
+  const keep = () => {
+    const written = draft?.trim();
+    if (written && written !== one.body) change.mutate({ paraphrase: one, body: written });
+    setDraft(null);
+  };
+  return (
+    <div className="border-l-[3px] border-dotted border-ink3 px-2 py-1">
+      <div className="flex justify-between gap-2 text-ink2">
+        <b className="text-ink">In other words</b>
+        <span className="shrink-0 text-[11px]">
+          {writes && (
+            <button
+              type="button"
+              aria-label={`Delete the paraphrase ${one.body.slice(0, 40)}`}
+              onClick={() => remove.mutate(one)}
+              className="mr-1.5 hover:text-rust"
+            >
+              ×
+            </button>
+          )}
+          {one.mine ? "you" : initials(one.author)}
+        </span>
+      </div>
+      {draft === null ? (
+        <button
+          type="button"
+          disabled={!writes}
+          onClick={() => setDraft(one.body)}
+          className="line-clamp-2 w-full text-left"
+        >
+          {one.body}
+        </button>
+      ) : (
+        <textarea
+          autoFocus
+          aria-label="In other words"
+          rows={2}
+          value={draft}
+          maxLength={5000}
+          onChange={(event) => setDraft(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Escape") setDraft(null);
+            if (event.key === "Enter" && !event.shiftKey) {
+              event.preventDefault();
+              keep();
+            }
+          }}
+          className="w-full rounded border border-line2 bg-sheet px-1"
+        />
+      )}
+    </div>
+  );
+}

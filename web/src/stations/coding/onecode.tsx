@@ -1,0 +1,158 @@
+import { useEffect, useState } from "react";
+import { Link, useLocation } from "react-router";
+import { type Code, useCodes } from "../../data/coding";
+import { useNotes } from "../../data/notes";
+import { useProjectId } from "../../data/project";
+import { plural } from "../../lib/numbers";
+import { Button, Field, Select } from "../../parts/controls";
+import { LongField, TextField } from "../../parts/fields";
+import { FoundRow, useFound } from "./found";
+import { GroupsOf } from "./onegroups";
+import { ANY } from "./question";
+
+/** From this level on codes are found late and given seldom. */
+const DEEP = 3;
+type Words = "name" | "description" | "rule" | "example" | "counter_example" | "symbol";
+const COLOURS = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9];
+
+/** A code with what it stands for, its groups, and its passages. */
+export function One({
+  code,
+  codes,
+  writes,
+  onGone,
+}: {
+  code: Code;
+  codes: readonly Code[];
+  writes: boolean;
+  onGone: () => void;
+}) {
+  const { change, merge, remove } = useCodes();
+  const [draft, setDraft] = useState<Partial<Record<Words, string>>>({});
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what somebody else saved is shown where nothing is being typed
+  useEffect(() => setDraft({}), [code.revision]);
+  const value = (field: Words) => draft[field] ?? code[field];
+  const field = (name: Words) => ({
+    value: value(name),
+    disabled: !writes,
+    onChange: (written: string) => setDraft({ ...draft, [name]: written }),
+    onBlur: () => {
+      const written = draft[name];
+      if (written !== undefined && written !== code[name]) change.mutate({ code, [name]: written });
+    },
+  });
+  const below = new Set(under(codes, code.id));
+  const found = useFound({ ...ANY, codes: [code.id] }, 0);
+  return (
+    <div className="max-w-[860px] px-7 py-5">
+      <div className="flex items-start gap-4">
+        <div className="min-w-0 flex-1">
+          <TextField label="Name" {...field("name")} maxLength={2000} />
+        </div>
+        <div className="w-[90px]">
+          <TextField label="Symbol" {...field("symbol")} maxLength={16} placeholder="none" />
+        </div>
+        <Field label="Colour">
+          {(id) => (
+            <div id={id} role="radiogroup" aria-label="Colour" className="flex gap-1 pt-1">
+              {COLOURS.map((colour) => (
+                <button
+                  key={colour}
+                  type="button"
+                  role="radio"
+                  aria-checked={code.colour === colour}
+                  aria-label={`Colour ${colour + 1}`}
+                  disabled={!writes}
+                  onClick={() => change.mutate({ code, colour })}
+                  className={`h-5 w-5 rounded-[3px] ${code.colour === colour ? "outline-2 outline-offset-1 outline-ink" : ""}`}
+                  style={{ background: `var(--c${colour})` }}
+                />
+              ))}
+            </div>
+          )}
+        </Field>
+      </div>
+      {code.depth >= DEEP && (
+        <p className="mb-3 text-ink2">
+          This is level {code.depth + 1}. Codes deep down are found late and given seldom, and two coders
+          rarely agree on them; a group or a second code often says the same.
+        </p>
+      )}
+      <LongField label="What it stands for" rows={2} {...field("description")} />
+      <LongField label="When it is given, and when not" rows={2} {...field("rule")} />
+      <div className="grid grid-cols-2 gap-4">
+        <LongField label="An example" rows={2} {...field("example")} />
+        <LongField label="What looks like it and is none" rows={2} {...field("counter_example")} />
+      </div>
+      <GroupsOf code={code} writes={writes} />
+      <NotesOn code={code} />
+      {writes && (
+        <div className="mb-5 flex flex-wrap items-center gap-3">
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={code.technical}
+              onChange={(event) => change.mutate({ code, technical: event.target.checked })}
+            />{" "}
+            technical: for the work itself, not for findings
+          </label>
+          <Select
+            aria-label="Merge into"
+            value=""
+            choices={[
+              { value: "", label: "Merge into…" },
+              ...codes
+                .filter((one) => !below.has(one.id))
+                .map((one) => ({ value: String(one.id), label: one.name })),
+            ]}
+            onChange={(into) => {
+              if (!into) return;
+              merge.mutate({ code, into_id: Number(into) });
+              onGone();
+            }}
+            className="w-auto! max-w-[180px]"
+          />
+          <Button
+            onClick={() => {
+              remove.mutate(code);
+              onGone();
+            }}
+          >
+            Delete
+          </Button>
+        </div>
+      )}
+      <h2 className="mb-1 text-[13px] font-bold">
+        {found.data
+          ? `${plural(found.data.total, "passage")} in ${plural(found.data.texts, "text")} of the scope`
+          : " "}
+      </h2>
+      <ul className="rounded-md border border-line bg-sheet">
+        {found.data?.passages.slice(0, 20).map((one) => (
+          <FoundRow key={one.id} one={one} code={codes.find(({ id }) => id === one.code_id)} />
+        ))}
+      </ul>
+      {(found.data?.total ?? 0) > 20 && <p className="mt-1 text-ink2">The others stand under Passages.</p>}
+    </div>
+  );
+}
+
+function under(codes: readonly Code[], id: number): number[] {
+  return [id, ...codes.filter((one) => one.parent_id === id).flatMap((one) => under(codes, one.id))];
+}
+
+/** Notes on the code itself: a long research question need not make its name long. */
+function NotesOn({ code }: { code: Code }) {
+  const project = useProjectId();
+  const { search } = useLocation();
+  const found = useNotes({ code_id: code.id, most: 1 }).data?.total ?? 0;
+  const to = new URLSearchParams(search);
+  to.set("code", String(code.id));
+  return (
+    <p className="mb-4">
+      <Link to={`/projects/${project}/notebook/notes?${to}`} className="text-bottle hover:underline">
+        {found ? `${plural(found, "note")} on it` : "Write a note on it"}
+      </Link>
+    </p>
+  );
+}
