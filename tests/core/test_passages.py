@@ -77,12 +77,47 @@ def test_a_parent_counts_the_same_words_of_one_coder_once(rows):
         assert found[code].own == sum(p["code_id"] == code for p in here)
 
 
+def below(codes):
+    return set().union(*(BELOW[c] for c in codes))
+
+
+def no_spans(*_):
+    raise AssertionError("only nearness needs to know where words stand")
+
+
+@given(several, st.integers(0, 4), st.sampled_from(["words", "paragraphs"]))
+def test_near_counts_what_lies_between(rows, within, unit):
+    """A word is a letter here, a paragraph five of them."""
+    passages, size = made(rows), 1 if unit == "words" else 5
+
+    def spans(of, asked):
+        assert asked == unit
+        return of.start // size, (of.end - 1) // size + 1
+
+    question = Question((2,), beside=(Beside("near", (4,), within=within, unit=unit),))
+    found = answer(question, passages, np.arange(1, 4), below, spans)
+    others = [p for p in plain(passages) if p["code_id"] == 4]
+
+    def between(a, b):
+        first, last = sorted((a, b), key=lambda p: p["start"])
+        gap = last["start"] // size - ((first["end"] - 1) // size)
+        return gap - 1 if unit == "words" else gap
+
+    wanted = [
+        p["id"]
+        for p in plain(passages)
+        if p["code_id"] == 2
+        and any(p["text_id"] == o["text_id"] and max(between(p, o), 0) <= within for o in others)
+    ]
+    assert found.id.tolist() == wanted
+
+
 @given(several, st.sampled_from(RELATIONS), st.booleans())
 def test_a_question_finds_what_is_asked_in_the_order_of_the_texts(rows, relation, without):
     passages = made(rows)
     question = Question((1,), (1,), 2, (Beside(relation, (4,), without),))
     texts = np.asarray([1, 3])
-    found = answer(question, passages, texts, lambda codes: set().union(*(BELOW[c] for c in codes)))
+    found = answer(question, passages, texts, below, no_spans)
     rows = [p for p in plain(passages) if p["text_id"] in (1, 3)]
     others = [p for p in rows if p["code_id"] == 4]
     wanted = [

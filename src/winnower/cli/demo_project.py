@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from winnower.cli.demo_coding import load_coding
+from winnower.cli.demo_notes import load_notes
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
@@ -143,9 +144,11 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
         _check(settings, database, project_id, account_id)
     _load_dictionary(database, project_id, account_id)
     with database.session() as session:
-        second = account_named(session, PEOPLE[1][0]).id
-        if coded := load_coding(session, project_id, (account_id, second)):
-            tell(f"  coded: {coded:,} passages")
+        two = [account_named(session, name) for name in (PEOPLE[0][0], PEOPLE[1][0])]
+        ids, names = (two[0].id, two[1].id), (two[0].full_name, two[1].full_name)
+        if coded := load_coding(session, project_id, ids):
+            load_notes(session, project_id, ids, names)
+            tell(f"  coded: {coded:,} passages, with notes and paraphrases")
     return project_id
 
 

@@ -27,7 +27,7 @@ const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "
 /** 2031-06-03 as 3 Jun 2031. */
 export function date(iso: string | null | undefined): string {
   if (!iso) return "";
-  const [year, month, day] = iso.split("-").map(Number);
+  const [year, month, day] = iso.slice(0, 10).split("-").map(Number);
   return `${day} ${MONTHS[(month ?? 1) - 1]} ${year}`;
 }
 

@@ -113,9 +113,9 @@ export function Cards({
           }}
         >
           {item.note ? (
-            <NoteCard note={item.note} />
+            <NoteCard note={item.note} short={at[place]!.short} />
           ) : item.paraphrase ? (
-            <ParaphraseCard one={item.paraphrase} writes={writes} />
+            <ParaphraseCard one={item.paraphrase} writes={writes} short={at[place]!.short} />
           ) : (
             item.passages.map((passage) => (
               <PassageCard

@@ -73,13 +73,13 @@ export function Codebook() {
           aria-label="Codes"
           className="flex w-[400px] shrink-0 flex-col border-r border-line2 bg-sheet pt-3"
         >
-          <div className="grid grid-cols-[1fr_62px_46px_56px] gap-2 px-4 pb-1 text-right text-[11.5px] text-ink2">
-            <span className="text-left">Code</span>
-            <span>passages</span>
-            <span>texts</span>
-            <span title="Words of the scope that lie in its passages">words</span>
-          </div>
           <ul className="min-h-0 flex-1 overflow-auto px-2">
+            <li className="sticky top-0 z-10 grid grid-cols-[1fr_62px_46px_56px] gap-2 bg-sheet px-2 pb-1 text-right text-[11.5px] text-ink2">
+              <span className="text-left">Code</span>
+              <span>passages</span>
+              <span>texts</span>
+              <span title="Words of the scope that lie in its passages">words</span>
+            </li>
             {book.codes
               .filter((code) => !group || group.codes.includes(code.id))
               .map((code) => (

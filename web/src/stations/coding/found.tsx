@@ -52,7 +52,7 @@ export function FoundRow({
   to.set("paragraph", String(one.paragraph));
   return (
     <li
-      className={`grid ${narrow ? "grid-cols-1" : onTick ? "grid-cols-[16px_150px_1fr_170px]" : "grid-cols-[150px_1fr_170px]"} items-start gap-3 border-b border-line px-3 py-2`}
+      className={`group grid ${narrow ? "grid-cols-1" : onTick ? "grid-cols-[16px_150px_1fr_170px]" : "grid-cols-[150px_1fr_170px]"} items-start gap-3 border-b border-line px-3 py-2`}
       data-testid="found"
     >
       {onTick && (
@@ -126,7 +126,9 @@ function Words({ one }: { one: Found }) {
           {found ? found[2] : wordsAfter(one.after)}
         </span>
       </p>
-      <span className="flex gap-3 text-[11.5px] text-ink2">
+      <span
+        className={`flex gap-3 text-[11.5px] text-ink2 ${to ? "" : "opacity-0 focus-within:opacity-100 group-hover:opacity-100"}`}
+      >
         {next && !(found && wide.data?.whole) && (
           <button type="button" onClick={() => setTo(next.to)} className="hover:text-bottle">
             {next.label}

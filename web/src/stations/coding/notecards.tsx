@@ -5,7 +5,7 @@ import { useProjectId } from "../../data/project";
 import { initials } from "../../lib/names";
 
 /** A note beside its words; it opens in the Notebook. */
-export function NoteCard({ note }: { note: Note }) {
+export function NoteCard({ note, short }: { note: Note; short: boolean }) {
   const project = useProjectId();
   const { search } = useLocation();
   const to = new URLSearchParams(search);
@@ -19,17 +19,17 @@ export function NoteCard({ note }: { note: Note }) {
       <span className="flex justify-between gap-2 text-ink2">
         <b className="truncate text-ink">
           {note.kind || "Note"}
-          {note.code_name ? ` on ${note.code_name}` : ""}
+          {short ? `: ${note.title || noteTitle(note)}` : note.code_name ? ` on ${note.code_name}` : ""}
         </b>
         <span className="shrink-0 text-[11px]">{note.mine ? "you" : initials(note.author)}</span>
       </span>
-      <span className="line-clamp-2">{note.title || noteTitle(note)}</span>
+      {!short && <span className="line-clamp-2">{note.title || noteTitle(note)}</span>}
     </Link>
   );
 }
 
 /** Other words for a stretch; a click changes them. */
-export function ParaphraseCard({ one, writes }: { one: Paraphrase; writes: boolean }) {
+export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes: boolean; short: boolean }) {
   const { change, remove } = useParaphraseChanges();
   const [draft, setDraft] = useState<string | null>(null);
   const keep = () => {
@@ -40,7 +40,11 @@ export function ParaphraseCard({ one, writes }: { one: Paraphrase; writes: boole
   return (
     <div className="border-l-[3px] border-dotted border-ink3 px-2 py-1">
       <div className="flex justify-between gap-2 text-ink2">
-        <b className="text-ink">In other words</b>
+        {short ? (
+          <span className="truncate text-ink italic">{one.body}</span>
+        ) : (
+          <b className="text-ink">In other words</b>
+        )}
         <span className="shrink-0 text-[11px]">
           {writes && (
             <button
@@ -55,7 +59,7 @@ export function ParaphraseCard({ one, writes }: { one: Paraphrase; writes: boole
           {one.mine ? "you" : initials(one.author)}
         </span>
       </div>
-      {draft === null ? (
+      {short ? null : draft === null ? (
         <button
           type="button"
           disabled={!writes}

@@ -40,8 +40,13 @@ export function SideBySide({ question }: { question: Question }) {
 function Side({ question, by, which }: { question: Question; by: string; which: 0 | 1 }) {
   const book = useCodebook();
   const field = useFields().find((one) => one.key === by);
-  const first = by === CODE ? String(question.codes[which] ?? book.codes[which]?.id ?? "") : "";
-  const [value, setValue] = useState(first || String(field?.values[which]?.label ?? ""));
+  // until something is chosen: what is asked for, else codes that lie in others, which say more
+  const usual =
+    by === CODE ? [...book.codes].sort((a, b) => Math.min(b.depth, 1) - Math.min(a.depth, 1)) : [];
+  const first =
+    by === CODE ? (question.codes[which] ?? usual[which]?.id ?? "") : (field?.values[which]?.label ?? "");
+  const [chosen, setChosen] = useState<string | null>(null);
+  const value = chosen ?? String(first);
   const [start, setStart] = useState(0);
   const asked = by === CODE ? { ...question, codes: value ? [Number(value)] : [] } : question;
   const more: Condition[] =
@@ -66,7 +71,7 @@ function Side({ question, by, which }: { question: Question; by: string; which: 
           value={value}
           choices={choices}
           onChange={(next) => {
-            setValue(next);
+            setChosen(next);
             setStart(0);
           }}
           className="w-auto! max-w-[220px]"

@@ -114,7 +114,7 @@ export function Paraphrases() {
             {all.length > 0 && (
               <>
                 <div
-                  className={`sticky top-0 z-10 grid ${GRID} gap-3 border-b border-line2 bg-sheet px-3 py-1.5 font-semibold text-ink2`}
+                  className={`sticky top-0 z-10 grid ${GRID} items-center gap-3 border-b border-line2 bg-sheet px-3 py-1.5 font-semibold text-ink2`}
                 >
                   <input
                     type="checkbox"
@@ -195,8 +195,7 @@ function Row({
   const { change, remove } = useParaphraseChanges();
   const [draft, setDraft] = useState<string | null>(null);
   const keep = () => {
-    if (draft?.trim() && draft.trim() !== one.body)
-      change.mutate({ paraphrase: one, body: draft.trim() });
+    if (draft?.trim() && draft.trim() !== one.body) change.mutate({ paraphrase: one, body: draft.trim() });
     setDraft(null);
   };
   return (
