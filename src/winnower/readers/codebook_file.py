@@ -72,6 +72,11 @@ def _from_exchange(content: bytes, name: str) -> CodebookGiven:
         raise ReadError(
             f"{name} is not whole: it breaks off or is damaged near line {error.lineno}."
         ) from error
+    declared = root.getroottree().docinfo.internalDTD
+    if declared is not None and list(declared.iterentities()):
+        raise ReadError(
+            f"{name} declares entities of its own, which a codebook does not need. It was not read."
+        )
     top = _child(root, "Codes")
     if etree.QName(root).localname != "CodeBook" or top is None:
         raise ReadError(f"{name} holds no codebook.")
