@@ -53,9 +53,6 @@ def words_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/corpus/words?forms=lemma")
     page.find("[role=table] [role=cell]")
     shots.take("words")
-    page.open(f"{project}/corpus/words?as=cloud")
-    page.find("svg[aria-label='Cloud of words'] text")
-    shots.take("cloud")
     page.open(f"{project}/corpus/context?q=stock*&order=right1")
     page.find("[role=listitem] button").click()
     shots.take("context")
@@ -104,6 +101,16 @@ def coding_views(page: Page, shots: Shots, project: str) -> None:
     shots.take("codebook")
 
 
+def notebook_views(page: Page, shots: Shots, project: str) -> None:
+    page.open(f"{project}/notebook/notes?sort=oldest&on=code")
+    page.text("two frames or one").click()
+    page.find("[data-testid=quote]")
+    shots.take("notebook")
+    page.open(f"{project}/notebook/paraphrases")
+    page.find("[data-testid=paraphrase]")
+    shots.take("paraphrases")
+
+
 def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare")
     page.find("[data-testid='dot-Livelihood-Hill Farmer']").click()
@@ -117,9 +124,6 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.text("How the categories change by week")
     page.find("svg[data-figure]")
     shots.take("trend")
-    page.open(f"{project}/compare?draw=table")
-    page.find("table")
-    shots.take("table")
     held = {
         "split": {"field": "source"},
         "measure": "adjusted",
@@ -152,6 +156,7 @@ def main() -> None:
             ("dictionary", dictionary_views),
             ("coding", coding_views),
             ("compare", compare_views),
+            ("notebook", notebook_views),
         ):
             if given.only in ("", name):
                 views(page, shots, project)

@@ -10,7 +10,9 @@ import urllib.request
 import pytest
 
 from tests.chromium import Page, chromium
-from winnower.store.accounts import make_account
+from tests.conftest import NEWS_MAPPING
+from winnower.store.accounts import make_account, share
+from winnower.store.models import Project
 from winnower.store.server import free_port
 
 #: Machines that do much else take long to start it.
@@ -58,6 +60,18 @@ def page(address, database, downloads, tmp_path):
         yield page
         assert page.errors() == []
         assert page.barriers() == [], "where the journey ended"
+
+
+@pytest.fixture
+def desk(page, deliver, news, account, project, database):
+    """The first text of a project of the person in the browser, to code."""
+    deliver(news, NEWS_MAPPING)
+    name = page.driver.execute_script("return fetch('/api/v1/me').then((r) => r.json()).then((r) => r.name)")
+    with database.session() as session:
+        share(session, session.get_one(Project, project.id), name, "coder")
+    page.open(f"/projects/{project.id}/coding")
+    page.says("[data-testid=body]", "lambs")
+    return page
 
 
 @pytest.hookimpl(hookwrapper=True)

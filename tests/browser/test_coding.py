@@ -1,30 +1,16 @@
 """Reading and coding in the browser, by keys and by mouse, alone and with somebody else."""
 
-import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from tests.conftest import NEWS_MAPPING
-from winnower.store.accounts import make_account, share
+from winnower.store.accounts import make_account
 from winnower.store.codebook import codebook_of, make_code
 from winnower.store.history import Recorder
-from winnower.store.models import PassageRow, Project
+from winnower.store.models import PassageRow
 from winnower.store.passages import code_stretch
 
 LINE = "[data-testid=coding-line] input"
-
-
-@pytest.fixture
-def desk(page, deliver, news, account, project, database):
-    """The first text of a project of the person in the browser, to code."""
-    deliver(news, NEWS_MAPPING)
-    name = page.driver.execute_script("return fetch('/api/v1/me').then((r) => r.json()).then((r) => r.name)")
-    with database.session() as session:
-        share(session, session.get_one(Project, project.id), name, "coder")
-    page.open(f"/projects/{project.id}/coding")
-    page.says("[data-testid=body]", "lambs")
-    return page
 
 
 def press(page, *keys, held=()):
@@ -195,5 +181,6 @@ def test_what_somebody_else_codes_is_seen_without_reloading(desk, project, datab
         recorder.save()
     unfolds(page, "Hers")
     assert "OV" in page.find("[data-testid=card]").text
-    Select(page.find("nav[aria-label=Coding] select")).select_by_visible_text("you alone")
+    page.text("Marks", "button").click()
+    Select(page.find("select[aria-label='Marks of']")).select_by_visible_text("you alone")
     unfolds(page, "Hers", 0)

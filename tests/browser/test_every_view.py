@@ -13,11 +13,14 @@ from winnower.store.codebook import codebook_of, make_code
 from winnower.store.dictionaries import import_dictionary
 from winnower.store.history import Recorder
 from winnower.store.models import TextRow
+from winnower.store.notes import add_quotes, make_note
+from winnower.store.paraphrases import make_paraphrase
 from winnower.store.passages import code_stretch
 
 #: Other fields held equal, with the model; what was judged. Of the first dictionary.
 HELD = quote('{"split":{"field":"source"},"measure":"adjusted","adjust":[{"field":"words"}]}')
 JUDGED = quote('{"split":{"field":"source"},"measure":"precision"}')
+BY_SOURCE = quote('{"group":"source","strength":0}')
 VIEWS = (
     "corpus",
     "corpus/import",
@@ -34,6 +37,11 @@ VIEWS = (
     "coding/read",
     "coding/codebook",
     "coding/passages",
+    "coding/passages?sides=1",
+    f"coding/passages?asked={BY_SOURCE}",
+    "notebook/notes",
+    "notebook/notes?sort=on",
+    "notebook/paraphrases",
     "compare",
     "compare?draw=table",
     f"compare?compare={HELD}",
@@ -89,6 +97,9 @@ def code_some(recorder):
     texts = select(TextRow.id).where(TextRow.project_id == recorder.project_id).order_by(TextRow.id)
     for text_id in recorder.session.scalars(texts.limit(40)).all():
         code_stretch(recorder, text_id, (0, 8), [losses, lambs])
+        make_paraphrase(recorder, text_id, (0, 8), "In other words")
+        note = make_note(recorder, "Ada", "A **note**.", kind="idea", text_id=text_id)
+        add_quotes(recorder, note, [(text_id, 0, 8)])
 
 
 def test_every_view_opens_on_every_kind_of_project(kind, address, account, project):

@@ -9,9 +9,9 @@ import { useChange, useProjectId, useScope, useSummary } from "./project";
 export type Code = Schema["CodePublic"];
 export type Passage = Schema["CodedPassage"];
 const LOOK_EVERY_MS = 4_000;
-const AGAIN_AFTER_MS = 2_000;
+export const AGAIN_AFTER_MS = 2_000;
 /** What is not stored is sent again for about ten minutes. */
-const TRIES = 300;
+export const TRIES = 300;
 const RECENT = 9;
 
 /** The codebook, with each code by its id. */
@@ -112,7 +112,8 @@ export interface Given {
   name?: string;
 }
 
-const away = (error: unknown) =>
+/** Whether the server could not be reached, or is busy for a moment: it can be tried again. */
+export const away = (error: unknown) =>
   error instanceof ProblemError && (error.status === 0 || error.status === 502 || error.status === 503);
 
 /** What is stored in place of what was shown at once; the last answer leaves nothing that is only shown. */

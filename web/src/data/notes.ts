@@ -1,9 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, data, type Schema } from "../api/client";
 import { useToast } from "../parts/toast";
+import { AGAIN_AFTER_MS, away, TRIES } from "./coding";
 import { keys } from "./keys";
-import { useChange, useProjectId, useSummary } from "./project";
+import { useChange, useProjectId, useRefresh, useSummary } from "./project";
 
 export type Note = Schema["NotePublic"];
 export type NotesAsked = Partial<Schema["NotesRequest"]>;
@@ -56,6 +57,27 @@ export function useNotes(asked: NotesAsked, enabled = true) {
   });
 }
 
+/** Stores what is written in a note; sent again while the server is away. */
+export function useNoteWriting() {
+  const project_id = useProjectId();
+  const refresh = useRefresh("notes");
+  const { fail } = useToast();
+  return useMutation({
+    mutationFn: ({ note, ...values }: { note: Note } & Omit<Schema["NoteUpdate"], "revision">) =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/notes/{note_id}", {
+          params: { path: { project_id, note_id: note.id } },
+          body: { revision: note.revision, ...values },
+        }),
+      ),
+    retry: (tried, error) => away(error) && tried < TRIES,
+    retryDelay: AGAIN_AFTER_MS,
+    networkMode: "always",
+    onSuccess: () => refresh(),
+    onError: (error) => fail(error),
+  });
+}
+
 /** Write, change, delete notes, and pull quotes into them. */
 export function useNoteChanges() {
   const project_id = useProjectId();
@@ -68,17 +90,6 @@ export function useNoteChanges() {
           api.POST("/api/v1/projects/{project_id}/notes", {
             params: { path: { project_id } },
             body: { kind: "", title: "", body: "", ...body },
-          }),
-        ),
-      undefined,
-      "notes",
-    ),
-    change: useChange(
-      ({ note, ...values }: { note: Note } & Omit<Schema["NoteUpdate"], "revision">) =>
-        data(
-          api.PATCH("/api/v1/projects/{project_id}/notes/{note_id}", {
-            ...one(note.id),
-            body: { revision: note.revision, ...values },
           }),
         ),
       undefined,

@@ -8,6 +8,10 @@ export interface ReadPlace {
 
 const key = (project: number) => `winnower.reading.${project}`;
 const AFTER_MS = 150;
+const SETTLE_MS = 60;
+const SETTLE_TIMES = 8;
+/** Whoever does one of these reads on their own. */
+const ACTS = ["wheel", "keydown", "pointerdown", "touchstart"] as const;
 
 export function readPlace(project: number): ReadPlace | null {
   try {
@@ -29,7 +33,7 @@ export function forgetReadPlace(project: number) {
 /** The number of the paragraph at the top of what holds the text (paragraphs have the ids n1, n2, ...). */
 function atTop(holder: Element): number {
   const box = holder.getBoundingClientRect();
-  for (let y = box.top + 30; y < box.bottom; y += 30) {
+  for (let y = box.top + 12; y < box.bottom; y += 24) {
     const found = document.elementFromPoint(box.left + box.width / 2, y)?.closest("p[id^=n]");
     if (found) return Number(found.id.slice(1)) || 1;
   }
@@ -42,9 +46,16 @@ export function useReadPlace(project: number, text: number, ready: boolean, aime
     if (!ready) return;
     const holder = document.getElementById("n1")?.closest("[data-scroller]");
     const last = readPlace(project);
-    if (last?.text === text && !aimed && last.paragraph > 1)
-      document.getElementById(`n${last.paragraph}`)?.scrollIntoView({ block: "start" });
-    else keepReadPlace(project, { text, paragraph: 1 });
+    let settling: ReturnType<typeof setInterval> | undefined;
+    const settled = () => clearInterval(settling);
+    if (last?.text === text && !aimed && last.paragraph > 1) {
+      const aim = () => document.getElementById(`n${last.paragraph}`)?.scrollIntoView({ block: "start" });
+      aim();
+      // what stands above takes its true height only when it is drawn
+      let times = 0;
+      settling = setInterval(() => (++times > SETTLE_TIMES ? settled() : aim()), SETTLE_MS);
+      for (const act of ACTS) holder?.addEventListener(act, settled, { passive: true });
+    } else keepReadPlace(project, { text, paragraph: 1 });
     let waiting: ReturnType<typeof setTimeout>;
     const onScroll = () => {
       clearTimeout(waiting);
@@ -55,6 +66,8 @@ export function useReadPlace(project: number, text: number, ready: boolean, aime
     };
     holder?.addEventListener("scroll", onScroll, { passive: true });
     return () => {
+      settled();
+      for (const act of ACTS) holder?.removeEventListener(act, settled);
       clearTimeout(waiting);
       holder?.removeEventListener("scroll", onScroll);
     };

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type FocusEvent, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { type Note, noteTitle, type Paraphrase, useParaphraseChanges } from "../../data/notes";
 import { useProjectId } from "../../data/project";
@@ -26,6 +26,11 @@ export function NoteCard({ note, short }: { note: Note; short: boolean }) {
       {!short && <span className="line-clamp-2">{note.title || noteTitle(note)}</span>}
     </Link>
   );
+}
+
+/** The caret behind what is there already. */
+export function toEnd({ currentTarget }: FocusEvent<HTMLTextAreaElement>) {
+  currentTarget.setSelectionRange(currentTarget.value.length, currentTarget.value.length);
 }
 
 /** Other words for a stretch; a click changes them. */
@@ -76,6 +81,7 @@ export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes
           value={draft}
           maxLength={5000}
           onChange={(event) => setDraft(event.target.value)}
+          onFocus={toEnd}
           onBlur={keep}
           onKeyDown={(event) => {
             event.stopPropagation();

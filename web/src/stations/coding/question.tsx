@@ -176,7 +176,7 @@ export function QuestionLine({
           { value: "code", label: "by code" },
           { value: "text", label: "by text" },
           ...fields
-            .filter((one) => one.can_split && one.key !== "codes")
+            .filter((one) => one.can_split && !["codes", "passages"].includes(one.key))
             .map((one) => ({ value: one.key, label: `by ${one.name.toLocaleLowerCase()}` })),
         ]}
         onChange={(group) => ask({ group })}

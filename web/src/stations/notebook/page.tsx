@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { useCodebook } from "../../data/coding";
-import { KINDS, type Note, useNoteChanges } from "../../data/notes";
+import { KINDS, type Note, useNoteChanges, useNoteWriting } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { date } from "../../lib/numbers";
 import { Button, Input, Select } from "../../parts/controls";
@@ -27,7 +27,8 @@ export function NotePage({
 }) {
   const project = useProjectId();
   const { search } = useLocation();
-  const { change, remove } = useNoteChanges();
+  const { remove } = useNoteChanges();
+  const change = useNoteWriting();
   const { codes } = useCodebook();
   const [draft, setDraft] = useState<Written>(() => kept(note.id));
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -142,7 +143,7 @@ export function NotePage({
       <NoteEditor note={note} body={body} writes={writes} onWrite={(written) => write({ body: written })} />
       <div className="mt-5 flex items-center gap-3 text-ink2">
         <span role="status">
-          {change.isError && Object.keys(draft).length
+          {(change.isError || change.failureCount > 0) && Object.keys(draft).length
             ? "Not stored yet; it is kept in this browser."
             : Object.keys(draft).length
               ? "Being stored"

@@ -10,6 +10,7 @@ import { Button, Empty, Failure, Input, Menu, Select, Waiting } from "../../part
 import { Textarea } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
 import { About } from "../../shell/about";
+import { toEnd } from "../coding/notecards";
 import { Sign } from "../coding/panel";
 import { NotebookHead } from "./head";
 
@@ -244,6 +245,7 @@ function Row({
           value={draft}
           maxLength={5000}
           onChange={(event) => setDraft(event.target.value)}
+          onFocus={toEnd}
           onBlur={keep}
           onKeyDown={(event) => {
             if (event.key === "Escape") setDraft(null);
