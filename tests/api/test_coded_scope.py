@@ -134,3 +134,29 @@ def test_words_covered_are_counted_once_however_many_cover_them(coding, colleagu
     }
     passages = done(client.post(f"{at}/compare", json=asked | {"target": {"kind": "codes"}}))
     assert sum(row["cells"][0]["hits"] for row in passages["rows"]) == 8
+
+
+def test_kept_scopes_follow_a_code_that_is_renamed_moved_or_merged(coding, colleague, client, at):
+    coded(coding, colleague)
+    kept = [has("Livelihood > Lambs"), inside("Livelihood")]
+    done(client.post(f"{at}/subcorpora", json={"name": "On lambs", "scope": kept}), 201)
+
+    def scope():
+        (found,) = client.get(f"{at}/subcorpora").json()
+        return [one.get("values") or one.get("codes") for one in found["scope"]]
+
+    codes = coding.codes()
+    rename = {"name": "Living", "revision": codes["Livelihood"]["revision"]}
+    done(client.patch(f"{at}/codes/{codes['Livelihood']['id']}", json=rename))
+    assert scope() == [["Living > Lambs"], ["Living"]]
+    done(client.post(f"{at}/codes/{codes['Lambs']['id']}/move", json={"parent_id": codes["Voice"]["id"]}))
+    assert scope() == [["Voice > Lambs"], ["Living"]]
+    done(client.post(f"{at}/codes/{codes['Lambs']['id']}/merge", json={"into_id": codes["Livelihood"]["id"]}))
+    assert scope() == [["Living"], ["Living"]] and size(client, at, *kept_as(client, at))[0] == 2
+    for _ in range(3):
+        undo(client, at)
+    assert scope() == [["Livelihood > Lambs"], ["Livelihood"]]
+
+
+def kept_as(client, at):
+    return client.get(f"{at}/subcorpora").json()[0]["scope"]

@@ -32,7 +32,7 @@ from winnower.store.fields import FIXED
 from winnower.store.history import plain
 from winnower.store.models import Variable, VariableCategory
 from winnower.store.opened import OpenCorpus
-from winnower.store.rules import rule_from_plain
+from winnower.store.rules import rule_from_plain, rule_of_set
 
 router = APIRouter(prefix="/projects/{project_id}")
 #: Of a variable with more values the most frequent are listed.
@@ -297,7 +297,7 @@ def make_set(desk: Writing, given: v.SetCreate) -> v.Changed:
         raise WinnowerError(f"There is a set named “{name}” already.")
     texts = 0
     if given.rule is not None:
-        rule = store.rule_of_set(variable, Scope(given.rule))
+        rule = rule_of_set(variable, Scope(given.rule))
         recorder.insert(VariableCategory(variable_id=variable.id, label=name, position=len(taken), rule=rule))
     else:
         if name not in taken:

@@ -32,13 +32,15 @@ from winnower.core.scope import (
     OfTerms,
     Period,
     Rule,
+    Scope,
     SeveralColumn,
     derive,
     scope_from_plain,
     scope_mask,
+    scope_to_plain,
     with_rules,
 )
-from winnower.core.scope.columns import Column
+from winnower.core.scope.columns import CODING, Column
 from winnower.store.models import (
     CategoryRow,
     DictionaryRow,
@@ -171,6 +173,19 @@ def _terms(session: Session, project_id: int, category_id: int) -> tuple[Term, .
         )
         for t in terms
     )
+
+
+def rule_of_set(variable: Variable, rule: Scope) -> list[dict[str, Any]]:
+    """The plain form of a set's rule. Raises where it speaks of sets or subcorpora, which follow from rules."""
+    plain = scope_to_plain(rule)
+    if any(condition.get("field") in (f"v{variable.id}", "subcorpora") for condition in plain):
+        raise WinnowerError("The rule of a set cannot speak of sets or subcorpora.")
+    if any(condition.get("field") in CODING for condition in plain):
+        raise WinnowerError(
+            "The rule of a set cannot speak of codes, which change with every act of coding. Narrow to the code "
+            "and make a set of those texts as they are now."
+        )
+    return plain
 
 
 def kind_of_rule(given: dict[str, Any]) -> str:

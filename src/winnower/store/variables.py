@@ -15,8 +15,7 @@ from winnower.core.dates import guess_day_first, parse_date
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
 from winnower.core.numbers import guess_decimal, parse_number
-from winnower.core.scope import Scope, scope_to_plain, value_at
-from winnower.core.scope.columns import CODING
+from winnower.core.scope import value_at
 from winnower.core.scope.conditions import missing
 from winnower.store.corpus import natural
 from winnower.store.fields import touch
@@ -33,19 +32,6 @@ ROLE_NAMES = {"group": ("Group", "category"), "sets": ("Sets", "several"), "asid
 
 class BadValue(WinnowerError):
     """A value that does not fit its field."""
-
-
-def rule_of_set(variable: Variable, rule: Scope) -> list[dict[str, Any]]:
-    """The plain form of a set's rule. Raises where it speaks of sets or subcorpora, which follow from rules."""
-    plain = scope_to_plain(rule)
-    if any(condition.get("field") in (f"v{variable.id}", "subcorpora") for condition in plain):
-        raise WinnowerError("The rule of a set cannot speak of sets or subcorpora.")
-    if any(condition.get("field") in CODING for condition in plain):
-        raise WinnowerError(
-            "The rule of a set cannot speak of codes, which change with every act of coding. Narrow to the code "
-            "and make a set of those texts as they are now."
-        )
-    return plain
 
 
 def variable_of(session: Session, project_id: int, variable_id: int) -> Variable:

@@ -1,5 +1,5 @@
 import { describe, expect, it, test } from "vitest";
-import { type Interval, pieces } from "./marks";
+import { type Interval, pieces, piecesWithin, touching } from "./marks";
 
 const flat = (text: string, layers: Record<string, readonly Interval[]>, cuts: readonly number[] = []) =>
   pieces(text, layers, cuts).map((part) =>
@@ -84,4 +84,24 @@ test("nothing of a text is lost, whatever lies on it", () => {
 
 test("an empty text has an empty stretch", () => {
   expect(pieces("", { hit: [{ start: 0, end: 3 }] })).toEqual([[]]);
+});
+
+describe("a text cut paragraph by paragraph", () => {
+  const body = "Red 🦌 deer eat.\nBirch 🌿 grows.\nEnd";
+  const points = [...body];
+  const starts = [0, ...points.flatMap((sign, at) => (sign === "\n" ? [at + 1] : []))];
+  const stretches = starts.map((start, at) => ({ start, end: starts[at + 1] ?? points.length }));
+  it("is what it is when cut as a whole", () => {
+    for (let seed = 0; seed < 60; seed += 1) {
+      const mark = (n: number) => {
+        const start = (seed * 7 + n * 5) % points.length;
+        return { start, end: Math.min(start + 1 + ((seed + n * 3) % 14), points.length) };
+      };
+      const marks = [mark(1), mark(2), mark(3)].sort((a, b) => a.start - b.start);
+      const whole = pieces(body, { code: marks }, starts.slice(1));
+      const parts = touching(stretches, marks);
+      const each = stretches.map((one, at) => piecesWithin(body, one, { code: parts[at]! }));
+      expect(each).toEqual(whole);
+    }
+  });
 });

@@ -55,9 +55,10 @@ export function Cards({
     if (!holder) return;
     const box = holder.getBoundingClientRect();
     const near = new Map<string, number>();
-    for (const paragraph of holder.querySelectorAll<HTMLElement>("[data-paragraph]")) {
-      const place = paragraph.getBoundingClientRect();
-      if (place.bottom < -REACH || place.top > window.innerHeight + REACH) continue;
+    const paragraphs = holder.querySelectorAll<HTMLElement>("[data-paragraph]");
+    for (let at = firstBelow(paragraphs, -REACH); at < paragraphs.length; at += 1) {
+      const paragraph = paragraphs[at]!;
+      if (paragraph.getBoundingClientRect().top > window.innerHeight + REACH) break;
       for (const piece of paragraph.querySelectorAll<HTMLElement>("[data-begins]")) {
         const top = piece.getClientRects()[0]?.top ?? piece.getBoundingClientRect().top;
         for (const id of piece.dataset.begins!.split(" ")) near.set(id, top - box.top);
@@ -80,7 +81,11 @@ export function Cards({
     };
     scroller?.addEventListener("scroll", soon, { passive: true });
     window.addEventListener("resize", soon);
+    // paragraphs get their marks when they come near
+    const drawn = new MutationObserver(soon);
+    if (page.current) drawn.observe(page.current, { childList: true, subtree: true });
     return () => {
+      drawn.disconnect();
       cancelAnimationFrame(waiting);
       scroller?.removeEventListener("scroll", soon);
       window.removeEventListener("resize", soon);
@@ -136,6 +141,18 @@ export function Cards({
       ))}
     </div>
   );
+}
+
+/** The first of some elements, one below the other, that reaches below a height of the window. */
+function firstBelow(all: NodeListOf<HTMLElement>, height: number): number {
+  let low = 0;
+  let high = all.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (all[middle]!.getBoundingClientRect().bottom < height) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 const isOpen = (item: Item, active: number | null) => item.passages.some((one) => one.id === active);

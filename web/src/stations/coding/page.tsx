@@ -1,11 +1,20 @@
-import { type CSSProperties, memo, type ReactNode, useMemo } from "react";
+import {
+  type CSSProperties,
+  memo,
+  type ReactNode,
+  type RefObject,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Schema } from "../../api/client";
 import type { Code, Passage } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
 import type { Stretch } from "../../lib/chosen";
 import { LANES, lanes } from "../../lib/lanes";
-import { type Interval, type Piece, pieces } from "../../lib/marks";
-import { toUtf16 } from "../../lib/offsets";
+import { type Interval, type Piece, piecesWithin, touching } from "../../lib/marks";
+import { toCodePoint, toUtf16 } from "../../lib/offsets";
 import { dragWords } from "./drag";
 
 interface Mark extends Interval {
@@ -16,11 +25,13 @@ interface Mark extends Interval {
   colour: number;
   lane: number;
 }
-type Layer = "code" | "note" | "chosen" | "hit";
+const LAYERS = ["code", "note", "chosen", "hit"] as const;
+type Layer = (typeof LAYERS)[number];
 const LINE = 2;
 
 /** The paragraphs of a text with its passages underlined in their colours. */
 export function CodedPage({
+  page,
   text,
   beside,
   passages,
@@ -30,6 +41,8 @@ export function CodedPage({
   paraphrases,
   paragraph,
 }: {
+  /** What holds the paragraphs. */
+  page: RefObject<HTMLElement | null>;
   text: Schema["TextPublic"];
   beside: Schema["Aside"] | null;
   passages: readonly Passage[];
@@ -55,37 +68,57 @@ export function CodedPage({
     );
     return on.map((one, place): Mark => ({ ...one, at: at[place]! }));
   }, [notes, paraphrases, text.body]);
+  const kept = useRef(new WeakMap<Passage, Mark>());
+  const hits = useMemo(
+    () => text.marks.map((one): Mark => ({ ...one, at: 0, colour: 0, lane: 0 })),
+    [text.marks],
+  );
   const marks = useMemo(() => {
     const lane = lanes(passages);
     const units = toUtf16(
       text.body,
       passages.map(({ start }) => start),
     );
-    return passages.map(
-      (passage, at): Mark => ({
-        at: units[at]!,
-        start: passage.start,
-        end: passage.end,
-        passage,
-        colour: codes.get(passage.code_id)?.colour ?? 7,
-        lane: lane[at]!,
-      }),
-    );
+    return passages.map((passage, at): Mark => {
+      const colour = codes.get(passage.code_id)?.colour ?? 7;
+      const known = kept.current.get(passage);
+      // a mark that is as before is the very same, so that its paragraph need not be drawn again
+      if (known?.colour === colour && known.lane === lane[at] && known.at === units[at]) return known;
+      const { start, end } = passage;
+      const made: Mark = { at: units[at]!, start, end, passage, colour, lane: lane[at]! };
+      kept.current.set(passage, made);
+      return made;
+    });
   }, [passages, codes, text.body]);
-  const cut = useMemo(
-    () =>
-      pieces<Layer, Mark>(
-        text.body,
-        {
-          code: marks,
-          note: noted,
-          chosen: chosen ? [{ ...chosen, at: 0, colour: 0, lane: 0 }] : [],
-          hit: text.marks.map((one) => ({ ...one, at: 0, colour: 0, lane: 0 })),
-        },
-        starts.slice(1),
-      ),
-    [text, marks, noted, chosen, starts],
-  );
+  const stretches = useMemo(() => {
+    const whole = toCodePoint(text.body, text.body.length);
+    return starts.map((start, at) => ({ start: at ? start : 0, end: starts[at + 1] ?? whole }));
+  }, [starts, text.body]);
+  const before = useRef<readonly Drawn[]>([]);
+  const cut = useMemo(() => {
+    const plain = (one: Interval): Mark => ({ ...one, at: 0, colour: 0, lane: 0 });
+    const layers = {
+      code: touching(stretches, marks),
+      note: touching(stretches, noted),
+      chosen: touching(stretches, chosen ? [plain(chosen)] : []),
+      hit: touching(stretches, hits),
+    };
+    before.current = stretches.map((stretch, at) => {
+      const under: Under = {
+        code: layers.code[at]!,
+        note: layers.note[at]!,
+        chosen: layers.chosen[at]!,
+        hit: layers.hit[at]!,
+      };
+      const last = before.current[at];
+      if (last?.body === text.body && last.start === stretch.start && sameMarks(last.under, under))
+        return last;
+      const parts = piecesWithin<Layer, Mark>(text.body, stretch, under);
+      return { body: text.body, start: stretch.start, under, parts };
+    });
+    return before.current;
+  }, [text.body, marks, noted, hits, chosen, stretches]);
+  const near = useNear(page, starts);
   const places = beside?.places;
   const { headings, turns } = useMemo(() => {
     const of = (...kinds: string[]) => (places ?? []).filter(({ kind }) => kinds.includes(kind));
@@ -104,8 +137,9 @@ export function CodedPage({
           speaker={turns.get(start)}
           aimed={paragraph === at + 1}
           last={at === starts.length - 1}
-          parts={cut[at] ?? NONE}
-          active={active !== null && marksOf(cut[at] ?? NONE, active) ? active : null}
+          parts={cut[at]?.parts ?? NONE}
+          near={near === null || near.has(at + 1) || (cut[at]?.under.chosen.length ?? 0) > 0}
+          active={active !== null && marksOf(cut[at]?.parts ?? NONE, active) ? active : null}
         />
       ))}
       {!starts.length && <p className="text-ink2">{text.body || "This text has no words yet."}</p>}
@@ -114,6 +148,21 @@ export function CodedPage({
 }
 
 const NONE: readonly Piece<Layer, Mark>[] = [];
+type Under = Record<Layer, readonly Mark[]>;
+/** A paragraph as it was cut last. */
+interface Drawn {
+  body: string;
+  start: number;
+  under: Under;
+  parts: readonly Piece<Layer, Mark>[];
+}
+
+function sameMarks(a: Under, b: Under): boolean {
+  return LAYERS.every((layer) => {
+    const [left, right] = [a[layer], b[layer]];
+    return left.length === right.length && left.every((mark, at) => mark === right[at]);
+  });
+}
 
 function marksOf(parts: readonly Piece<Layer, Mark>[], passage: number) {
   return parts.some((part) => part.under.code?.some((mark) => mark.passage?.id === passage));
@@ -127,6 +176,7 @@ const Paragraph = memo(
     aimed,
     last,
     parts,
+    near,
     active,
   }: {
     number: number;
@@ -135,6 +185,8 @@ const Paragraph = memo(
     aimed: boolean;
     last: boolean;
     parts: readonly Piece<Layer, Mark>[];
+    /** Far from the window it is written without marks. */
+    near: boolean;
     active: number | null;
   }) {
     return (
@@ -158,20 +210,59 @@ const Paragraph = memo(
             {speaker}
           </span>
         )}
-        {parts.map((part) => (
-          <Marked key={part.at} part={part} last={last} active={active} />
-        ))}
+        {!near && active === null && <Plain parts={parts} last={last} />}
+        {(near || active !== null) &&
+          parts.map((part) => <Marked key={part.at} part={part} last={last} active={active} />)}
       </p>
     );
   },
   (before, now) =>
     before.active === now.active &&
+    before.near === now.near &&
     before.aimed === now.aimed &&
     before.heading === now.heading &&
     before.speaker === now.speaker &&
     before.last === now.last &&
     alike(before.parts, now.parts),
 );
+
+/** A paragraph in one piece. */
+function Plain({ parts, last }: { parts: readonly Piece<Layer, Mark>[]; last: boolean }) {
+  const whole = parts.map((part) => part.text).join("");
+  return <span data-at={parts[0]?.at ?? 0}>{last ? whole : whole.replace(/\n+$/, "")}</span>;
+}
+
+const NEAR_PX = 1_500;
+const FIRST_DRAWN = 30;
+
+/** Numbers of the paragraphs near the window; null where nothing tells, and for texts that are short. */
+function useNear(page: RefObject<HTMLElement | null>, starts: readonly number[]): ReadonlySet<number> | null {
+  const [near, setNear] = useState<ReadonlySet<number>>(
+    () => new Set(Array.from({ length: FIRST_DRAWN }, (_, at) => at + 1)),
+  );
+  const long = starts.length > FIRST_DRAWN && typeof IntersectionObserver !== "undefined";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: other paragraphs are there
+  useEffect(() => {
+    const holder = page.current;
+    if (!long || !holder) return;
+    const seen = new IntersectionObserver(
+      (entries) =>
+        setNear((now) => {
+          const next = new Set(now);
+          for (const entry of entries) {
+            const number = Number((entry.target as HTMLElement).dataset.paragraph);
+            if (entry.isIntersecting) next.add(number);
+            else next.delete(number);
+          }
+          return next;
+        }),
+      { root: holder.closest("[data-scroller]"), rootMargin: `${NEAR_PX}px 0px` },
+    );
+    for (const paragraph of holder.querySelectorAll("[data-paragraph]")) seen.observe(paragraph);
+    return () => seen.disconnect();
+  }, [page, long, starts]);
+  return long ? near : null;
+}
 
 /** Paragraphs far from the window are not drawn; their room is kept. */
 const SKIPPED: CSSProperties = {
@@ -186,7 +277,7 @@ function alike(a: readonly Piece<Layer, Mark>[], b: readonly Piece<Layer, Mark>[
 
 function samePiece(a: Piece<Layer, Mark>, b: Piece<Layer, Mark>): boolean {
   if (a.at !== b.at || a.text !== b.text) return false;
-  return (["code", "note", "chosen", "hit"] as const).every((layer) => {
+  return LAYERS.every((layer) => {
     const [left, right] = [a.under[layer] ?? [], b.under[layer] ?? []];
     return (
       left.length === right.length &&

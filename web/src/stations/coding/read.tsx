@@ -291,6 +291,7 @@ function Desk({
                   className="relative font-serif text-[17px] leading-[1.75] outline-none! before:absolute before:top-0 before:bottom-0 before:-left-10 before:w-[2px] focus-visible:before:bg-bottle"
                 >
                   <CodedPage
+                    page={page}
                     text={text}
                     beside={beside}
                     passages={shown}
