@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, data, type Schema } from "../../api/client";
@@ -34,7 +34,7 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
   const navigate = useNavigate();
   const { search } = useLocation();
   const { scope } = useScope();
-  const { tell } = useToast();
+  const { tell, fail } = useToast();
   const one = useProgress([textId]).get(textId);
   const path = { params: { path: { project_id, text_id: textId } } };
   const mark = useChange(
@@ -43,7 +43,8 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
     undefined,
     "progress",
   );
-  const next = useQuery({
+  const client = useQueryClient();
+  const asked = queryOptions({
     queryKey: keys.of(project_id, "progress", "next", textId, scope, one?.mine),
     queryFn: () =>
       data(
@@ -52,12 +53,16 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
           body: { scope: [...scope] },
         }),
       ),
-  }).data;
-  const go = () => {
-    if (next?.text_id) {
+  });
+  const next = useQuery({ ...asked, placeholderData: (before) => before }).data;
+  // what is next is asked when it is wanted: the answer that is shown may be of a moment ago
+  const go = async () => {
+    const found = await client.fetchQuery(asked).catch(fail);
+    if (!found) return;
+    if (found.text_id) {
       const kept = new URLSearchParams(search);
       kept.delete("paragraph");
-      void navigate(`/projects/${project_id}/coding/read/${next.text_id}?${kept}`);
+      void navigate(`/projects/${project_id}/coding/read/${found.text_id}?${kept}`);
     } else tell("You are through with every text of the scope.");
   };
   const others = (one?.done ?? []).length - (one?.mine ? 1 : 0);
@@ -76,8 +81,7 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
         through with it{others > 0 ? ` (and ${plural(others, "other")})` : ""}
       </label>
       <Button
-        onClick={go}
-        disabled={!next || (next.left === 0 && next.text_id === null)}
+        onClick={() => void go()}
         title={
           next
             ? `${whole(next.total - next.left)} of ${plural(next.total, "text")} of the scope done`
