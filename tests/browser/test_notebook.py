@@ -341,3 +341,38 @@ def test_a_text_opens_where_it_was_read_in_the_other_station(
     page.find("[data-testid=body]")
     top = "return document.getElementById('n40').getBoundingClientRect().top"
     page.wait(lambda: 0 < page.driver.execute_script(top) < 700, "paragraph 40 is in the window")
+
+
+SIGNS = "שלום 🦌 עולם. Cafe\u0301 👩‍🌾 lambs, deer. ناقة wild 🐾 end."
+
+
+def test_emoji_combining_marks_and_words_from_right_to_left_are_coded_as_they_stand(
+    page, deliver, project, database, tmp_path
+):
+    table = write_table(tmp_path / "signs.csv", [["1", "Signs", "Wire", "2031-01-01", SIGNS, "", ""]])
+    deliver(table, NEWS_MAPPING)
+    name = page.driver.execute_script("return fetch('/api/v1/me').then((r) => r.json()).then((r) => r.name)")
+    with database.session() as session:
+        share(session, session.get_one(Project, project.id), name, "coder")
+    page.open(f"/projects/{project.id}/coding")
+    page.says("[data-testid=body]", "lambs")
+    body = page.driver.execute_script(
+        "return fetch(`/api/v1/projects/${arguments[0]}/texts/${location.pathname.split('/').pop()}`)"
+        ".then((r) => r.json()).then((r) => r.body)",
+        project.id,
+    )
+    for code in ("First", "Second", "Third"):
+        focus(page)
+        press(page, Keys.ARROW_DOWN)
+        page.wait(lambda: chosen(page) != "")
+        words = chosen(page)
+        press(page, code, Keys.ENTER)
+        unfolds(page, code)
+        page.wait(lambda: any(body[one.start : one.end] == words for one in stored(database, project)))  # noqa: B023
+    assert len(stored(database, project)) == 3
+    press(page, Keys.ESCAPE)
+    press(page, "n")
+    page.button("Note").click()
+    page.find("textarea[aria-label='Note on the passage']").send_keys("🦌 und שלום", Keys.CONTROL, Keys.ENTER)
+    page.wait(lambda: [one.body for one in notes(database, project)] == ["🦌 und שלום"])
+    assert notes(database, project)[0].code_id is not None

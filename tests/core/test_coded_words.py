@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_passages import made, plain, several
 from winnower.core.coding.fields import codes_of_texts, number_in_texts, people_of_texts
-from winnower.core.coding.grouping import in_groups
+from winnower.core.coding.grouping import in_groups, memberships
 from winnower.core.coding.sample import draw
 from winnower.core.index import TokenIndex, build_segment
 from winnower.core.pattern import find_term, parse_term
@@ -75,6 +75,21 @@ def test_groups_keep_the_order_within_and_those_in_none_come_last(groups):
     found = in_groups(np.arange(len(group)), group, 4)
     wanted = sorted(range(len(groups)), key=lambda at: (groups[at] if groups[at] >= 0 else 4, at))
     assert found.passage.tolist() == wanted and found.counts.sum() == len(groups)
+
+
+@given(
+    st.lists(st.integers(0, 4), max_size=15),
+    st.lists(st.tuples(st.integers(0, 4), st.integers(0, 3)), unique=True, max_size=12),
+)
+def test_a_passage_stands_in_every_group_of_its_text(of_passage, members):
+    text, group = (np.asarray([one[at] for one in members], np.int64) for at in (0, 1))
+    passage, found = memberships(np.asarray(of_passage, np.int64), text, group, 5)
+    wanted = [
+        (at, mine)
+        for at, one in enumerate(of_passage)
+        for mine in ([g for t, g in members if t == one] or [-1])
+    ]
+    assert list(zip(passage.tolist(), found.tolist(), strict=True)) == wanted
 
 
 BODIES = ["Red deer eat birch. Birch grows, deer go.\n\nWolves ate deer.", "Deer! No birch.", "", "Old deer"]

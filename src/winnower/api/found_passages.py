@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -17,11 +17,11 @@ from winnower.api.passages import values_of
 from winnower.api.schemas import coding as c
 from winnower.api.schemas.variables import Changed
 from winnower.core.coding import Beside, Passages, Question, answer, paragraph_at
-from winnower.core.coding.grouping import Grouped, in_groups
+from winnower.core.coding.grouping import Grouped, in_groups, memberships
 from winnower.core.coding.question import Unit
 from winnower.core.errors import WinnowerError
 from winnower.core.places.stretches import spans_of
-from winnower.core.scope import DateColumn, Scope, Split
+from winnower.core.scope import DateColumn, Split
 from winnower.store import codebook, passages
 from winnower.store.codebook import Codebook
 from winnower.store.texts import bodies
@@ -33,6 +33,8 @@ AROUND = 120
 MOST_EXPORTED = 50_000
 MOST_IN_WORD = 5_000
 NO_GROUP = "no value"
+#: What a group is called, by its number.
+Labels = Callable[[int], str]
 
 
 @dataclass(frozen=True)
@@ -40,7 +42,7 @@ class _Found:
     """What a question finds, in the order of texts and words or, where it is grouped, of its groups."""
 
     passages: Passages
-    labels: list[str]
+    label: Labels
     grouped: Grouped | None
 
     def rows(self) -> int:
@@ -73,7 +75,7 @@ def find(desk: Reading, asked: c.PassagesRequest) -> c.PassagesPage:
         texts=len(np.unique(found.passages.text_id)),
         start=asked.start,
         groups={
-            at: c.PassageGroup(label=found.labels[at], passages=int(counts[at]))
+            at: c.PassageGroup(label=found.label(at), passages=int(counts[at]))
             for at in dict.fromkeys(groups)
             if at is not None
         },
@@ -106,45 +108,38 @@ def _answer(desk: Desk, asked: c.PassagesRequest) -> _Found:
         lambda codes: {one for code in codes if code in known for one in book.tree.below(code)},
         spans,
     )
-    labels, grouped = _grouped(desk, asked, book, found) if asked.group else ([], None)
-    return _Found(found, labels, grouped)
+    label, grouped = _grouped(desk, asked, book, found) if asked.group else (str, None)
+    return _Found(found, label, grouped)
 
 
-def _grouped(
-    desk: Desk, asked: c.PassagesRequest, book: Codebook, found: Passages
-) -> tuple[list[str], Grouped]:
-    """Labels of the groups, the last for those in none, and the passages in their order."""
+def _grouped(desk: Desk, asked: c.PassagesRequest, book: Codebook, found: Passages) -> tuple[Labels, Grouped]:
+    """What each group is called, and the passages in the order of their groups."""
     everything = np.arange(len(found))
     if asked.group == "code":
         at = {row.id: place for place, row in enumerate(book.codes)}
         group = np.asarray([at.get(code, -1) for code in found.code_id.tolist()], np.int64)
-        labels = [" > ".join(book.tree.path(row.id)) for row in book.codes]
-        return [*labels, NO_GROUP], in_groups(everything, group, len(labels))
+        codes = [row.id for row in book.codes]
+        return (
+            lambda one: " > ".join(book.tree.path(codes[one])) if one < len(codes) else NO_GROUP,
+            in_groups(everything, group, len(codes)),
+        )
+    corpus = desk.corpus
     if asked.group == "text":
         ids, group = np.unique(found.text_id, return_inverse=True)
-        places = desk.corpus.places_of(ids).tolist()
-        labels = [origin_of(desk, place)[0] or "untitled" for place in places]
-        return [*labels, NO_GROUP], in_groups(everything, group, len(ids))
-    column = desk.corpus.columns.field(asked.group)
+        places = corpus.places_of(ids)
+        return (
+            lambda one: origin_of(desk, int(places[one]))[0] or "untitled",
+            in_groups(everything, group, len(ids)),
+        )
+    column = corpus.columns.field(asked.group)
     split = Split(asked.group, "month" if isinstance(column, DateColumn) else None)
-    groups = desk.corpus.ground(Scope(asked.scope), split).groups
-    text = desk.corpus.places_of(found.text_id)
-    distinct, of_passage = np.unique(text, return_inverse=True)
-    at_text, member = groups.expand(distinct)
-    # each passage once for each group its text is in, and those in none
-    times = np.bincount(at_text, minlength=len(distinct))
-    first = np.concatenate([[0], np.cumsum(times)])
-    order = np.argsort(at_text, kind="stable")
-    count = times[of_passage]
-    passage = np.repeat(everything, np.maximum(count, 1))
-    step = np.arange(len(passage)) - np.repeat(
-        np.cumsum(np.maximum(count, 1)) - np.maximum(count, 1), np.maximum(count, 1)
+    groups = corpus.ground(asked.texts, split).groups
+    distinct, of_passage = np.unique(corpus.places_of(found.text_id), return_inverse=True)
+    passage, group = memberships(of_passage, *groups.expand(distinct), len(distinct))
+    return (
+        lambda one: groups.labels[one] if one < groups.n_groups else NO_GROUP,
+        in_groups(passage, group, groups.n_groups),
     )
-    place = np.repeat(first[of_passage], np.maximum(count, 1)) + step
-    has = np.repeat(count > 0, np.maximum(count, 1))
-    group = np.full(len(passage), -1, np.int64)
-    group[has] = member[order[place[has]]]
-    return [*groups.labels, NO_GROUP], in_groups(passage, group, groups.n_groups)
 
 
 def _public(desk: Desk, ids: Sequence[int], groups: Sequence[int | None]) -> list[c.FoundPassage]:
@@ -230,7 +225,7 @@ def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx",
             row = (
                 one.source, one.date, one.title, one.paragraph, path[one.code_id], one.text, one.coder,
                 one.strength, one.comment, one.made_at.isoformat(" ", "minutes"), one.start, one.end,
-                *([found.labels[one.group]] if one.group is not None else []),
+                *([found.label(one.group)] if one.group is not None else []),
             )  # fmt: skip
             for part, cell in zip(parts, row, strict=True):
                 part.append(cell)
@@ -252,7 +247,7 @@ def _word(desk: Desk, found: _Found, path: dict[int, str], said: str) -> bytes:
     for first in range(0, rows, 1_000):
         for one in _public(desk, found.ids(first, 1_000), found.groups(first, 1_000)):
             if one.group != now and lines:
-                pieces.append(Piece("" if now is None else found.labels[now], (), "\n\n".join(lines)))
+                pieces.append(Piece("" if now is None else found.label(now), (), "\n\n".join(lines)))
                 lines = []
             now = one.group
             quote = "\n".join(f"> {escaped(line)}" for line in one.text.split("\n"))
@@ -264,6 +259,6 @@ def _word(desk: Desk, found: _Found, path: dict[int, str], said: str) -> bytes:
                 f"{quote}\n\n{escaped(origin)}. *{escaped(path[one.code_id])}*, {escaped(one.coder)}{comment}"
             )
     if lines:
-        pieces.append(Piece("" if now is None else found.labels[now], (), "\n\n".join(lines)))
+        pieces.append(Piece("" if now is None else found.label(now), (), "\n\n".join(lines)))
     more = f". The first {rows:,} are here; a table holds more." if rows < found.rows() else ""
     return pieces_docx("Passages", [Piece("", (said + more,), ""), *pieces])

@@ -109,7 +109,7 @@ export interface Given {
   stretch: Stretch;
   codes: readonly number[];
   /** A code to make and give. */
-  name?: string;
+  fresh?: { name: string; colour: number | null; symbol: string; description: string };
 }
 
 /** Whether the server could not be reached, or is busy for a moment: it can be tried again. */
@@ -187,14 +187,14 @@ export function useCode(text_id: number, me: string) {
   const project_id = useProjectId();
   return usePassageChange<Given>(
     text_id,
-    ({ stretch, codes, name }) =>
+    ({ stretch, codes, fresh }) =>
       data(
         api.POST("/api/v1/projects/{project_id}/texts/{text_id}/passages", {
           params: { path: { project_id, text_id } },
           body: {
             ...stretch,
             codes: [...codes],
-            new: name ? { name, symbol: "", description: "" } : null,
+            new: fresh ?? null,
           },
         }),
       ),

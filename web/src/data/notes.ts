@@ -171,6 +171,17 @@ export function useParaphraseChanges() {
       undefined,
       "paraphrases",
     ),
+    move: useChange(
+      ({ paraphrase, start, end }: { paraphrase: Paraphrase; start: number; end: number }) =>
+        data(
+          api.PATCH("/api/v1/projects/{project_id}/paraphrases/{paraphrase_id}", {
+            ...one(paraphrase.id),
+            body: { revision: paraphrase.revision, start, end },
+          }),
+        ),
+      undefined,
+      "paraphrases",
+    ),
     remove: useChange(
       (paraphrase: Paraphrase) =>
         data(

@@ -69,6 +69,10 @@ const KEYS: readonly [string, string][] = [
     "Coding: find a code for the chosen words; Enter gives it, Shift Enter gives it and asks for another",
   ],
   ["1 to 9", "Coding: give one of the last used codes"],
+  [
+    "Alt N, W, Q",
+    "Coding: while the line is open, a note on the words, other words for them, a quote in a note",
+  ],
   ["N, P", "Coding: next and previous passage, of the code that is chosen at the left"],
   ["U", "Coding: next paragraph without a code"],
   ["Delete", "Coding: take the open passage off"],

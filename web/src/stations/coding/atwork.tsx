@@ -5,12 +5,14 @@ import type { Stretch } from "../../lib/chosen";
 import { Button } from "../../parts/controls";
 import { AtWords, WordsBox } from "./atwords";
 import { CodingLine } from "./codingline";
+import type { NewCode } from "./newcode";
 
 /** What is asked at the chosen words, or at a passage. */
 export type Asked =
   | { kind: "code"; first: string }
   | { kind: "other"; passage: Passage }
-  | { kind: "note" | "paraphrase" | "quote" };
+  | { kind: "note"; passage?: Passage }
+  | { kind: "paraphrase" | "quote" };
 
 /** What opens at the words: the coding line, a note, other words for them, a note they are quoted in. */
 export function AtWork({
@@ -32,7 +34,7 @@ export function AtWork({
   recent: readonly number[];
   onAsk: (asked: Asked | null) => void;
   onGive: (code: Code, another: boolean) => void;
-  onMake: (name: string, another: boolean) => void;
+  onMake: (code: NewCode, another: boolean) => void;
   onRecode: (passage: Passage, to: Code) => void;
   /** Something was written on the words: they need be chosen no longer. */
   onDone: () => void;
@@ -41,7 +43,7 @@ export function AtWork({
   const notes = useNoteChanges();
   const paraphrases = useParaphraseChanges();
   const close = () => onAsk(null);
-  const passage = asked.kind === "other" ? asked.passage : null;
+  const passage = asked.kind === "other" || asked.kind === "note" ? (asked.passage ?? null) : null;
   return (
     <AtWords
       page={page}
@@ -75,11 +77,19 @@ export function AtWork({
       )}
       {asked.kind === "note" && (
         <WordsBox
-          label="Note on these words"
+          label={passage ? "Note on the passage" : "Note on these words"}
           keep="Keep the note"
           rows={4}
           onKeep={(body) => {
-            if (chosen) notes.make.mutate({ text_id: textId, start: chosen.start, end: chosen.end, body });
+            const on = passage ?? chosen;
+            if (on)
+              notes.make.mutate({
+                text_id: textId,
+                start: on.start,
+                end: on.end,
+                code_id: passage?.code_id ?? null,
+                body,
+              });
             onDone();
           }}
           onClose={close}

@@ -34,6 +34,7 @@ export function Cards({
   onActive,
   onTakeOff,
   onRecode,
+  onNote,
   onChange,
 }: {
   page: RefObject<HTMLDivElement | null>;
@@ -46,6 +47,7 @@ export function Cards({
   onActive: (id: number | null) => void;
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
+  onNote: (passage: Passage) => void;
   onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
 }) {
   const items = useMemo(() => gathered(passages, notes, paraphrases), [passages, notes, paraphrases]);
@@ -133,6 +135,7 @@ export function Cards({
                 onActive={onActive}
                 onTakeOff={onTakeOff}
                 onRecode={onRecode}
+                onNote={onNote}
                 onChange={onChange}
               />
             ))
@@ -199,6 +202,7 @@ function PassageCard({
   onActive,
   onTakeOff,
   onRecode,
+  onNote,
   onChange,
 }: {
   passage: Passage;
@@ -209,6 +213,7 @@ function PassageCard({
   onActive: (id: number | null) => void;
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
+  onNote: (passage: Passage) => void;
   onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
 }) {
   const [comment, setComment] = useState(passage.comment);
@@ -260,6 +265,7 @@ function PassageCard({
           </div>
           <div className="mt-1.5 flex gap-1.5">
             <Button onClick={() => onRecode(passage)}>Other code</Button>
+            <Button onClick={() => onNote(passage)}>Note</Button>
             <Button onClick={() => onTakeOff(passage)}>Take off</Button>
           </div>
         </div>

@@ -6,6 +6,7 @@ import { show } from "../../testing/served";
 import { placeBy } from "./codebook";
 import { CodingLine, ranked } from "./codingline";
 import { wordsAfter, wordsBefore } from "./found";
+import { PLAIN } from "./newcode";
 import { visible } from "./panel";
 
 const code = (id: number, name: string, parent_id: number | null = null, more: Partial<Code> = {}): Code => ({
@@ -92,9 +93,9 @@ test("Shift Enter gives and asks for another, arrows choose, a number gives a la
 test("a name that is new makes a code, nothing typed its own words; Escape leaves", async () => {
   const { user, onMake, onClose } = line();
   await user.keyboard("Losses{Enter}");
-  expect(onMake).toHaveBeenLastCalledWith("Losses", false);
+  expect(onMake).toHaveBeenLastCalledWith({ ...PLAIN, name: "Losses" }, false);
   await user.keyboard("{Control>}{Enter}{/Control}");
-  expect(onMake).toHaveBeenLastCalledWith("forty lambs", false);
+  expect(onMake).toHaveBeenLastCalledWith({ ...PLAIN, name: "forty lambs" }, false);
   await user.keyboard("{Escape}");
   expect(onClose).toHaveBeenCalled();
 });
@@ -134,4 +135,24 @@ test("what is stored takes the place of what was shown at once", () => {
   expect(settled(now, stored, true)).toEqual({ passages: [one(4, 0), one(9, 10)], revision: 8 });
   const gone = { passages: [], gone: [4], revision: 8 };
   expect(settled({ passages: [one(4, 0)], revision: 7 }, gone, true).passages).toEqual([]);
+});
+
+test("a code made in place has a colour, a symbol and what it stands for", async () => {
+  const { user, onMake } = line();
+  await user.keyboard("Losses");
+  await user.click(screen.getByText(/^Colour, symbol and description/));
+  await user.click(screen.getByLabelText("Colour 3"));
+  await user.type(screen.getByLabelText("Symbol of the new code"), "🐑");
+  await user.type(screen.getByLabelText("What the new code stands for"), "What is gone{Enter}");
+  expect(onMake).toHaveBeenLastCalledWith(
+    { name: "Losses", colour: 2, symbol: "🐑", description: "What is gone" },
+    false,
+  );
+});
+
+test("words that begin a note, a paraphrase or a quote are reached by keys", async () => {
+  const onOther = vi.fn();
+  const { user } = line({ onOther });
+  await user.keyboard("{Alt>}n{/Alt}{Alt>}w{/Alt}{Alt>}q{/Alt}");
+  expect(onOther.mock.calls.flat()).toEqual(["note", "paraphrase", "quote"]);
 });

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Code } from "../../data/coding";
 import { Kbd } from "../../parts/controls";
+import { type Look, LookOf, type NewCode, PLAIN } from "./newcode";
 import { Sign } from "./panel";
 
 const SHOWN = 8;
@@ -26,7 +27,7 @@ export function CodingLine({
   ownWords: string;
   /** Give a code, and keep the line for another. */
   onGive: (code: Code, another: boolean) => void;
-  onMake: (name: string, another: boolean) => void;
+  onMake: (code: NewCode, another: boolean) => void;
   /** Something else than a code for the words. */
   onOther?: (kind: "note" | "paraphrase" | "quote") => void;
   onClose: () => void;
@@ -34,6 +35,7 @@ export function CodingLine({
   const input = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState(first);
   const [at, setAt] = useState(0);
+  const [more, setMore] = useState<Look>(PLAIN);
   // at once, before the next letter is typed
   useLayoutEffect(() => input.current?.focus({ preventScroll: true }), []);
   const name = query.trim();
@@ -52,7 +54,8 @@ export function CodingLine({
     cleared(another);
   };
   const make = (wanted: string, another: boolean) => {
-    onMake(wanted, another);
+    onMake({ ...more, name: wanted }, another);
+    setMore(PLAIN);
     cleared(another);
   };
   const onKey = (event: React.KeyboardEvent) => {
@@ -86,6 +89,7 @@ export function CodingLine({
       data-testid="coding-line"
       className="w-[340px] rounded-md border border-line2 bg-sheet p-1.5 font-sans text-[13px] leading-normal shadow-[0_6px_20px_rgba(0,0,0,0.18)]"
       onMouseUp={(event) => event.stopPropagation()}
+      onKeyDown={(event) => event.key === "Escape" && onClose()}
     >
       <input
         ref={input}
@@ -140,6 +144,7 @@ export function CodingLine({
           </div>
         )}
       </div>
+      {makes && <LookOf look={more} onChange={setMore} onEnter={() => make(name, false)} />}
       <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-0.5 border-t border-line px-1 pt-1 text-[11.5px] text-ink2">
         <span>
           <Kbd>Enter</Kbd> gives it

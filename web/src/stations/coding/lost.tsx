@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
+import { type Paraphrase, useParaphraseChanges } from "../../data/notes";
 import { useChange, useProjectId } from "../../data/project";
 import type { Stretch } from "../../lib/chosen";
 import { plural } from "../../lib/numbers";
@@ -9,6 +10,7 @@ import { Button, Popover } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 
 type Lost = Schema["LostPublic"];
+const NO_PARAPHRASES: readonly Paraphrase[] = [];
 
 /** Passages whose words went with a correction. */
 function useLost(): readonly Lost[] {
@@ -25,10 +27,13 @@ function useLost(): readonly Lost[] {
 export function LostPassages({
   textId,
   chosen,
+  paraphrases = NO_PARAPHRASES,
   writes,
 }: {
   textId?: number;
   chosen?: Stretch | null;
+  /** Those of the text, of which some may have lost their words. */
+  paraphrases?: readonly Paraphrase[] | undefined;
   writes: boolean;
 }) {
   const project_id = useProjectId();
@@ -52,13 +57,20 @@ export function LostPassages({
     () => tell("Let go. Undo brings it back."),
     "lost passages",
   );
-  if (!all.length) return null;
+  const said = paraphrases.filter((one) => one.start === null);
+  if (!all.length && !said.length) return null;
   return (
     <Popover
       width={380}
       trigger={
         <Button look="ghost" className="text-rust!">
-          {plural(all.length, "passage")} without words
+          {[
+            all.length ? plural(all.length, "passage") : "",
+            said.length ? plural(said.length, "paraphrase") : "",
+          ]
+            .filter(Boolean)
+            .join(", ")}{" "}
+          without words
         </Button>
       }
     >
@@ -102,7 +114,46 @@ export function LostPassages({
             )}
           </li>
         ))}
+        {said.map((one) => (
+          <LostParaphrase key={one.id} one={one} chosen={chosen ?? null} writes={writes} />
+        ))}
       </ul>
     </Popover>
+  );
+}
+
+/** A paraphrase whose words are gone. */
+function LostParaphrase({
+  one,
+  chosen,
+  writes,
+}: {
+  one: Paraphrase;
+  chosen: Stretch | null;
+  writes: boolean;
+}) {
+  const { move, remove } = useParaphraseChanges();
+  return (
+    <li className="border-t border-line py-2" data-testid="lost">
+      <div className="flex justify-between gap-2">
+        <b>In other words</b>
+        <span className="text-ink2">{one.author}</span>
+      </div>
+      <p>{one.body}</p>
+      {writes && (
+        <div className="mt-1 flex gap-2">
+          <Button
+            disabled={!chosen}
+            title={chosen ? undefined : "Choose the words in the text first"}
+            onClick={() => chosen && move.mutate({ paraphrase: one, start: chosen.start, end: chosen.end })}
+          >
+            Put on the chosen words
+          </Button>
+          <Button look="ghost" onClick={() => remove.mutate(one)}>
+            Let it go
+          </Button>
+        </div>
+      )}
+    </li>
   );
 }

@@ -31,7 +31,12 @@ export function CodebookPanel({
   const [query, setQuery] = useState("");
   const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
   const wanted = query.trim().toLocaleLowerCase();
-  const shown = useMemo(() => visible(book.codes, closed, wanted), [book.codes, closed, wanted]);
+  const [technical, setTechnical] = useState(false);
+  const folded = book.codes.filter((one) => one.technical).length;
+  const shown = useMemo(
+    () => visible(book.codes, closed, wanted).filter((one) => technical || wanted || !one.technical),
+    [book.codes, closed, wanted, technical],
+  );
   const known = book.codes.some((one) => one.name.toLocaleLowerCase() === wanted);
   const add = () => {
     const name = query.trim();
@@ -84,6 +89,18 @@ export function CodebookPanel({
             draggable={writes}
           />
         ))}
+        {folded > 0 && !wanted && (
+          <li>
+            <button
+              type="button"
+              aria-expanded={technical}
+              onClick={() => setTechnical(!technical)}
+              className="mt-1 px-1 text-ink2 hover:text-ink"
+            >
+              {technical ? "▾" : "▸"} technical codes ({folded})
+            </button>
+          </li>
+        )}
       </ul>
     </section>
   );

@@ -36,6 +36,7 @@ import { CodingHead } from "./head";
 import { useKeys } from "./keys";
 import { LostPassages } from "./lost";
 import { ALL_SHOWN, isShown, MarksMenu, type Shown } from "./marks";
+import type { NewCode } from "./newcode";
 import { CodedPage } from "./page";
 import { CodebookPanel, toggled } from "./panel";
 import { Progress, SampleDialog } from "./progress";
@@ -154,11 +155,11 @@ function Desk({
     recent.note(codes.map((one) => one.id));
     if (!another) finish();
   };
-  const makeAndGive = (name: string, another = false) => {
+  const makeAndGive = (fresh: NewCode, another = false) => {
     if (!chosen) return;
     const { start, end } = chosen;
     code.mutate(
-      { stretch: chosen, codes: [], name: name.slice(0, 120) },
+      { stretch: chosen, codes: [], fresh: { ...fresh, name: fresh.name.slice(0, 120) } },
       {
         onSuccess: (stored) => {
           const mine = stored.passages.filter((one) => one.mine && one.start === start && one.end === end);
@@ -234,7 +235,7 @@ function Desk({
   return (
     <div className="flex h-full flex-col">
       <CodingHead>
-        <LostPassages textId={textId} chosen={chosen} writes={writes} />
+        <LostPassages textId={textId} chosen={chosen} paraphrases={paraphrases} writes={writes} />
         <MarksMenu shown={marks} hits={hits} onShow={setMarks} onHits={setHits} />
         <Progress textId={textId} writes={writes} />
         {writes && (
@@ -342,6 +343,7 @@ function Desk({
                   off.mutate(passage);
                 }}
                 onRecode={(passage) => setAsked({ kind: "other", passage })}
+                onNote={(passage) => setAsked({ kind: "note", passage })}
                 onChange={(passage, values) => change.mutate({ passage, values })}
               />
             </div>

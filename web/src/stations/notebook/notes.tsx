@@ -217,7 +217,8 @@ function groupOf(note: Note, sort: string): string {
   if (sort === "kind") return note.kind || "without type";
   if (sort === "author") return note.author;
   if (sort === "on") return note.text_title ?? note.code_name ?? "the project";
-  return "";
+  // the month and the year
+  return date(note.made_at).split(" ").slice(1).join(" ");
 }
 
 function Row({
