@@ -162,13 +162,13 @@ class Recorder:
             before = rows_of(self.session, model, after["id"])
         before = before.sort("id").select("id", *names)
         change = RowChange(model.__tablename__, before, after.cast(before.schema))
-        carry_out(self.session, model, change)
+        carry_out(self.session, model, change, just_read=True)
         self._keep_packed(change)
 
     def delete_frame(self, model: type[Base], ids: pl.Series) -> None:
         """Remove very many rows; what hangs on them must have been removed before."""
         change = RowChange(model.__tablename__, rows_of(self.session, model, ids), None)
-        carry_out(self.session, model, change)
+        carry_out(self.session, model, change, just_read=True)
         self._keep_packed(change)
 
     def _keep_packed(self, change: RowChange) -> None:

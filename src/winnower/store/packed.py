@@ -127,11 +127,15 @@ def _plain(value: Any) -> Any:
     return int(value) if isinstance(value, bool) else value
 
 
-def carry_out(session: Session, model: type[Base], change: RowChange) -> None:
-    """Turn the rows from ``before`` into ``after``. Raises Conflict where they are no longer as ``before``."""
+def carry_out(session: Session, model: type[Base], change: RowChange, *, just_read: bool = False) -> None:
+    """Turn the rows from ``before`` into ``after``. Raises Conflict where they are no longer as ``before``, which
+    those that were ``just_read`` in this transaction are."""
     connection, name = session.connection(), model.__tablename__
     session.flush()
-    if change.before is not None:
+    if change.before is not None and just_read:
+        if change.after is None:
+            _temporary(connection, model, change.before.select("id"))
+    elif change.before is not None:
         _temporary(connection, model, change.before)
         alike = _alike(connection, model, change.before.columns)
         if alike != change.rows:

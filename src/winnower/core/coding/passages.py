@@ -66,11 +66,14 @@ class Passages:
 
     @cached_property
     def words_of_coder(self) -> np.ndarray:
-        """int64 per passage, ascending: the same for the same words of the same coder."""
-        names = ("text_id", "start", "end", "made_by")
-        steps = [np.diff(getattr(self, name), prepend=-1) != 0 for name in names]
-        found: np.ndarray = np.cumsum(np.logical_or.reduce(steps))
-        return found
+        """int32 per passage, ascending: the same for the same words of the same coder."""
+        steps = [_begins(getattr(self, name)) for name in ("text_id", "start", "end", "made_by")]
+        return np.cumsum(np.logical_or.reduce(steps), dtype=np.int32)
+
+    @cached_property
+    def text_number(self) -> np.ndarray:
+        """int32 per passage: its text, numbered in their order."""
+        return np.cumsum(_begins(self.text_id), dtype=np.int32)
 
     def under(self, codes: Collection[int]) -> np.ndarray:
         """Places of the passages of some codes, in order; of several the same words of one coder once."""
@@ -86,7 +89,7 @@ class Passages:
             at = np.flatnonzero(mask)
         else:
             at = np.sort(np.concatenate(parts))
-        found: np.ndarray = at[np.diff(self.words_of_coder[at], prepend=0) != 0]
+        found: np.ndarray = at[_begins(self.words_of_coder[at])]
         return found
 
     def with_texts(self, text_ids: Collection[int], fresh: Passages) -> Passages:
@@ -96,6 +99,13 @@ class Passages:
             name: np.concatenate([values, getattr(fresh, name)]) for name, values in stay.columns().items()
         }
         return Passages.of(both)
+
+
+def _begins(values: np.ndarray) -> np.ndarray:
+    """bool: differs from the one before it, as the first does."""
+    found = np.ones(len(values), bool)
+    np.not_equal(values[1:], values[:-1], out=found[1:])
+    return found
 
 
 NAMES = tuple(one.name for one in fields(Passages))
@@ -130,6 +140,5 @@ def count_in_groups(
         at = at if all_grouped else at[group[at] >= 0]
         of_group = group[at]
         counted[row] = np.bincount(of_group, minlength=n_groups)
-        begins = np.diff(passages.text_id[at], prepend=-1) != 0
-        texts[row] = np.bincount(of_group[begins], minlength=n_groups)
+        texts[row] = np.bincount(of_group[_begins(passages.text_number[at])], minlength=n_groups)
     return counted, texts
