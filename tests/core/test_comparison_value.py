@@ -40,6 +40,7 @@ from winnower.core.scope import (
     Finds,
     HasTerm,
     HasValue,
+    Inside,
     InTitle,
     Matches,
     Scope,
@@ -61,6 +62,7 @@ conditions = st.one_of(
     st.builds(InTitle, text, text, st.booleans()),
     st.builds(Finds, text, st.booleans()),
     st.builds(Matches, text, st.booleans()),
+    st.builds(Inside, st.lists(text, min_size=1, max_size=3).map(tuple), exclude=st.booleans()),
 )
 entries = st.builds(
     TermEntry, text, st.booleans(), st.booleans(), st.text(max_size=5), st.sampled_from(["", "en"])
@@ -73,7 +75,12 @@ targets = st.one_of(
         OfWords, st.lists(text, min_size=1).map(tuple), merge=st.sampled_from(["none", "lemma", "stem"])
     ),
     st.just(OfGiven("Frames", FRAMES.categories)),
-    st.builds(OfCodes, st.lists(st.integers(1, 99), max_size=3).map(tuple), st.none() | st.integers(0, 99)),
+    st.builds(
+        OfCodes,
+        st.lists(st.integers(1, 99), max_size=3).map(tuple),
+        st.sampled_from(["passages", "words"]),
+        st.none() | st.integers(0, 99),
+    ),
     st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
 periods = st.sampled_from([None, "day", "month", "year"])
