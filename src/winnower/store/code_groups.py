@@ -205,7 +205,8 @@ def take_over(recorder: Recorder, book: Codebook, given: CodebookGiven) -> None:
         if step.state == "new":
             parent = by_path[path[:-1]].id if len(path) > 1 else None
             by_path[path] = make_code(recorder, book, path[-1], parent, **step.values)
-            book = codebook_of(session, project_id)
+            # the whole codebook is not read again after each of many codes
+            book = book.with_code(by_path[path])
         elif step.state == "changed":
             change_code(recorder, book, by_path[path].id, dict(step.values), None)
     known = {row.name: (row, list(members)) for row, members in groups_of(session, project_id)}

@@ -35,6 +35,11 @@ class Codebook:
                 return row
         raise NotFound("There is no such code any more; somebody may have deleted it.")
 
+    def with_code(self, made: CodeRow) -> Codebook:
+        """With a code that was made, which stands last."""
+        codes = (*self.codes, made)
+        return Codebook(codes, Tree(codes, NOUN, NOUNS, MAX_DEPTH))
+
     def below(self) -> dict[int, set[int]]:
         """Each code with all under it."""
         return {row.id: self.tree.below(row.id) for row in self.codes}
