@@ -15,7 +15,6 @@ from starlette.middleware.gzip import GZipMiddleware
 from winnower import __version__
 from winnower.api import (
     checking,
-    code_groups,
     codebook,
     coding_work,
     comparing,
@@ -23,6 +22,7 @@ from winnower.api import (
     corpus,
     errors,
     found_passages,
+    groups_of_codes,
     imports,
     instruments,
     notes,
@@ -103,7 +103,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    coding = (codebook, code_groups, passages, found_passages, coding_work, notes, paraphrases)
+    coding = (codebook, groups_of_codes, passages, found_passages, coding_work, notes, paraphrases)
     for part in (*parts, *coding, versions, instruments, termwork, review, verdicts, comparing, imports):
         app.include_router(part.router, prefix="/api/v1")
     for common in (help_router, comparing.measures_router):

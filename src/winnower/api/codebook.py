@@ -15,9 +15,9 @@ from winnower.core.coding import Passages, count_codes
 from winnower.core.places.stretches import covered, spans_of
 from winnower.core.scope import Scope, Split
 from winnower.store import codebook as store
-from winnower.store.code_groups import groups_of
 from winnower.store.coding_fields import CODES
 from winnower.store.followed import scopes_follow
+from winnower.store.groups_of_codes import groups_of
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import coders_of
 from winnower.writers.codebook_file import CodeEntry, codebook_csv, codebook_qdc, codebook_xlsx

@@ -5,11 +5,11 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from winnower.store.code_groups import keep_version, make_group, set_members
 from winnower.store.codebook import codebook_of
 from winnower.store.coded import note_notes
 from winnower.store.coding_work import keep_question
 from winnower.store.database import Session
+from winnower.store.groups_of_codes import keep_version, make_group, set_members
 from winnower.store.history import Recorder
 from winnower.store.models import Project
 from winnower.store.notes import add_quotes, make_note

@@ -17,7 +17,7 @@ _NOTES = {
     "quote",
     "paraphrase",
     "lost_passage",
-    "code_group",
+    "group_of_codes",
     "code_in_group",
     "kept_question",
     "coding_done",

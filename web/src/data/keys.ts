@@ -9,7 +9,7 @@ export type Resource =
   | "calendar"
   | "care"
   | "code counts"
-  | "code groups"
+  | "groups of codes"
   | "code versions"
   | "codebook"
   | "check"
@@ -115,9 +115,9 @@ const STALE = {
     "paraphrases",
     "progress",
     "code versions",
-    "code groups",
+    "groups of codes",
   ],
-  "code groups": ["code groups", "code versions", "codebook"],
+  "groups of codes": ["groups of codes", "code versions", "codebook"],
   "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
   paraphrases: ["paraphrases"],
   progress: ["progress"],

@@ -32,7 +32,7 @@ export function useOthersNotes() {
       "beside",
       "paraphrases",
       "lost passages",
-      "code groups",
+      "groups of codes",
       "questions",
       "progress",
     ] as const)

@@ -6,10 +6,9 @@ from winnower.core.coding.differences import Stretch, differences
 from winnower.core.coding.paragraphs import paragraph_at
 from winnower.core.coding.passages import CodeCount, Passages, count_codes
 from winnower.core.coding.question import Beside, Question, answer
-from winnower.core.coding.relations import NEAR_UNITS, RELATIONS
+from winnower.core.coding.relations import RELATIONS
 
 __all__ = [
-    "NEAR_UNITS",
     "RELATIONS",
     "Beside",
     "CodeCount",

@@ -13,8 +13,6 @@ from winnower.core.coding.passages import Passages
 #: More than any text has code points.
 STEP = 1 << 32
 RELATIONS = ("overlapping", "inside", "around", "followed by", "after", "in one text")
-#: Beside those a passage can be near another, within so many of these.
-NEAR_UNITS = ("words", "paragraphs")
 
 
 def _at(text_id: np.ndarray, place: np.ndarray) -> np.ndarray:

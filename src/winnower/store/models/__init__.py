@@ -3,11 +3,11 @@
 from winnower.store.models.base import KINDS, Base
 from winnower.store.models.coding import (
     CodebookVersion,
-    CodeGroup,
     CodeInGroup,
     CodeRow,
     CodingChange,
     CodingDone,
+    GroupOfCodes,
     KeptQuestion,
     LostPassage,
     PassageRow,
@@ -50,7 +50,7 @@ __all__ = [
     "KeptQuestion",
     "CodingDone",
     "CodeInGroup",
-    "CodeGroup",
+    "GroupOfCodes",
     "CodebookVersion",
     "Account",
     "Base",

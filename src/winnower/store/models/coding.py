@@ -90,10 +90,10 @@ class LostPassage(Base):
     made_at: Mapped[dt.datetime] = made_at()
 
 
-class CodeGroup(Base):
+class GroupOfCodes(Base):
     """Codes that belong together across the tree."""
 
-    __tablename__ = "code_group"
+    __tablename__ = "group_of_codes"
     __table_args__ = (UniqueConstraint("project_id", "name"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
@@ -108,7 +108,7 @@ class CodeInGroup(Base):
     __tablename__ = "code_in_group"
     __table_args__ = (UniqueConstraint("group_id", "code_id"),)
     id: Mapped[int] = mapped_column(primary_key=True)
-    group_id: Mapped[int] = key_to("code_group.id")
+    group_id: Mapped[int] = key_to("group_of_codes.id")
     code_id: Mapped[int] = key_to("code.id")
 
 

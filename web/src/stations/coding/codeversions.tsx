@@ -27,7 +27,7 @@ export function CodebookVersions({ writes, onClose }: { writes: boolean; onClose
         }),
       ),
     undefined,
-    "code groups",
+    "groups of codes",
   );
   return (
     <Dialog title="Versions of the codebook" open onClose={onClose} wide>

@@ -27,7 +27,7 @@ export function isShown(passage: Passage, code: Code | undefined, shown: Shown):
 export function useGroups() {
   const project_id = useProjectId();
   const found = useQuery({
-    queryKey: keys.of(project_id, "code groups"),
+    queryKey: keys.of(project_id, "groups of codes"),
     queryFn: () =>
       data(api.GET("/api/v1/projects/{project_id}/codebook/groups", { params: { path: { project_id } } })),
   });

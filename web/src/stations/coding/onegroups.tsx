@@ -20,7 +20,7 @@ function useGroupChanges() {
       (body: Schema["GroupCreate"]) =>
         data(api.POST("/api/v1/projects/{project_id}/codebook/groups", { params: path, body })),
       undefined,
-      "code groups",
+      "groups of codes",
     ),
     change: useChange(
       ({ group, ...body }: { group: Group } & Omit<Schema["GroupUpdate"], "revision">) =>
@@ -31,7 +31,7 @@ function useGroupChanges() {
           }),
         ),
       undefined,
-      "code groups",
+      "groups of codes",
     ),
     remove: useChange(
       (group: Group) =>
@@ -41,7 +41,7 @@ function useGroupChanges() {
           }),
         ),
       (done) => tell(`${done.label}. Its codes stay; undo brings it back.`),
-      "code groups",
+      "groups of codes",
     ),
   };
 }

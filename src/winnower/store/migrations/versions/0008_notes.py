@@ -76,7 +76,7 @@ def _coding() -> None:
         *_made(revision=False),
     )
     op.create_table(
-        "code_group",
+        "group_of_codes",
         _id(),
         _key("project_id", "project.id"),
         sa.Column("name", sa.String(120, EXACT), nullable=False),
@@ -87,7 +87,7 @@ def _coding() -> None:
     op.create_table(
         "code_in_group",
         _id(),
-        _key("group_id", "code_group.id"),
+        _key("group_id", "group_of_codes.id"),
         _key("code_id", "code.id"),
         sa.UniqueConstraint("group_id", "code_id"),
     )
@@ -152,7 +152,7 @@ def _notes() -> None:
 def downgrade() -> None:
     op.drop_column("project", "notes_revision")
     for table in (
-        "coding_done", "kept_question", "codebook_version", "code_in_group", "code_group", "lost_passage",
+        "coding_done", "kept_question", "codebook_version", "code_in_group", "group_of_codes", "lost_passage",
         "paraphrase", "quote",
     ):  # fmt: skip
         op.drop_table(table)

@@ -12,7 +12,7 @@ from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.schemas import coding as c
 from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.errors import WinnowerError
-from winnower.store import code_groups as store
+from winnower.store import groups_of_codes as store
 from winnower.store.codebook import Codebook, codebook_of, hold_codebook
 
 router = APIRouter(prefix="/projects/{project_id}/codebook")

@@ -14,15 +14,17 @@ from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.tree import MAX_NAME
 from winnower.store.codebook import Codebook, change_code, codebook_of, delete_code, make_code
 from winnower.store.history import Recorder
-from winnower.store.models import Account, CodebookVersion, CodeGroup, CodeInGroup, CodeRow
+from winnower.store.models import Account, CodebookVersion, CodeInGroup, CodeRow, GroupOfCodes
 
 FIELDS = ("description", "rule", "example", "counter_example", "colour", "symbol", "technical")
 
 
-def groups_of(session: Session, project_id: int) -> list[tuple[CodeGroup, list[int]]]:
+def groups_of(session: Session, project_id: int) -> list[tuple[GroupOfCodes, list[int]]]:
     """Groups in their order, each with the ids of its codes."""
     rows = session.scalars(
-        select(CodeGroup).where(CodeGroup.project_id == project_id).order_by(CodeGroup.position, CodeGroup.id)
+        select(GroupOfCodes)
+        .where(GroupOfCodes.project_id == project_id)
+        .order_by(GroupOfCodes.position, GroupOfCodes.id)
     ).all()
     members: dict[int, list[int]] = {row.id: [] for row in rows}
     asked = select(CodeInGroup.group_id, CodeInGroup.code_id).where(CodeInGroup.group_id.in_(members))
@@ -31,18 +33,18 @@ def groups_of(session: Session, project_id: int) -> list[tuple[CodeGroup, list[i
     return [(row, members[row.id]) for row in rows]
 
 
-def group_of(session: Session, project_id: int, group_id: int) -> CodeGroup:
+def group_of(session: Session, project_id: int, group_id: int) -> GroupOfCodes:
     """Raises NotFound."""
-    row = session.get(CodeGroup, group_id)
+    row = session.get(GroupOfCodes, group_id)
     if row is None or row.project_id != project_id:
         raise NotFound("There is no such group of codes any more; somebody may have deleted it.")
     return row
 
 
-def make_group(recorder: Recorder, name: str) -> CodeGroup:
+def make_group(recorder: Recorder, name: str) -> GroupOfCodes:
     """Raises WinnowerError for a bad name, Conflict for a taken one."""
-    row: CodeGroup = recorder.insert(
-        CodeGroup(
+    row: GroupOfCodes = recorder.insert(
+        GroupOfCodes(
             project_id=recorder.project_id,
             name=_free_name(recorder, name),
             position=_last(recorder),
@@ -52,7 +54,7 @@ def make_group(recorder: Recorder, name: str) -> CodeGroup:
     return row
 
 
-def rename_group(recorder: Recorder, group: CodeGroup, name: str, revision: int | None) -> None:
+def rename_group(recorder: Recorder, group: GroupOfCodes, name: str, revision: int | None) -> None:
     recorder.update(group, {"name": _free_name(recorder, name, group.id)}, revision)
 
 
@@ -64,18 +66,20 @@ def _free_name(recorder: Recorder, written: str, but: int | None = None) -> str:
         raise WinnowerError(
             f"A group's name can have at most {MAX_NAME} characters; this one has {len(name)}."
         )
-    taken = select(CodeGroup.id).where(CodeGroup.project_id == recorder.project_id, CodeGroup.name == name)
+    taken = select(GroupOfCodes.id).where(
+        GroupOfCodes.project_id == recorder.project_id, GroupOfCodes.name == name
+    )
     if recorder.session.scalar(taken) not in (None, but):
         raise Conflict(f"There is a group named “{name}” already.")
     return name
 
 
 def _last(recorder: Recorder) -> int:
-    asked = select(func.max(CodeGroup.position)).where(CodeGroup.project_id == recorder.project_id)
+    asked = select(func.max(GroupOfCodes.position)).where(GroupOfCodes.project_id == recorder.project_id)
     return (recorder.session.scalar(asked) or 0) + 1
 
 
-def set_members(recorder: Recorder, group: CodeGroup, code_ids: Collection[int]) -> None:
+def set_members(recorder: Recorder, group: GroupOfCodes, code_ids: Collection[int]) -> None:
     """Make these the codes of a group."""
     now = recorder.session.scalars(select(CodeInGroup).where(CodeInGroup.group_id == group.id)).all()
     for row in now:
@@ -86,7 +90,7 @@ def set_members(recorder: Recorder, group: CodeGroup, code_ids: Collection[int])
             recorder.insert(CodeInGroup(group_id=group.id, code_id=code_id))
 
 
-def delete_group(recorder: Recorder, group: CodeGroup, revision: int | None = None) -> None:
+def delete_group(recorder: Recorder, group: GroupOfCodes, revision: int | None = None) -> None:
     """Its codes stay."""
     set_members(recorder, group, ())
     recorder.delete(group, revision)
