@@ -60,6 +60,10 @@ def chromium(
             driver.quit()
 
 
+#: A dialog that opens takes the focus a moment after it is there.
+FOCUS_INSIDE = "return document.activeElement?.closest('[role=dialog]') != null"
+
+
 class Page:
     """Finding and using what a person sees."""
 
@@ -87,6 +91,8 @@ class Page:
 
         def shown(driver):
             found = [e for e in driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()]
+            if css.startswith("[role=dialog] input") and not driver.execute_script(FOCUS_INSIDE):
+                return False  # keys sent before the dialog takes the focus would go elsewhere
             return found[0] if found else False
 
         return self._waiting().until(shown, f"nothing shown for {css}")

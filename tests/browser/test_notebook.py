@@ -227,7 +227,7 @@ def test_texts_are_drawn_ticked_off_and_followed_by_the_next(desk):
     page = desk
     coded(page, "Losses")
     page.button("Sample…").click()
-    page.find("input[inputmode=numeric]").send_keys(Keys.BACKSPACE, Keys.BACKSPACE, "1")
+    page.find("[role=dialog] input[inputmode=numeric]").send_keys(Keys.BACKSPACE, Keys.BACKSPACE, "1")
     page.find("[role=dialog] input[placeholder='To code']").send_keys("Round one")
     page.button("Draw").click()
     page.text("1 of", "td")

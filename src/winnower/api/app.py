@@ -31,6 +31,8 @@ from winnower.api import (
     people,
     reading,
     review,
+    run_review,
+    runs,
     searching,
     termwork,
     variables,
@@ -103,8 +105,20 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    coding = (codebook, groups_of_codes, passages, found_passages, coding_work, notes, paraphrases)
-    for part in (*parts, *coding, versions, instruments, termwork, review, verdicts, comparing, imports):
+    coding = (codebook, groups_of_codes, passages, found_passages, coding_work, runs, run_review)
+    for part in (
+        *parts,
+        *coding,
+        notes,
+        paraphrases,
+        versions,
+        instruments,
+        termwork,
+        review,
+        verdicts,
+        comparing,
+        imports,
+    ):
         app.include_router(part.router, prefix="/api/v1")
     for common in (help_router, comparing.measures_router):
         app.include_router(common, prefix="/api/v1")

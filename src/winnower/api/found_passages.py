@@ -22,7 +22,7 @@ from winnower.core.coding.question import Unit
 from winnower.core.errors import WinnowerError
 from winnower.core.places.stretches import spans_of
 from winnower.core.scope import DateColumn, Split
-from winnower.store import codebook, passages
+from winnower.store import codebook, passages, run_review
 from winnower.store.codebook import Codebook
 from winnower.store.texts import bodies
 from winnower.writers.flow import Piece, escaped, pieces_docx
@@ -89,6 +89,7 @@ def _answer(desk: Desk, asked: c.PassagesRequest) -> _Found:
         codes=tuple(asked.codes),
         coders=tuple(asked.coders),
         strength=asked.strength,
+        by=asked.by,
         beside=tuple(
             Beside(one.relation, tuple(one.codes), one.without, one.within, one.unit) for one in asked.beside
         ),
@@ -179,7 +180,8 @@ def change_many(desk: Writing, given: c.PassagesChange) -> Changed:
     recorder = desk.recorder(
         f"Move passages to {name}" if name else f"Take {len(given.passages):,} passages off"
     )
-    changed = passages.change_many(recorder, desk.project.id, given.passages, given.code_id)
+    code = book.code(given.code_id) if given.code_id is not None else None
+    changed = run_review.change_any(recorder, desk.project.id, given.passages, code)
     recorder.save()
     return Changed(texts=changed, label=recorder.label)
 
@@ -198,9 +200,7 @@ def change_all(desk: Writing, given: c.AllChange) -> Changed:
         changed = passages.code_many(recorder, found, code.id)
     else:
         recorder = desk.recorder(f"Move {many} to {code.name}" if code else f"Take {many} off")
-        changed = passages.change_many(
-            recorder, desk.project.id, found.id.tolist(), code.id if code else None
-        )
+        changed = run_review.change_any(recorder, desk.project.id, found.id.tolist(), code)
     recorder.save()
     return Changed(texts=changed, label=recorder.label)
 

@@ -15,6 +15,7 @@ from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.database import Database, DatabaseRefused
 from winnower.store.rollback import remove_abandoned, remove_parts
+from winnower.store.runs import clear_abandoned
 
 log = logging.getLogger("winnower")
 LOOK_EVERY_S = 0.25
@@ -88,6 +89,7 @@ class Runner:
         """Remove what ended jobs left behind, so that what a job says and what is there agree."""
         with self._database.session() as session:
             left = remove_abandoned(session)
+            clear_abandoned(session)
         for project_id, job_id in left:
             remove_parts(self._settings.index / str(project_id), job_id, ())
         return True

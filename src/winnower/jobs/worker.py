@@ -37,8 +37,19 @@ def _company(*of: Any) -> Any:
     return CompanyRun(*of)
 
 
+def _coding(*of: Any) -> Any:
+    from winnower.jobs.coding import CodingJob
+
+    return CodingJob(*of)
+
+
 #: What a job needs is loaded for its kind alone: starting a worker is most of a small import's time.
-RUNS: dict[str, Callable[..., Any]] = {"import": _import, "check": _check, "company": _company}
+RUNS: dict[str, Callable[..., Any]] = {
+    "import": _import,
+    "check": _check,
+    "company": _company,
+    "coding": _coding,
+}
 FAILED, NOT_NOW, STOPPED = 1, 3, 4
 log = logging.getLogger("winnower")
 

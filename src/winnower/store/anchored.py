@@ -15,7 +15,15 @@ from sqlalchemy import ColumnElement, select, true
 
 from winnower.core.coding import Moves
 from winnower.store.history import Recorder
-from winnower.store.models import LostPassage, NoteRow, ParaphraseRow, PassageRow, QuoteRow, VerdictRow
+from winnower.store.models import (
+    LostPassage,
+    NoteRow,
+    ParaphraseRow,
+    PassageRow,
+    QuoteRow,
+    RunPlace,
+    VerdictRow,
+)
 from winnower.store.models.base import Base
 
 
@@ -35,6 +43,7 @@ ANCHORED = (
     Anchored(NoteRow, NoteRow.start.is_not(None), "whole text"),
     Anchored(VerdictRow, VerdictRow.kind == "hit", "delete", ("subject", "subject_id", "made_by")),
     Anchored(PassageRow, true(), "list", ("code_id", "made_by")),
+    Anchored(RunPlace, true(), "delete", ("run_id", "target")),
     Anchored(ParaphraseRow, ParaphraseRow.start.is_not(None), "whole text"),
     Anchored(QuoteRow, QuoteRow.start.is_not(None), "whole text"),
 )

@@ -14,7 +14,7 @@ from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.tree import MAX_NAME, Placement, Tree, in_tree_order
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder, plain
-from winnower.store.models import CodeInGroup, CodeRow, LostPassage, NoteRow, PassageRow, Project
+from winnower.store.models import CodeInGroup, CodeRow, LostPassage, NoteRow, PassageRow, Project, RunTarget
 from winnower.store.reading_passages import read_passages
 
 NOUN, NOUNS, MAX_DEPTH = "code", "codes", 8
@@ -206,7 +206,7 @@ def delete_code(recorder: Recorder, book: Codebook, code_id: int, revision: int 
 
 def _hang_elsewhere(recorder: Recorder, code_ids: Collection[int], into_id: int | None) -> None:
     """Before codes go: notes on them and passages without words are another code's. Without one notes become the
-    project's, and passages without words go with their code."""
+    project's, passages without words go with their code, and what runs found under it counts no more."""
     session = recorder.session
     for note in session.scalars(select(NoteRow).where(NoteRow.code_id.in_(code_ids))).all():
         recorder.update(note, {"code_id": into_id})
@@ -215,6 +215,8 @@ def _hang_elsewhere(recorder: Recorder, code_ids: Collection[int], into_id: int 
             recorder.delete(lost)
         else:
             recorder.update(lost, {"code_id": into_id})
+    for target in session.scalars(select(RunTarget).where(RunTarget.code_id.in_(code_ids))).all():
+        recorder.update(target, {"code_id": into_id})
     for member in session.scalars(select(CodeInGroup).where(CodeInGroup.code_id.in_(code_ids))).all():
         recorder.delete(member)
 

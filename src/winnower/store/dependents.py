@@ -20,6 +20,8 @@ NAMES = {
     "dictionary_version": ("kept version", "kept versions"),
     "variable_category": ("value", "values"),
     "text_value": ("text with a value", "texts with values"),
+    "run_target": ("automatic coding run", "automatic coding runs"),
+    "run_place": ("passage of a run", "passages of runs"),
     "note": ("note", "notes"),
     "quote": ("quote", "quotes"),
     "paraphrase": ("paraphrase", "paraphrases"),

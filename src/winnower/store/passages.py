@@ -15,14 +15,19 @@ from winnower.core.coding.passages import Passages
 from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.store.codebook import Codebook, move_passages
 from winnower.store.history import Recorder
-from winnower.store.models import Account, CodeRow, PassageRow, TextEdit, TextRow
+from winnower.store.models import Account, CodeRow, CodingRun, PassageRow, TextEdit, TextRow
 from winnower.store.reading_passages import read_passages
+from winnower.store.run_places import COUNTED, RunPassage, shown_passages
 
 MAX_COMMENT = 2_000
 
 
+#: A passage coded by hand, or one a run found: with the same names.
+AnyPassage = PassageRow | RunPassage
+
+
 def passages_on(session: Session, text_id: int) -> list[tuple[PassageRow, str]]:
-    """Passages of a text with who made them, in the order of their words."""
+    """Passages coded by hand in a text with who made them, in the order of their words."""
     asked = (
         select(PassageRow, Account.full_name)
         .join(Account, Account.id == PassageRow.made_by)
@@ -128,8 +133,25 @@ def number_of_passages(passages: Passages, text_ids: np.ndarray) -> int:
     return int(np.isin(passages.text_id, text_ids).sum())
 
 
-def rows_of(session: Session, ids: Sequence[int]) -> dict[int, tuple[PassageRow, str]]:
-    """Passages by id, with who made each."""
+def all_on(session: Session, project_id: int, text_id: int) -> list[tuple[AnyPassage, str]]:
+    """Passages of a text, those that runs found and that count among them, in the order of their words."""
+    found: list[tuple[AnyPassage, str]] = [*passages_on(session, text_id)]
+    ids = read_passages(session, project_id, [text_id]).id
+    of_runs = shown_passages(session, ids[ids < 0].tolist())
+    found += [(row, row.run.name) for row in of_runs.values()]
+    return sorted(found, key=lambda one: (one[0].start, one[0].end, one[0].id))
+
+
+def rows_of(session: Session, ids: Sequence[int]) -> dict[int, tuple[AnyPassage, str]]:
+    """Passages by id, with who made each; those of runs have ids below zero."""
+    found: dict[int, tuple[AnyPassage, str]] = {**_by_hand(session, [one for one in ids if one > 0])}
+    of_runs = [one for one in ids if one < 0]
+    if of_runs:
+        found |= {key: (row, row.run.name) for key, row in shown_passages(session, of_runs).items()}
+    return found
+
+
+def _by_hand(session: Session, ids: Sequence[int]) -> dict[int, tuple[PassageRow, str]]:
     asked = (
         select(PassageRow, Account.full_name)
         .join(Account, Account.id == PassageRow.made_by)
@@ -139,7 +161,7 @@ def rows_of(session: Session, ids: Sequence[int]) -> dict[int, tuple[PassageRow,
 
 
 def coders_of(session: Session, project_id: int) -> list[tuple[int, str]]:
-    """(account, name) of whoever has coded in a project, by name."""
+    """(account, name) of whoever has coded in a project, by name; runs that count, below zero, after them."""
     asked = (
         select(Account.id, Account.full_name)
         .join(PassageRow, PassageRow.made_by == Account.id)
@@ -148,7 +170,13 @@ def coders_of(session: Session, project_id: int) -> list[tuple[int, str]]:
         .distinct()
         .order_by(Account.full_name)
     )
-    return [(account_id, name) for account_id, name in session.execute(asked)]
+    runs = select(CodingRun.id, CodingRun.name).where(
+        CodingRun.project_id == project_id, CodingRun.state.in_(COUNTED)
+    )
+    return [
+        *((account_id, name) for account_id, name in session.execute(asked)),
+        *((-run, name) for run, name in session.execute(runs.order_by(CodingRun.name))),
+    ]
 
 
 def code_many(recorder: Recorder, found: Passages, code_id: int) -> int:

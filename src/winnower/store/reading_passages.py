@@ -8,6 +8,7 @@ from collections.abc import Collection
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import polars as pl
 from sqlalchemy import select
 from sqlalchemy import text as sql
@@ -17,6 +18,7 @@ from winnower.core.coding.passages import KINDS, NAMES, Passages, empty
 from winnower.store.bulk import chunks
 from winnower.store.memory import Memory
 from winnower.store.models import CodingChange, Project
+from winnower.store.run_places import passages_of_runs
 
 #: So many ids are read by one statement.
 IDS_AT_ONCE = 200_000
@@ -107,7 +109,7 @@ def read_passages(
     texts: Collection[int] | None = None,
     codes: Collection[int] | None = None,
 ) -> Passages:
-    """Passages of some texts, of some codes, or of the whole project.
+    """Passages of some texts, of the whole project, or, by hand alone, of some codes.
 
     The server puts the columns into lines of text itself, which is several times as fast as fetching rows.
     """
@@ -131,11 +133,19 @@ def read_passages(
             parts.append(
                 _lines(connection, within, project=project_id, low=first, high=first + IDS_AT_ONCE - 1)
             )
-    written = "\n".join(part for part in parts if part)
+    by_hand = _columns("\n".join(part for part in parts if part))
+    of_runs = passages_of_runs(session, project_id, by_hand, texts) if codes is None else None
+    if of_runs is not None:
+        for name in NAMES:
+            by_hand[name] = np.concatenate([by_hand[name], of_runs[name].to_numpy().astype(KINDS[name])])
+    return Passages.of(by_hand)
+
+
+def _columns(written: str) -> dict[str, np.ndarray]:
     if not written:
-        return empty()
+        return empty().columns()
     frame = pl.read_csv(written.encode(), has_header=False, new_columns=list(NAMES))
-    return Passages.of({name: frame[name].to_numpy().astype(KINDS[name]) for name in NAMES})
+    return {name: frame[name].to_numpy().astype(KINDS[name]) for name in NAMES}
 
 
 def _lines(connection: Any, where: str, **values: int) -> str:

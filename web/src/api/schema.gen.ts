@@ -1805,6 +1805,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/runs/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What a recipe would find, by code and group, with a sample; nothing is stored.
+         */
+        post: operations["preview_api_v1_projects__project_id__runs_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Runs
+         * @description All runs, the newest first.
+         */
+        get: operations["all_runs_api_v1_projects__project_id__runs_get"];
+        put?: never;
+        /**
+         * Start
+         * @description Make a run: what its recipe finds is stored, as proposals or applied at once.
+         */
+        post: operations["start_api_v1_projects__project_id__runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Run
+         * @description A run with how much is under each code and what was said of it.
+         */
+        get: operations["one_run_api_v1_projects__project_id__runs__run_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Remove a run that was taken back, for good, with what was judged of it.
+         */
+        delete: operations["remove_api_v1_projects__project_id__runs__run_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Rename a run, or say what counts of it: all but what was judged wrong, what was judged right, or nothing.
+         */
+        patch: operations["change_api_v1_projects__project_id__runs__run_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Step
+         * @description What would change to bring a run in step with its dictionary and the texts of today; nothing is stored.
+         */
+        get: operations["step_api_v1_projects__project_id__runs__run_id__step_get"];
+        put?: never;
+        /**
+         * Bring In Step
+         * @description Bring a run in step: only what differs is added and removed, and what people judged stays.
+         */
+        post: operations["bring_in_step_api_v1_projects__project_id__runs__run_id__step_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Items
+         * @description Passages of a run to look at, a page at a time.
+         */
+        post: operations["items_api_v1_projects__project_id__runs__run_id__passages_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Say of passages that they are right or wrong, or code them otherwise by hand: one step.
+         */
+        post: operations["judge_api_v1_projects__project_id__runs__run_id__judge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/judge-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge All
+         * @description One verdict on all passages that are asked for: one step, undone as one.
+         */
+        post: operations["judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Text
+         * @description Texts with how much a run found in each, those with the most first.
+         */
+        get: operations["by_text_api_v1_projects__project_id__runs__run_id__texts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/notes/find": {
         parameters: {
             query?: never;
@@ -3157,6 +3333,12 @@ export interface components {
              */
             strength: number;
             /**
+             * By
+             * @default
+             * @enum {string}
+             */
+            by: "" | "hand" | "run";
+            /**
              * Beside
              * @default []
              */
@@ -3354,6 +3536,56 @@ export interface components {
             file: string;
             /** Into */
             into?: number | null;
+        };
+        /**
+         * ByDictionary
+         * @description Terms of a dictionary; of some of its categories, or of all. A category that is not chosen itself is coded
+         *     with the nearest one above it that is.
+         */
+        ByDictionary: {
+            /** Dictionary */
+            dictionary: number;
+            /**
+             * Categories
+             * @default []
+             */
+            categories: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dictionary";
+        };
+        /**
+         * BySearch
+         * @description What a search finds, in the words of core/pattern/query.py.
+         */
+        BySearch: {
+            /** Query */
+            query: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "search";
+        };
+        /**
+         * ByValues
+         * @description Each value of a field (some, or all): whole texts that have it.
+         */
+        ByValues: {
+            /** Field */
+            field: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "values";
         };
         /**
          * CalendarPublic
@@ -3820,7 +4052,8 @@ export interface components {
         };
         /**
          * CodedPassage
-         * @description A stretch of a text under a code, in code points.
+         * @description A stretch of a text under a code, in code points. One that a run found has an id below zero, its ``run_id``, and
+         *     why it was found.
          */
         CodedPassage: {
             /** Id */
@@ -3846,6 +4079,13 @@ export interface components {
             made_at: string;
             /** Revision */
             revision: number;
+            /** Run Id */
+            run_id?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * CoderPublic
@@ -4601,6 +4841,13 @@ export interface components {
             made_at: string;
             /** Revision */
             revision: number;
+            /** Run Id */
+            run_id?: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
             /** Text Id */
             text_id: number;
             /** Title */
@@ -5932,6 +6179,12 @@ export interface components {
              */
             strength: number;
             /**
+             * By
+             * @default
+             * @enum {string}
+             */
+            by: "" | "hand" | "run";
+            /**
              * Beside
              * @default []
              */
@@ -6023,6 +6276,12 @@ export interface components {
              * @default 0
              */
             strength: number;
+            /**
+             * By
+             * @default
+             * @enum {string}
+             */
+            by: "" | "hand" | "run";
             /**
              * Beside
              * @default []
@@ -6310,6 +6569,36 @@ export interface components {
             /** Places */
             places: components["schemas"]["QuotePlace"][];
         };
+        /**
+         * Recipe
+         * @description ``unit`` is what is coded around each hit; ``around`` so many words on each side where it is "words".
+         */
+        Recipe: {
+            /** Finder */
+            finder: components["schemas"]["ByDictionary"] | components["schemas"]["BySearch"] | components["schemas"]["ByValues"];
+            /**
+             * Unit
+             * @default sentence
+             * @enum {string}
+             */
+            unit: "hit" | "words" | "sentence" | "paragraph" | "text";
+            /**
+             * Around
+             * @default 10
+             */
+            around: number;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
         /** ReferenceFields */
         ReferenceFields: {
             /**
@@ -6511,6 +6800,416 @@ export interface components {
             values: string[];
             /** Texts */
             texts: number[];
+        };
+        /**
+         * RunItem
+         * @description A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
+         *     ``reason``, ``hits`` how many hits lie in it. ``id`` is below zero, 0 where it is not stored. ``verdict`` is
+         *     what people agreed on, ``mine`` what this person said: 1 right, 0 wrong.
+         */
+        RunItem: {
+            /** Id */
+            id: number;
+            /** Target */
+            target: number;
+            /** Name */
+            name: string;
+            /** Code Id */
+            code_id: number | null;
+            /** Text Id */
+            text_id: number;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Paragraph */
+            paragraph: number;
+            /** Before */
+            before: string;
+            /** Text */
+            text: string;
+            /** After */
+            after: string;
+            /** Mark Start */
+            mark_start: number;
+            /** Mark End */
+            mark_end: number;
+            /** Reason */
+            reason: string;
+            /** Hits */
+            hits: number;
+            /** Verdict */
+            verdict?: number | null;
+            /** Mine */
+            mine?: number | null;
+            /**
+             * Differ
+             * @default false
+             */
+            differ: boolean;
+        };
+        /** RunItems */
+        RunItems: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Items */
+            items: components["schemas"]["RunItem"][];
+        };
+        /**
+         * RunItemsRequest
+         * @description Passages of a run to look at: which, in what order; ``seed`` for the order by chance.
+         */
+        RunItemsRequest: {
+            /**
+             * Show
+             * @default open
+             * @enum {string}
+             */
+            show: "all" | "open" | "right" | "wrong" | "differ";
+            /**
+             * Order
+             * @default text
+             * @enum {string}
+             */
+            order: "text" | "score" | "chance";
+            /** Target */
+            target?: number | null;
+            /** Text Id */
+            text_id?: number | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 40
+             */
+            most: number;
+        };
+        /**
+         * RunJudge
+         * @description A verdict on passages, or none to take it back. With ``code_id`` the words come under that code by hand and the
+         *     run was wrong; with ``widen`` the wider words come under its code by hand and the run was right.
+         */
+        RunJudge: {
+            /** Passages */
+            passages: number[];
+            /** Verdict */
+            verdict?: (0 | 1) | null;
+            /** Code Id */
+            code_id?: number | null;
+            /** Widen */
+            widen?: ("sentence" | "paragraph" | "text") | null;
+        };
+        /**
+         * RunJudgeAll
+         * @description One verdict on all passages asked for, with at least so many hits.
+         */
+        RunJudgeAll: {
+            /**
+             * Show
+             * @default open
+             * @enum {string}
+             */
+            show: "all" | "open" | "right" | "wrong" | "differ";
+            /**
+             * Order
+             * @default text
+             * @enum {string}
+             */
+            order: "text" | "score" | "chance";
+            /** Target */
+            target?: number | null;
+            /** Text Id */
+            text_id?: number | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 40
+             */
+            most: number;
+            /**
+             * Verdict
+             * @enum {integer}
+             */
+            verdict: 0 | 1;
+            /**
+             * Least Hits
+             * @default 1
+             */
+            least_hits: number;
+        };
+        /**
+         * RunLine
+         * @description A run in the list of all; ``outdated`` where its dictionary or the texts changed since.
+         */
+        RunLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "making" | "proposals" | "applied" | "taken back";
+            /** Instrument */
+            instrument: string;
+            /** Version */
+            version: number | null;
+            /** Places */
+            places: number;
+            /** Judged */
+            judged: number;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Outdated */
+            outdated: boolean;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * RunPiece
+         * @description What comes under one code: passages and texts, and passages by group.
+         */
+        RunPiece: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Above */
+            above: string | null;
+            /** Places */
+            places: number;
+            /** Texts */
+            texts: number;
+            /** Groups */
+            groups: number[];
+        };
+        /**
+         * RunPreview
+         * @description What a recipe would find, before anything is stored.
+         */
+        RunPreview: {
+            /** Places */
+            places: number;
+            /** Texts */
+            texts: number;
+            /** Of Texts */
+            of_texts: number;
+            /** Labels */
+            labels: string[];
+            /** Pieces */
+            pieces: components["schemas"]["RunPiece"][];
+            /** Sample */
+            sample: components["schemas"]["RunItem"][];
+            /** Instrument */
+            instrument: string;
+        };
+        /**
+         * RunPreviewRequest
+         * @description A recipe to try; counts are told by the groups of ``split``, and ``sample`` passages drawn with ``seed``.
+         */
+        RunPreviewRequest: {
+            recipe: components["schemas"]["Recipe"];
+            /** @default {} */
+            split: components["schemas"]["Split"];
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Sample
+             * @default 12
+             */
+            sample: number;
+        };
+        /**
+         * RunPublic
+         * @description A run with what came of it in the texts there are.
+         */
+        RunPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "making" | "proposals" | "applied" | "taken back";
+            /** Instrument */
+            instrument: string;
+            /** Version */
+            version: number | null;
+            /** Places */
+            places: number;
+            /** Judged */
+            judged: number;
+            /** By */
+            by: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Outdated */
+            outdated: boolean;
+            /** Revision */
+            revision: number;
+            whole: components["schemas"]["RunTally"];
+            /** Targets */
+            targets: components["schemas"]["RunTargetPublic"][];
+            /** Judges */
+            judges: string[];
+        };
+        /**
+         * RunStart
+         * @description ``codes`` by the key of a piece: the code it comes under; without one it gets a new code of its name, under
+         *     ``parent_id``.
+         */
+        RunStart: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * State
+             * @default proposals
+             * @enum {string}
+             */
+            state: "proposals" | "applied";
+            /**
+             * Codes
+             * @default {}
+             */
+            codes: {
+                [key: string]: number;
+            };
+            /** Parent Id */
+            parent_id?: number | null;
+        };
+        /**
+         * RunStep
+         * @description What bringing a run in step would do: passages that come and go, that stay, and that are found no more and stay
+         *     since somebody judged them.
+         */
+        RunStep: {
+            /** Added */
+            added: number;
+            /** Removed */
+            removed: number;
+            /** Same */
+            same: number;
+            /** Held */
+            held: number;
+            /** Sample Added */
+            sample_added: components["schemas"]["RunItem"][];
+            /** Sample Removed */
+            sample_removed: components["schemas"]["RunItem"][];
+            /** New Codes */
+            new_codes: string[];
+        };
+        /**
+         * RunTally
+         * @description ``open`` passages are not judged yet; ``own`` where people judged differently.
+         */
+        RunTally: {
+            /** Places */
+            places: number;
+            /** Texts */
+            texts: number;
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Open */
+            open: number;
+            /** Differ */
+            differ: number;
+            precision: components["schemas"]["QualityPublic"];
+        };
+        /** RunTargetPublic */
+        RunTargetPublic: {
+            /** Places */
+            places: number;
+            /** Texts */
+            texts: number;
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Open */
+            open: number;
+            /** Differ */
+            differ: number;
+            precision: components["schemas"]["QualityPublic"];
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Code Id */
+            code_id: number | null;
+        };
+        /** RunTextLine */
+        RunTextLine: {
+            /** Text Id */
+            text_id: number;
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Places */
+            places: number;
+            /** Codes */
+            codes: number;
+        };
+        /** RunTexts */
+        RunTexts: {
+            /** Total */
+            total: number;
+            /** Texts */
+            texts: components["schemas"]["RunTextLine"][];
+        };
+        /** RunUpdate */
+        RunUpdate: {
+            /** Revision */
+            revision?: number | null;
+            /** Name */
+            name?: string | null;
+            /** State */
+            state?: ("proposals" | "applied" | "taken back") | null;
         };
         /**
          * SampleDrawn
@@ -11608,6 +12307,408 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    preview_api_v1_projects__project_id__runs_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunPreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPreview"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    all_runs_api_v1_projects__project_id__runs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunLine"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    start_api_v1_projects__project_id__runs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunStart"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    one_run_api_v1_projects__project_id__runs__run_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    remove_api_v1_projects__project_id__runs__run_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__runs__run_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    step_api_v1_projects__project_id__runs__run_id__step_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunStep"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bring_in_step_api_v1_projects__project_id__runs__run_id__step_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    items_api_v1_projects__project_id__runs__run_id__passages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunItemsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunItems"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    judge_api_v1_projects__project_id__runs__run_id__judge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunJudge"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunJudgeAll"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    by_text_api_v1_projects__project_id__runs__run_id__texts_get: {
+        parameters: {
+            query?: {
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunTexts"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

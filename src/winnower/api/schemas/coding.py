@@ -8,9 +8,12 @@ from pydantic import Field
 
 from winnower.api.schemas.base import MOST_INT, Model, Utc
 from winnower.api.schemas.scope import Scoped
+from winnower.core.coding.question import By
 from winnower.core.scope import Split
 
 Id = Annotated[int, Field(ge=1, le=MOST_INT)]
+#: Of a passage or a coder: below zero of what a run found, and of the run.
+PassageId = Annotated[int, Field(ge=-MOST_INT, le=MOST_INT)]
 Place = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Words = Annotated[str, Field(max_length=10_000)]
 Relation = Literal["overlapping", "inside", "around", "followed by", "after", "in one text", "near"]
@@ -107,7 +110,8 @@ class CodeSplit(Model):
 
 
 class CodedPassage(Model):
-    """A stretch of a text under a code, in code points."""
+    """A stretch of a text under a code, in code points. One that a run found has an id below zero, its ``run_id``, and
+    why it was found."""
 
     id: int
     code_id: int
@@ -119,6 +123,8 @@ class CodedPassage(Model):
     mine: bool
     made_at: Utc
     revision: int
+    run_id: int | None = None
+    reason: str = ""
 
 
 class TextPassages(Model):
@@ -171,8 +177,9 @@ class PassageQuestion(Model):
     """What passages are asked for, and how they are grouped: by "code", "text", or the key of a field."""
 
     codes: list[Id] = Field(default=[], max_length=300)
-    coders: list[Id] = Field(default=[], max_length=100)
+    coders: list[PassageId] = Field(default=[], max_length=100)
     strength: int = Field(default=0, ge=0, le=5)
+    by: By = ""
     beside: list[BesideAsked] = Field(default=[], max_length=10)
     text_id: Id | None = None
     group: str = Field(default="", max_length=60)
@@ -370,5 +377,5 @@ class DoneMark(Model):
 class PassagesChange(Model):
     """Passages to move under another code, or to take off where none is given."""
 
-    passages: list[Id] = Field(min_length=1, max_length=100_000)
+    passages: list[PassageId] = Field(min_length=1, max_length=100_000)
     code_id: Id | None = None

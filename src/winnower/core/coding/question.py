@@ -12,6 +12,8 @@ from winnower.core.coding.passages import Passages
 from winnower.core.coding.relations import near, related
 
 Unit = Literal["words", "paragraphs"]
+#: Coders of passages by hand are above zero, runs below.
+By = Literal["", "hand", "run"]
 #: The first word (or paragraph) of each passage, and the one after its last.
 Spans = Callable[[Passages, Unit], tuple[np.ndarray, np.ndarray]]
 
@@ -31,11 +33,12 @@ class Beside:
 @dataclass(frozen=True)
 class Question:
     """Passages of one of ``codes`` (none: any code) by one of ``coders`` (none: anybody), at least so strong
-    where ``strength`` is not 0, for which all of ``beside`` hold."""
+    where ``strength`` is not 0, by hand or by a run where ``by`` says so, for which all of ``beside`` hold."""
 
     codes: tuple[int, ...] = ()
     coders: tuple[int, ...] = ()
     strength: int = 0
+    by: By = ""
     beside: tuple[Beside, ...] = ()
 
 
@@ -56,6 +59,8 @@ def answer(
         mask &= np.isin(within.made_by, question.coders)
     if question.strength:
         mask &= within.strength >= question.strength
+    if question.by:
+        mask &= (within.made_by > 0) == (question.by == "hand")
     found = within.taken(mask)
     for one in question.beside:
         others = within.taken(_under(within, below(one.codes)))

@@ -12,13 +12,13 @@ PLACE = ("text_id", "start", "end")
 SHOWS = ("all", "right", "wrong", "differ", "idle")
 
 
-def agreed(verdicts: pl.DataFrame) -> pl.DataFrame:
+def agreed(verdicts: pl.DataFrame, extra: tuple[str, ...] = ()) -> pl.DataFrame:
     """One verdict for each stretch of words: that of most people; where they are even, wrong.
 
     ``verdicts`` with text_id, start, end, verdict (0 or 1); gives the same columns, beside them ``judges``
-    and ``differ``, whether people gave different verdicts.
+    and ``differ``, whether people gave different verdicts. ``extra`` columns tell words of several subjects apart.
     """
-    return verdicts.group_by("text_id", "start", "end", maintain_order=True).agg(
+    return verdicts.group_by(*extra, "text_id", "start", "end", maintain_order=True).agg(
         (pl.col("verdict").mean() > 0.5).cast(pl.Int8).alias("verdict"),
         pl.len().alias("judges"),
         (pl.col("verdict").n_unique() > 1).alias("differ"),

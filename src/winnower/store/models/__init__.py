@@ -41,8 +41,12 @@ from winnower.store.models.instruments import (
 )
 from winnower.store.models.notes import NoteRow, ParaphraseRow, QuoteRow
 from winnower.store.models.people import Account, Member, Preference, Project, SignIn
+from winnower.store.models.runs import CodingRun, RunPlace, RunTarget
 
 __all__ = [
+    "CodingRun",
+    "RunPlace",
+    "RunTarget",
     "QuoteRow",
     "ParaphraseRow",
     "NoteRow",

@@ -1,0 +1,196 @@
+"""Runs of automatic coding."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.coding import Id, PassageId
+from winnower.api.schemas.review import QualityPublic
+from winnower.core.runs import Recipe
+from winnower.core.runs.review import Order, Show
+from winnower.core.scope import Split
+
+RunState = Literal["making", "proposals", "applied", "taken back"]
+
+
+class RunPreviewRequest(Model):
+    """A recipe to try; counts are told by the groups of ``split``, and ``sample`` passages drawn with ``seed``."""
+
+    recipe: Recipe
+    split: Split = Split()
+    seed: int = Field(default=1, ge=1, le=MOST_INT)
+    sample: int = Field(default=12, ge=0, le=60)
+
+
+class RunPiece(Model):
+    """What comes under one code: passages and texts, and passages by group."""
+
+    key: str
+    name: str
+    above: str | None
+    places: int
+    texts: int
+    groups: list[int]
+
+
+class RunItem(Model):
+    """A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
+    ``reason``, ``hits`` how many hits lie in it. ``id`` is below zero, 0 where it is not stored. ``verdict`` is
+    what people agreed on, ``mine`` what this person said: 1 right, 0 wrong."""
+
+    id: int
+    target: int
+    name: str
+    code_id: int | None
+    text_id: int
+    title: str
+    source: str | None
+    date: str | None
+    paragraph: int
+    before: str
+    text: str
+    after: str
+    mark_start: int
+    mark_end: int
+    reason: str
+    hits: int
+    verdict: int | None = None
+    mine: int | None = None
+    differ: bool = False
+
+
+class RunPreview(Model):
+    """What a recipe would find, before anything is stored."""
+
+    places: int
+    texts: int
+    of_texts: int
+    labels: list[str]
+    pieces: list[RunPiece]
+    sample: list[RunItem]
+    instrument: str
+
+
+class RunStart(Model):
+    """``codes`` by the key of a piece: the code it comes under; without one it gets a new code of its name, under
+    ``parent_id``."""
+
+    recipe: Recipe
+    name: str = Field(default="", max_length=190)
+    state: Literal["proposals", "applied"] = "proposals"
+    codes: dict[str, Id] = Field(default={}, max_length=1_000)
+    parent_id: Id | None = None
+
+
+class RunLine(Model):
+    """A run in the list of all; ``outdated`` where its dictionary or the texts changed since."""
+
+    id: int
+    name: str
+    recipe: Recipe
+    state: RunState
+    instrument: str
+    version: int | None
+    places: int
+    judged: int
+    by: str
+    made_at: Utc
+    outdated: bool
+    revision: int
+
+
+class RunTally(Model):
+    """``open`` passages are not judged yet; ``own`` where people judged differently."""
+
+    places: int
+    texts: int
+    right: int
+    wrong: int
+    open: int
+    differ: int
+    precision: QualityPublic
+
+
+class RunTargetPublic(RunTally):
+    number: int
+    name: str
+    code_id: int | None
+
+
+class RunPublic(RunLine):
+    """A run with what came of it in the texts there are."""
+
+    whole: RunTally
+    targets: list[RunTargetPublic]
+    judges: list[str]
+
+
+class RunUpdate(Model):
+    revision: int | None = None
+    name: str | None = Field(default=None, min_length=1, max_length=190)
+    state: Literal["proposals", "applied", "taken back"] | None = None
+
+
+class RunItemsRequest(Model):
+    """Passages of a run to look at: which, in what order; ``seed`` for the order by chance."""
+
+    show: Show = "open"
+    order: Order = "text"
+    target: int | None = Field(default=None, ge=0, le=32_000)
+    text_id: Id | None = None
+    seed: int = Field(default=1, ge=1, le=MOST_INT)
+    start: int = Field(default=0, ge=0, le=MOST_INT)
+    most: int = Field(default=40, ge=1, le=200)
+
+
+class RunItems(Model):
+    total: int
+    start: int
+    items: list[RunItem]
+
+
+class RunJudge(Model):
+    """A verdict on passages, or none to take it back. With ``code_id`` the words come under that code by hand and the
+    run was wrong; with ``widen`` the wider words come under its code by hand and the run was right."""
+
+    passages: list[PassageId] = Field(min_length=1, max_length=1_000)
+    verdict: Literal[0, 1] | None = None
+    code_id: Id | None = None
+    widen: Literal["sentence", "paragraph", "text"] | None = None
+
+
+class RunJudgeAll(RunItemsRequest):
+    """One verdict on all passages asked for, with at least so many hits."""
+
+    verdict: Literal[0, 1]
+    least_hits: int = Field(default=1, ge=1, le=MOST_INT)
+
+
+class RunTextLine(Model):
+    text_id: int
+    title: str
+    source: str | None
+    date: str | None
+    places: int
+    codes: int
+
+
+class RunTexts(Model):
+    total: int
+    texts: list[RunTextLine]
+
+
+class RunStep(Model):
+    """What bringing a run in step would do: passages that come and go, that stay, and that are found no more and stay
+    since somebody judged them."""
+
+    added: int
+    removed: int
+    same: int
+    held: int
+    sample_added: list[RunItem]
+    sample_removed: list[RunItem]
+    new_codes: list[str]

@@ -1,0 +1,85 @@
+"""What a run looks for, as a value: its finder, the unit it codes, and the texts it looks at.
+
+A recipe has one plain form, in requests, in the store and in what is told of a run: reading and writing it stands
+here alone. A new finder is a class here and an entry in ``AnyFinder``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from annotated_types import Ge, Le, MaxLen, MinLen
+from pydantic import Discriminator, TypeAdapter, ValidationError
+
+from winnower.core.errors import WinnowerError
+from winnower.core.scope import Conditions, Scope
+from winnower.core.scope.plain import problems
+
+Unit = Literal["hit", "words", "sentence", "paragraph", "text"]
+UNITS: tuple[Unit, ...] = ("hit", "words", "sentence", "paragraph", "text")
+MOST_TARGETS = 1_000
+MOST_AROUND = 500
+Key = Annotated[int, Ge(1)]
+
+
+@dataclass(frozen=True)
+class ByDictionary:
+    """Terms of a dictionary; of some of its categories, or of all. A category that is not chosen itself is coded
+    with the nearest one above it that is."""
+
+    dictionary: Key
+    categories: Annotated[tuple[Key, ...], MaxLen(MOST_TARGETS)] = ()
+    kind: Literal["dictionary"] = "dictionary"
+
+
+@dataclass(frozen=True)
+class BySearch:
+    """What a search finds, in the words of core/pattern/query.py."""
+
+    query: Annotated[str, MinLen(1), MaxLen(2_000)]
+    kind: Literal["search"] = "search"
+
+
+@dataclass(frozen=True)
+class ByValues:
+    """Each value of a field (some, or all): whole texts that have it."""
+
+    field: Annotated[str, MinLen(1), MaxLen(60)]
+    values: Annotated[tuple[str, ...], MaxLen(MOST_TARGETS)] = ()
+    kind: Literal["values"] = "values"
+
+
+Finder = ByDictionary | BySearch | ByValues
+AnyFinder = Annotated[Finder, Discriminator("kind")]
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """``unit`` is what is coded around each hit; ``around`` so many words on each side where it is "words"."""
+
+    finder: AnyFinder
+    unit: Unit = "sentence"
+    around: Annotated[int, Ge(1), Le(MOST_AROUND)] = 10
+    scope: Conditions = ()
+    version: Literal[1] = 1
+
+    @property
+    def texts(self) -> Scope:
+        return Scope(self.scope)
+
+
+_recipe: TypeAdapter[Recipe] = TypeAdapter(Recipe)
+
+
+def recipe_to_plain(recipe: Recipe) -> dict[str, Any]:
+    found: dict[str, Any] = _recipe.dump_python(recipe, mode="json")
+    return found
+
+
+def recipe_from_plain(plain: object) -> Recipe:
+    """Raises WinnowerError that names everything that does not fit, by its place."""
+    try:
+        return _recipe.validate_python(plain)
+    except ValidationError as error:
+        raise WinnowerError("The recipe cannot be read: " + "; ".join(problems(error)) + ".") from error

@@ -1,0 +1,73 @@
+"""What people said of the passages of a run: which are open, in what order they are looked at, how many are right."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import polars as pl
+
+from winnower.core.review import Quality, agreed, quality_of
+
+Order = Literal["text", "score", "chance"]
+Show = Literal["all", "open", "right", "wrong", "differ"]
+PLACE = ["target", "text_id", "start", "end"]
+
+
+@dataclass(frozen=True)
+class Tally:
+    """Passages of a run, or of one target: how many, how many are judged right, wrong, or differently; in how many
+    texts; and the precision that follows from them."""
+
+    places: int
+    texts: int
+    right: int
+    wrong: int
+    differ: int
+    precision: Quality
+
+
+def with_verdicts(places: pl.DataFrame, verdicts: pl.DataFrame) -> pl.DataFrame:
+    """Places (id, text_id, target, start, end, ...) with ``said``: int8 1 right, 0 wrong, -1 open, and ``differ``,
+    whether people judged differently. ``verdicts`` with the columns of PLACE, verdict and made_by."""
+    if not len(verdicts):
+        return places.with_columns(said=pl.lit(-1, pl.Int8), differ=pl.lit(False))
+    said = agreed(verdicts, ("target",)).select(*PLACE, said="verdict", differ="differ")
+    joined = places.join(said, on=PLACE, how="left", maintain_order="left")
+    return joined.with_columns(pl.col("said").fill_null(-1).cast(pl.Int8), pl.col("differ").fill_null(False))
+
+
+def tally(judged: pl.DataFrame, stratum: np.ndarray) -> Tally:
+    """Of places as ``with_verdicts`` gives them; ``stratum`` int per place, such as its source: verdicts are weighted
+    by the passages they stand for."""
+    said = judged["said"].to_numpy()
+    return Tally(
+        len(judged),
+        judged["text_id"].n_unique(),
+        int((said == 1).sum()),
+        int((said == 0).sum()),
+        int(judged["differ"].sum()),
+        quality_of(said, stratum),
+    )
+
+
+def queue(judged: pl.DataFrame, show: Show, order: Order, seed: int) -> np.ndarray:
+    """Rows of ``judged`` to look at, in order: of texts as they stand, of the most hits first, or by chance. The order
+    by chance is the same for a seed whatever was judged since, so that its beginning is a sample."""
+    said = judged["said"].to_numpy()
+    which = {
+        "all": np.ones(len(said), bool),
+        "open": said < 0,
+        "right": said == 1,
+        "wrong": said == 0,
+        "differ": judged["differ"].to_numpy(),
+    }[show]
+    if order == "chance":
+        rows = np.random.default_rng(seed).permutation(len(said))
+    elif order == "score":
+        rows = np.argsort(-judged["hits"].to_numpy().astype(np.int64), kind="stable")
+    else:
+        rows = np.arange(len(said))
+    found: np.ndarray = rows[which[rows]]
+    return found

@@ -1,0 +1,59 @@
+"""Values of a field as what a run finds: whole texts that have them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from winnower.core.errors import WinnowerError
+from winnower.core.index import TokenIndex
+from winnower.core.runs.found import Found
+from winnower.core.scope import CategoryColumn, SeveralColumn
+from winnower.core.scope.columns import Column
+
+
+def values_of(column: Column | None) -> tuple[str, ...]:
+    """The values a run can code by. Raises WinnowerError for a field without a list of values."""
+    if isinstance(column, (CategoryColumn, SeveralColumn)):
+        return tuple(column.labels)
+    raise WinnowerError("This field has no list of values to code by; choose one with categories.")
+
+
+def find_values(column: Column, values: Sequence[str], index: TokenIndex, mask: np.ndarray) -> Found:
+    """Whole texts of ``mask`` (bool per text) with each of some values; the value is target and reason. Texts without
+    a word cannot be coded."""
+    labels = values_of(column)
+    number = {label: at for at, label in enumerate(values)}
+    target_of = np.asarray([number.get(label, -1) for label in labels] or [-1], np.int64)
+    if isinstance(column, SeveralColumn):
+        text = np.repeat(np.arange(len(column.start) - 1), np.diff(column.start))
+        codes = column.codes.astype(np.int64)
+    else:
+        text = np.flatnonzero(column.codes >= 0)
+        codes = column.codes[text].astype(np.int64)
+    target = target_of[codes] if len(codes) else np.empty(0, np.int64)
+    text_start, length = _bounds(index)
+    keep = (target >= 0) & mask[text] & (length[text] > 0)
+    text, target = text[keep], target[keep]
+    start = text_start[text]
+    end = start + length[text]
+    found = Found(text, start, end, target, target, start, start + 1, np.ones(len(text), np.int64))
+    return found.some(np.lexsort((target, text)))
+
+
+def whole_texts(index: TokenIndex, mask: np.ndarray) -> Found:
+    """All texts of ``mask`` with words, for the first target."""
+    start, length = _bounds(index)
+    text = np.flatnonzero(mask & (length > 0))
+    none = np.zeros(len(text), np.int64)
+    low = start[text]
+    return Found(text, low, low + length[text], none, none, low, low + 1, none + 1)
+
+
+def _bounds(index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
+    """First token of each text within its segment, and how many it has."""
+    starts = [segment.text_start.astype(np.int64) for segment in index.segments]
+    if not starts:
+        return np.empty(0, np.int64), np.empty(0, np.int64)
+    return np.concatenate([one[:-1] for one in starts]), np.concatenate([np.diff(one) for one in starts])

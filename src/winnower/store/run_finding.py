@@ -1,0 +1,162 @@
+"""Recipes brought together with the project as it is now: what they look for, and what is found."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from winnower.core.dictionary.hits import prepared
+from winnower.core.errors import WinnowerError
+from winnower.core.pattern import Term, matching_texts, parse_query, terms_of, write_term
+from winnower.core.runs import (
+    ByDictionary,
+    BySearch,
+    ByValues,
+    Found,
+    Recipe,
+    Target,
+    find_terms,
+    find_values,
+)
+from winnower.core.runs.recipe import MOST_TARGETS
+from winnower.core.runs.values import values_of, whole_texts
+from winnower.core.scope import Split
+from winnower.store.dictionaries import dictionary_row, load, newest_version
+from winnower.store.models import CategoryRow
+from winnower.store.opened import OpenCorpus
+
+SEARCH_KEY = "search"
+MOST_NAME = 120
+
+
+@dataclass(frozen=True)
+class Piece:
+    """What comes under one code: by which ``key`` it is known again, what it is called, and the key of the piece
+    above it."""
+
+    key: str
+    name: str
+    above: str | None = None
+
+
+@dataclass(frozen=True)
+class Sought:
+    """What a recipe looks for in the project as it is now; ``reasons`` as they are written."""
+
+    recipe: Recipe
+    pieces: tuple[Piece, ...]
+    reasons: tuple[str, ...]
+    targets: tuple[Target, ...] = ()
+    instrument: str = ""
+    version: int | None = None
+
+
+def sought(session: Session, project_id: int, recipe: Recipe, corpus: OpenCorpus) -> Sought:
+    """Raises NotFound for an instrument that is gone, TermError for a search that cannot be read, WinnowerError
+    where there is nothing to look for."""
+    finder = recipe.finder
+    if isinstance(finder, ByDictionary):
+        found = _of_dictionary(session, project_id, recipe, finder)
+    elif isinstance(finder, BySearch):
+        found = _of_search(recipe, finder)
+    else:
+        found = _of_values(recipe, finder, corpus)
+    if not found.pieces:
+        raise WinnowerError("There is nothing to look for: choose a category with terms, or a value.")
+    if len(found.pieces) > MOST_TARGETS:
+        raise WinnowerError(
+            f"This would make {len(found.pieces):,} codes; a run can have {MOST_TARGETS:,}. Choose some of them."
+        )
+    return found
+
+
+def _of_dictionary(session: Session, project_id: int, recipe: Recipe, finder: ByDictionary) -> Sought:
+    row = dictionary_row(session, project_id, finder.dictionary)
+    stored = load(session, row)
+    chosen = [one.id for one in stored.categories if not finder.categories or one.id in finder.categories]
+    under = _nearest_chosen(stored.categories, set(chosen))
+    reasons: dict[str, int] = {}
+    pieces, targets = [], []
+    value = dict(zip((one.id for one in stored.categories), stored.value.categories, strict=True))
+    rows = {one.id: one for one in stored.categories}
+    for category in chosen:
+        entries = tuple(
+            entry for other, of in under.items() if of == category for entry in value[other].terms
+        )
+        if not entries:
+            continue
+        terms = prepared(entries).terms
+        numbers = tuple(reasons.setdefault(write_term(term), len(reasons)) for term in terms)
+        targets.append(Target(rows[category].name, terms, numbers))
+        pieces.append(Piece(str(category), rows[category].name, _above(category, rows, under)))
+    version, is_now = newest_version(session, row.id, stored.value)
+    return Sought(
+        recipe, tuple(pieces), tuple(reasons), tuple(targets), row.name, version if is_now else None
+    )
+
+
+def _nearest_chosen(rows: Sequence[CategoryRow], chosen: set[int]) -> dict[int, int]:
+    """Each category with the chosen one its terms come under: itself, or the nearest above. Parents stand before
+    their children."""
+    under: dict[int, int] = {}
+    for row in rows:
+        if row.id in chosen:
+            under[row.id] = row.id
+        elif row.parent_id in under:
+            under[row.id] = under[row.parent_id]
+    return under
+
+
+def _above(category: int, rows: dict[int, CategoryRow], under: dict[int, int]) -> str | None:
+    parent = rows[category].parent_id
+    found = under.get(parent) if parent is not None else None
+    return None if found is None else str(found)
+
+
+def _of_search(recipe: Recipe, finder: BySearch) -> Sought:
+    query = parse_query(finder.query)
+    terms = terms_of(query)
+    if not terms and recipe.unit != "text":
+        raise WinnowerError(
+            "This search only says what a text must not have; it can code whole texts, nothing smaller."
+        )
+    reasons = tuple(write_term(term) for term in terms) or (finder.query,)
+    name = " ".join(finder.query.split())[:MOST_NAME]
+    target = Target(name, terms, tuple(range(len(terms))))
+    return Sought(recipe, (Piece(SEARCH_KEY, name),), reasons, (target,))
+
+
+def _of_values(recipe: Recipe, finder: ByValues, corpus: OpenCorpus) -> Sought:
+    there = values_of(corpus.columns.fields.get(finder.field))
+    values = tuple(value for value in there if not finder.values or value in finder.values)
+    pieces = tuple(Piece(value[:200], value[:MOST_NAME]) for value in values)
+    return Sought(recipe, pieces, values, instrument=corpus.columns.names.get(finder.field, finder.field))
+
+
+def find(what: Sought, corpus: OpenCorpus) -> Found:
+    """What a recipe finds in a corpus (cut down by its scope, see store/inside.py); kept for the same question."""
+
+    def make(corpus: OpenCorpus) -> Found:
+        return _find(what, corpus)
+
+    finder = what.recipe.finder
+    more = (finder.field,) if isinstance(finder, ByValues) else ()
+    terms: tuple[tuple[Term, ...], ...] = tuple(target.terms for target in what.targets)
+    return corpus.kept(
+        ("run", what.recipe, terms, what.reasons), make, corpus.scope_fields(what.recipe.texts, None, *more)
+    )
+
+
+def _find(what: Sought, corpus: OpenCorpus) -> Found:
+    recipe, finder = what.recipe, what.recipe.finder
+    mask = corpus.ground(recipe.texts, Split()).mask
+    if isinstance(finder, ByValues):
+        return find_values(corpus.columns.fields[finder.field], what.reasons, corpus.index, mask)
+    if isinstance(finder, BySearch):
+        query = parse_query(finder.query)
+        mask = mask & matching_texts(query, corpus.index)
+        if not terms_of(query):
+            return whole_texts(corpus.index, mask)
+    return find_terms(what.targets, corpus.index, mask, recipe.unit, recipe.around)
