@@ -9,6 +9,7 @@ import numpy as np
 
 from winnower.cli.demo_coding import load_coding
 from winnower.cli.demo_notes import load_notes
+from winnower.cli.demo_runs import load_run
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
@@ -149,6 +150,8 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
         if coded := load_coding(session, project_id, ids):
             load_notes(session, project_id, ids, names)
             tell(f"  coded: {coded:,} passages, with notes and paraphrases")
+    if found := load_run(settings, database, project_id, ids):
+        tell(f"  an automatic coding run: {found:,} proposals")
     return project_id
 
 

@@ -125,6 +125,7 @@ export function settled(
   const out = new Set([...stored.gone, ...stored.passages.map((one) => one.id)]);
   const shown = (one: Passage) =>
     one.id < 0 &&
+    !one.run_id &&
     (last ||
       stored.passages.some(
         (other) => other.code_id === one.code_id && other.start === one.start && other.end === one.end,
@@ -213,6 +214,7 @@ export function useCode(text_id: number, me: string) {
           mine: true,
           made_at: new Date().toISOString(),
           revision: 0,
+          reason: "",
         }));
       return [...now, ...fresh].sort((a, b) => a.start - b.start || a.end - b.end);
     },

@@ -41,6 +41,8 @@ export type Resource =
   | "progress"
   | "quality"
   | "questions"
+  | "run preview"
+  | "runs"
   | "samples"
   | "scope"
   | "search"
@@ -116,6 +118,7 @@ const STALE = {
     "progress",
     "code versions",
     "groups of codes",
+    "runs",
   ],
   "groups of codes": ["groups of codes", "code versions", "codebook"],
   "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
@@ -137,7 +140,7 @@ const STALE = {
     "subcorpora",
   ],
   subcorpora: ["subcorpora", "fields", "variables", "goto", "scope"],
-  jobs: ["jobs", "deliveries", "check", "care"],
+  jobs: ["jobs", "deliveries", "check", "care", "runs"],
   preferences: ["preference"],
 } satisfies Record<string, readonly Resource[]>;
 

@@ -152,7 +152,8 @@ export function useHistorySteps() {
         (now) => now && { ...now, [back]: out.label },
       );
       tell(`${said}: ${out.label}`);
-      await refresh();
+      // whoever takes a verdict back looks for it among what is judged
+      await Promise.all([refresh(), client.invalidateQueries({ queryKey: keys.review(project_id) })]);
     },
     onError: stuck,
   });

@@ -19,6 +19,7 @@ function station<Name extends string>(load: () => Promise<Record<Name, Component
 
 const Codebook = station(() => import("../stations/coding/codebook"), "Codebook");
 const Passages = station(() => import("../stations/coding/passages"), "Passages");
+const Runs = station(() => import("../stations/coding/runs"), "Runs");
 const Read = station(() => import("../stations/coding/read"), "Read");
 const Compare = station(() => import("../stations/compare/compare"), "Compare");
 const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
@@ -59,6 +60,7 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="coding/read/:textId" element={<Read />} />
             <Route path="coding/codebook" element={<Codebook />} />
             <Route path="coding/passages" element={<Passages />} />
+            <Route path="coding/runs" element={<Runs />} />
             <Route path="compare" element={<Compare />} />
             <Route path="notebook" element={<Navigate to="notes" replace />} />
             <Route path="notebook/notes" element={<Notes />} />

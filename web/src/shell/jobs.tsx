@@ -27,7 +27,8 @@ export function useJob(jobId: number | null): Job | null {
   return job?.id === jobId ? job : null;
 }
 
-export function JobProgress({ job }: { job: Job }) {
+/** How far a job is; ``counted`` where it stores texts. */
+export function JobProgress({ job, counted = true }: { job: Job; counted?: boolean }) {
   const project_id = useProjectId();
   const cancel = useChange(
     () =>
@@ -60,8 +61,12 @@ export function JobProgress({ job }: { job: Job }) {
       </div>
       <div className="mt-2 flex items-center gap-3 text-ink2">
         <span>
-          {whole(job.new)} texts stored{rate ? `, ${whole(rate)} a second` : ""}
-          {left !== null ? `, about ${duration(left)} left` : ""}
+          {[
+            counted ? `${whole(job.new)} texts stored${rate ? `, ${whole(rate)} a second` : ""}` : "",
+            left !== null ? `about ${duration(left)} left` : "",
+          ]
+            .filter(Boolean)
+            .join(", ")}
         </span>
         <Button
           look="rust"

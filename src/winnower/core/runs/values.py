@@ -12,18 +12,22 @@ from winnower.core.runs.found import Found
 from winnower.core.scope import CategoryColumn, SeveralColumn
 from winnower.core.scope.columns import Column
 
+NO_VALUES = "This field has no list of values to code by; choose one with categories."
+
 
 def values_of(column: Column | None) -> tuple[str, ...]:
     """The values a run can code by. Raises WinnowerError for a field without a list of values."""
     if isinstance(column, (CategoryColumn, SeveralColumn)):
         return tuple(column.labels)
-    raise WinnowerError("This field has no list of values to code by; choose one with categories.")
+    raise WinnowerError(NO_VALUES)
 
 
 def find_values(column: Column, values: Sequence[str], index: TokenIndex, mask: np.ndarray) -> Found:
     """Whole texts of ``mask`` (bool per text) with each of some values; the value is target and reason. Texts without
     a word cannot be coded."""
-    labels = values_of(column)
+    if not isinstance(column, (CategoryColumn, SeveralColumn)):
+        raise WinnowerError(NO_VALUES)
+    labels = column.labels
     number = {label: at for at, label in enumerate(values)}
     target_of = np.asarray([number.get(label, -1) for label in labels] or [-1], np.int64)
     if isinstance(column, SeveralColumn):

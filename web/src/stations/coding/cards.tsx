@@ -233,10 +233,10 @@ function PassageCard({
           {more > 0 && <span className="text-ink2">+{more}</span>}
           <span
             className="shrink-0 text-[11px] text-ink2"
-            title={`${passage.coder}, ${date(passage.made_at)}`}
+            title={`${passage.coder}, ${date(passage.made_at)}${passage.reason ? `: ${passage.reason}` : ""}`}
           >
             {passage.strength ? `${passage.strength}/5, ` : ""}
-            {passage.mine ? "you" : initials(passage.coder)}
+            {passage.mine ? "you" : passage.run_id ? "run" : initials(passage.coder)}
           </span>
         </span>
         {passage.comment && !open && <span className="block truncate text-ink2">{passage.comment}</span>}
@@ -244,6 +244,11 @@ function PassageCard({
       {open && !writes && <div className="px-2 py-1 text-ink2">{passage.comment || passage.coder}</div>}
       {open && writes && (
         <div className="px-2 pt-1 pb-2">
+          {passage.run_id && (
+            <p className="mb-1 truncate text-[11.5px] text-ink2" title={passage.reason}>
+              {passage.coder}: {passage.reason}
+            </p>
+          )}
           <Textarea
             aria-label="Comment on the passage"
             rows={2}

@@ -127,6 +127,7 @@ test("what is stored takes the place of what was shown at once", () => {
     mine: true,
     made_at: "2031-06-03T10:00:00Z",
     revision: 1,
+    reason: "",
   });
   const now = { passages: [one(4, 0), one(-1, 10), one(-2, 20)], revision: 7 };
   const stored = { passages: [one(9, 10)], gone: [], revision: 8 };

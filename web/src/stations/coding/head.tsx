@@ -8,6 +8,7 @@ const VIEWS = [
   { to: "read", label: "Read" },
   { to: "codebook", label: "Codebook" },
   { to: "passages", label: "Passages" },
+  { to: "runs", label: "Runs" },
 ];
 
 /** The views of the station, and whether all that was coded is stored. */

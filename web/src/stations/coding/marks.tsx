@@ -16,11 +16,20 @@ export interface Shown {
 }
 export const ALL_SHOWN: Shown = { whose: "", codes: new Set(), colours: new Set(), technical: false };
 const MINE = "mine";
+const HAND = "by hand";
+const RUN = "by runs";
 
 export function isShown(passage: Passage, code: Code | undefined, shown: Shown): boolean {
-  if (shown.whose === MINE ? !passage.mine : shown.whose && passage.coder !== shown.whose) return false;
+  if (!isWhose(passage, shown.whose)) return false;
   if (code?.technical && !shown.technical) return false;
   return !shown.codes.has(passage.code_id) && !shown.colours.has(code?.colour ?? 7);
+}
+
+function isWhose(passage: Passage, whose: string): boolean {
+  if (whose === MINE) return passage.mine;
+  if (whose === HAND) return !passage.run_id;
+  if (whose === RUN) return Boolean(passage.run_id);
+  return !whose || passage.coder === whose;
 }
 
 /** Groups of codes across the tree. */
@@ -72,6 +81,12 @@ export function MarksMenu({
           choices={[
             { value: "", label: "everybody" },
             { value: MINE, label: "you alone" },
+            ...(coders.some((one) => one.id < 0)
+              ? [
+                  { value: HAND, label: "people, by hand" },
+                  { value: RUN, label: "runs" },
+                ]
+              : []),
             ...coders.filter((one) => !one.me).map((one) => ({ value: one.name, label: one.name })),
           ]}
         />

@@ -7,7 +7,15 @@ import { Button, Input, Select } from "../../parts/controls";
 export type Question = Schema["PassageQuestion"];
 type Beside = Schema["BesideAsked"];
 
-export const ANY: Question = { codes: [], coders: [], strength: 0, beside: [], text_id: null, group: "" };
+export const ANY: Question = {
+  codes: [],
+  coders: [],
+  strength: 0,
+  by: "",
+  beside: [],
+  text_id: null,
+  group: "",
+};
 
 const RELATIONS: { value: string; label: string }[] = [
   { value: "overlapping", label: "that overlap with" },
@@ -85,6 +93,19 @@ export function QuestionLine({
         onChange={(value) => ask({ coders: value ? [Number(value)] : [] })}
         className="w-auto!"
       />
+      {(book.data?.coders ?? []).some((one) => one.id < 0) && (
+        <Select
+          aria-label="By hand or by a run"
+          value={question.by ?? ""}
+          choices={[
+            { value: "", label: "by hand or by a run" },
+            { value: "hand", label: "by hand" },
+            { value: "run", label: "by a run" },
+          ]}
+          onChange={(by) => ask({ by: by as NonNullable<Question["by"]> })}
+          className="w-auto!"
+        />
+      )}
       <Select
         aria-label="Strength"
         value={String(question.strength)}

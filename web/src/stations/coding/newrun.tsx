@@ -1,0 +1,204 @@
+import { useEffect, useMemo, useState } from "react";
+import { api, data, type Schema } from "../../api/client";
+import { useCodebook } from "../../data/coding";
+import { useDictionaries } from "../../data/dictionaries";
+import { useChange, useFields, useProjectId, useScope, useUsualSplit } from "../../data/project";
+import { type Recipe, useRunPreview } from "../../data/runs";
+import { plural } from "../../lib/numbers";
+import { useSettled } from "../../lib/settled";
+import { Button, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
+import { JobProgress, useJob } from "../../shell/jobs";
+import { type Draft, RecipeLine } from "./recipeline";
+import { RunPreview } from "./runpreview";
+
+type Kept = "proposals" | "applied";
+
+/** A run that is to be made: its recipe as a sentence, and what it would find. */
+export function NewRun({ onMade }: { onMade: (id: number) => void }) {
+  const project_id = useProjectId();
+  const { scope } = useScope();
+  const dictionaries = useDictionaries();
+  const lists = useFields().filter(
+    (one) => one.can_split && (one.kind === "category" || one.kind === "several") && one.key !== "codes",
+  );
+  const book = useCodebook();
+  const split = useUsualSplit();
+  const [draft, setDraft] = useState<Draft>({
+    kind: "dictionary",
+    dictionary: null,
+    categories: [],
+    query: "",
+    field: "",
+    unit: "sentence",
+    around: "10",
+  });
+  const [state, setState] = useState<Kept>("proposals");
+  const [name, setName] = useState("");
+  const [parent, setParent] = useState("");
+  const [codes, setCodes] = useState<Readonly<Record<string, number>>>({});
+  const [seed, setSeed] = useState(1);
+  const [jobId, setJobId] = useState<number | null>(null);
+  const query = useSettled(draft.query, 400).trim();
+  const first = dictionaries.data?.[0]?.id ?? null;
+  const recipe = useMemo(
+    () =>
+      recipeOf(
+        {
+          ...draft,
+          query,
+          dictionary: draft.dictionary ?? first,
+          field: draft.field || (lists[0]?.key ?? ""),
+        },
+        scope,
+      ),
+    [draft, query, first, lists[0]?.key, scope],
+  );
+  const preview = useRunPreview(recipe, split, seed);
+  const job = useJob(jobId);
+  const ended = job !== null && job.state !== "queued" && job.state !== "running";
+  const made = ended && job.state === "done" ? Number(job.result?.run) : null;
+  useEffect(() => {
+    if (made) onMade(made);
+  }, [made, onMade]);
+  const start = useChange(
+    (body: Schema["RunStart"]) =>
+      data(api.POST("/api/v1/projects/{project_id}/runs", { params: { path: { project_id } }, body })),
+    (begun) => setJobId(begun.id),
+    "jobs",
+  );
+  const found = preview.data;
+  const changed = (part: Partial<Draft>) => {
+    setDraft({ ...draft, ...part });
+    if ("kind" in part || "dictionary" in part || "field" in part) setCodes({});
+  };
+  const missing =
+    draft.kind === "dictionary" ? dictionaries.data?.length === 0 : draft.kind === "values" && !lists.length;
+  return (
+    <>
+      <RecipeLine draft={draft} dictionaries={dictionaries.data ?? []} lists={lists} onChange={changed} />
+      <div className="min-h-0 flex-1 overflow-auto bg-sheet">
+        {missing && (
+          <Empty title={draft.kind === "dictionary" ? "No dictionary yet" : "No field with values"}>
+            {draft.kind === "dictionary"
+              ? "Make a dictionary in its station, or code what a search finds."
+              : "The texts have no variable with a list of values yet."}
+          </Empty>
+        )}
+        {draft.kind === "search" && !query && (
+          <Empty title="What is to be found?">
+            Type a search as in the Corpus: words and phrases, * for any ending, AND, OR, NOT.
+          </Empty>
+        )}
+        {preview.error && recipe && (
+          <div className="p-4">
+            <Failure error={preview.error} />
+          </div>
+        )}
+        {preview.isPending && recipe && <Waiting what="Looking through the texts" />}
+        {found && recipe && !preview.error && (
+          <RunPreview
+            found={found}
+            stale={preview.isPlaceholderData}
+            codes={codes}
+            book={book.codes}
+            onCode={(key, code) => {
+              const { [key]: _, ...others } = codes;
+              setCodes(code === null ? others : { ...others, [key]: code });
+            }}
+            onOthers={() => setSeed(seed + 1)}
+          />
+        )}
+      </div>
+      <div className="flex min-h-[47px] flex-wrap items-center gap-x-2.5 gap-y-2 border-t border-line2 bg-wash px-4 py-2">
+        {start.isPending || (jobId !== null && !made && !ended) ? (
+          <div className="min-w-[320px] flex-1">
+            {job ? <JobProgress job={job} counted={false} /> : <Waiting what="Beginning" />}
+          </div>
+        ) : ended && !made ? (
+          <p role="status" className="flex items-center gap-3">
+            <span className="text-rust">{job.message ?? "The run was ended; nothing of it was kept."}</span>
+            <Button onClick={() => setJobId(null)}>Back to the recipe</Button>
+          </p>
+        ) : (
+          <>
+            <label className="flex items-center gap-1.5">
+              <span className="text-ink2">Named</span>
+              <Input
+                value={name}
+                maxLength={190}
+                placeholder={found?.instrument || "after what it finds"}
+                onChange={(event) => setName(event.target.value)}
+                className="w-[160px]!"
+              />
+            </label>
+            <label className="flex items-center gap-1.5">
+              <span className="text-ink2">New codes under</span>
+              <Select
+                value={parent}
+                choices={[
+                  { value: "", label: "the top" },
+                  ...book.codes.map((one) => ({
+                    value: String(one.id),
+                    label: `${"\u2007".repeat(one.depth * 2)}${one.name}`,
+                  })),
+                ]}
+                onChange={setParent}
+                className="w-auto! max-w-[150px]"
+              />
+            </label>
+            <Select
+              aria-label="How it is kept"
+              value={state}
+              choices={[
+                { value: "proposals", label: "as proposals, to be judged" },
+                { value: "applied", label: "applied at once" },
+              ]}
+              onChange={(value) => setState(value as Kept)}
+              className="w-auto!"
+            />
+            <Button
+              look="main"
+              className="ml-auto"
+              disabled={!recipe || !found?.places || preview.isPlaceholderData}
+              onClick={() =>
+                recipe &&
+                start.mutate({
+                  recipe,
+                  name: name.trim(),
+                  state,
+                  codes,
+                  parent_id: parent ? Number(parent) : null,
+                })
+              }
+            >
+              {found?.places ? `Store ${plural(found.places, "passage")}` : "Store"}
+            </Button>
+          </>
+        )}
+      </div>
+    </>
+  );
+}
+
+/** The recipe that a draft says, null where it does not say one yet. */
+export function recipeOf(draft: Draft, scope: Recipe["scope"] & {}): Recipe | null {
+  const around = Number(draft.around);
+  if (draft.unit === "words" && !(around >= 1 && around <= 500)) return null;
+  const finder = finderOf(draft);
+  return (
+    finder && {
+      finder,
+      unit: draft.kind === "values" ? "text" : draft.unit,
+      around: around >= 1 ? around : 10,
+      scope: [...scope],
+      version: 1,
+    }
+  );
+}
+
+function finderOf({ kind, dictionary, categories, query, field }: Draft): Recipe["finder"] | null {
+  if (kind === "dictionary")
+    return dictionary === null ? null : { kind, dictionary, categories: [...categories] };
+  if (kind === "search") return query ? { kind, query } : null;
+  return field ? { kind, field, values: [] } : null;
+}

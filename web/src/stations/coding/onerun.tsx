@@ -1,0 +1,130 @@
+import { useState } from "react";
+import { useAddress } from "../../data/project";
+import { type Run, type RunLine, STATES, said, useRun, useRunChanges } from "../../data/runs";
+import { percent, plural, whole } from "../../lib/numbers";
+import { Button, Failure, MoreMenu, Segments, Waiting } from "../../parts/controls";
+import { Renamed } from "./renamed";
+import { RunCodes, RunTexts } from "./runresults";
+import { RunReview } from "./runreview";
+import { RunStep } from "./runstep";
+
+const TABS = [
+  { value: "review", label: "Review" },
+  { value: "codes", label: "By code" },
+  { value: "texts", label: "By text" },
+];
+
+/** One run: what counts of it, what was judged of it, and what it found. */
+export function OneRun({ line, writes, onGone }: { line: RunLine; writes: boolean; onGone: () => void }) {
+  const found = useRun(line.id);
+  const [tab, setTab] = useAddress("tab", "review");
+  const run = found.data;
+  if (found.error)
+    return (
+      <div className="p-4">
+        <Failure error={found.error} />
+      </div>
+    );
+  if (!run || line.state === "making") return <Waiting what="Opening the run" />;
+  return (
+    <>
+      <div className="border-b border-line2 bg-sheet px-4 pt-2.5 pb-2" data-testid="run-head">
+        <Acts run={run} writes={writes} onGone={onGone} />
+        <Told run={run} />
+        <div className="mt-2">
+          <Segments label="View of the run" value={tab} onChange={setTab} choices={TABS} />
+        </div>
+      </div>
+      {tab === "codes" ? (
+        <RunCodes run={run} />
+      ) : tab === "texts" ? (
+        <RunTexts run={run} />
+      ) : (
+        <RunReview run={run} writes={writes && run.state !== "taken back"} />
+      )}
+    </>
+  );
+}
+
+/** Its name, and what can be done with it. */
+function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () => void }) {
+  const { change, remove } = useRunChanges(run.id);
+  const [stepping, setStepping] = useState(false);
+  const [renaming, setRenaming] = useState(false);
+  const { revision } = run;
+  const back = run.state === "taken back";
+  const turn = (state: "proposals" | "applied" | "taken back") => change.mutate({ state, revision });
+  return (
+    <div className="flex items-center gap-3">
+      {renaming ? (
+        <Renamed
+          name={run.name}
+          onDone={(name) => {
+            setRenaming(false);
+            if (name && name !== run.name) change.mutate({ name, revision });
+          }}
+        />
+      ) : (
+        <h2 className="min-w-0 truncate font-serif text-[19px]">{run.name}</h2>
+      )}
+      <span className="shrink-0 text-ink2">{STATES[run.state]}</span>
+      {writes && (
+        <span className="ml-auto flex shrink-0 items-center gap-2">
+          {!back && run.outdated && <Button onClick={() => setStepping(true)}>What changed?</Button>}
+          {run.state !== "applied" && (
+            <Button
+              look="main"
+              title="From now on all of it counts but what was called wrong"
+              onClick={() => turn("applied")}
+            >
+              {back ? "Apply again" : "Apply"}
+            </Button>
+          )}
+          {run.state !== "proposals" && (
+            <Button title="From now on only what was called right counts" onClick={() => turn("proposals")}>
+              {back ? "Put back as proposals" : "Keep as proposals"}
+            </Button>
+          )}
+          {!back && <Button onClick={() => turn("taken back")}>Take back</Button>}
+          <MoreMenu
+            label={`More for ${run.name}`}
+            items={[
+              { label: "Rename", onSelect: () => setRenaming(true) },
+              { label: "Look for changes", onSelect: () => setStepping(true), disabled: back },
+              {
+                label: "Remove for good",
+                onSelect: () => remove.mutate(revision, { onSuccess: onGone }),
+                disabled: !back,
+              },
+            ]}
+          />
+        </span>
+      )}
+      {stepping && <RunStep run={run} onClose={() => setStepping(false)} />}
+    </div>
+  );
+}
+
+/** What it codes, how much it found, and how good that is. */
+function Told({ run }: { run: Run }) {
+  const { whole: all } = run;
+  const { precision } = all;
+  return (
+    <p className="mt-0.5 text-ink2">
+      Codes {said(run.recipe, run.instrument)}
+      {run.version ? `, version ${run.version}` : ""}. {plural(all.places, "passage")} in{" "}
+      {plural(all.texts, "text")}: {whole(all.right)} right, {whole(all.wrong)} wrong, {whole(all.open)} open
+      {all.differ > 0 && `, ${whole(all.differ)} judged differently`}.
+      {precision.share !== null && (
+        <b
+          className="text-ink"
+          title="Share of its passages that are right, each verdict weighted by the passages its source has"
+        >
+          {" "}
+          Precision {percent(precision.share)}, {percent(precision.low)} to {percent(precision.high)}
+        </b>
+      )}
+      {run.judges.length > 0 && `, judged by ${run.judges.join(", ")}`}
+    </p>
+  );
+}

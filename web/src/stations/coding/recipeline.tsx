@@ -1,0 +1,166 @@
+import type { Schema } from "../../api/client";
+import { useDictionary } from "../../data/dictionaries";
+import { type Recipe, UNITS } from "../../data/runs";
+import { plural } from "../../lib/numbers";
+import { Button, Input, Popover, Select } from "../../parts/controls";
+
+type Kind = Recipe["finder"]["kind"] & string;
+
+/** What has been chosen for a run so far. */
+export interface Draft {
+  kind: Kind;
+  /** Null for the first there is. */
+  dictionary: number | null;
+  /** None for all. */
+  categories: readonly number[];
+  query: string;
+  field: string;
+  unit: NonNullable<Recipe["unit"]>;
+  around: string;
+}
+
+const KINDS: { value: Kind; label: string }[] = [
+  { value: "dictionary", label: "hits of the dictionary" },
+  { value: "search", label: "hits of the search" },
+  { value: "values", label: "values of the field" },
+];
+
+/** A recipe as a sentence whose words are what is chosen. */
+export function RecipeLine({
+  draft,
+  dictionaries,
+  lists,
+  onChange,
+}: {
+  draft: Draft;
+  dictionaries: readonly Schema["DictionaryPublic"][];
+  lists: readonly Schema["FieldInfo"][];
+  onChange: (part: Partial<Draft>) => void;
+}) {
+  const { kind, unit } = draft;
+  const of = draft.dictionary ?? dictionaries[0]?.id ?? null;
+  return (
+    <div
+      className="flex flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-sheet px-4 py-2.5"
+      data-testid="recipe"
+    >
+      <span>{kind === "values" ? "Code texts by" : "Code"}</span>
+      {kind !== "values" && (
+        <>
+          <Select
+            aria-label="What is coded"
+            value={unit}
+            choices={UNITS}
+            onChange={(value) => onChange({ unit: value as Draft["unit"] })}
+            className="w-auto!"
+          />
+          {unit === "words" && (
+            <Input
+              aria-label="Words on each side"
+              inputMode="numeric"
+              value={draft.around}
+              onChange={(event) => onChange({ around: event.target.value.replace(/\D/g, "").slice(0, 3) })}
+              className="w-[48px]!"
+            />
+          )}
+          <span>{unit === "words" ? "on each side of" : unit === "hit" ? "for" : "around"}</span>
+        </>
+      )}
+      <Select
+        aria-label="What finds"
+        value={kind}
+        choices={KINDS}
+        onChange={(value) => onChange({ kind: value as Kind })}
+        className="w-auto!"
+      />
+      {kind === "dictionary" && of !== null && (
+        <>
+          <Select
+            aria-label="Dictionary"
+            value={String(of)}
+            choices={dictionaries.map((one) => ({ value: String(one.id), label: one.name }))}
+            onChange={(value) => onChange({ dictionary: Number(value), categories: [] })}
+            className="w-auto! max-w-[180px]"
+          />
+          <Categories
+            dictionary={of}
+            chosen={draft.categories}
+            onChoose={(categories) => onChange({ categories })}
+          />
+        </>
+      )}
+      {kind === "search" && (
+        <Input
+          aria-label="Search"
+          placeholder="lamb* near:5 loss* OR compensation"
+          value={draft.query}
+          maxLength={2000}
+          onChange={(event) => onChange({ query: event.target.value })}
+          className="w-[300px]!"
+        />
+      )}
+      {kind === "values" && lists.length > 0 && (
+        <Select
+          aria-label="Field"
+          value={draft.field || lists[0]!.key}
+          choices={lists.map((one) => ({ value: one.key, label: one.name }))}
+          onChange={(field) => onChange({ field })}
+          className="w-auto! max-w-[180px]"
+        />
+      )}
+      <span>in the texts of the scope</span>
+    </div>
+  );
+}
+
+/** Which categories of a dictionary are looked for; none chosen are all. */
+function Categories({
+  dictionary,
+  chosen,
+  onChoose,
+}: {
+  dictionary: number;
+  chosen: readonly number[];
+  onChoose: (chosen: readonly number[]) => void;
+}) {
+  const all = useDictionary(dictionary).data?.categories ?? [];
+  return (
+    <Popover
+      width={280}
+      trigger={
+        <Button>
+          {chosen.length
+            ? `${chosen.length} of ${plural(all.length, "category", "categories")}`
+            : "all categories"}
+        </Button>
+      }
+    >
+      <p className="mb-2 text-ink2">
+        A category that is not ticked is coded with the nearest one above it that is.
+      </p>
+      <div className="max-h-[320px] overflow-auto">
+        {all.map((one) => (
+          <label
+            key={one.id}
+            className="flex items-center gap-2 py-0.5"
+            style={{ paddingLeft: one.depth * 14 }}
+          >
+            <input
+              type="checkbox"
+              checked={chosen.includes(one.id)}
+              onChange={() =>
+                onChoose(chosen.includes(one.id) ? chosen.filter((id) => id !== one.id) : [...chosen, one.id])
+              }
+            />
+            {one.name}
+          </label>
+        ))}
+      </div>
+      {chosen.length > 0 && (
+        <Button className="mt-2" onClick={() => onChoose([])}>
+          All categories
+        </Button>
+      )}
+    </Popover>
+  );
+}
