@@ -25,6 +25,7 @@ import history  # noqa: E402
 import import_texts  # noqa: E402
 import levels  # noqa: E402
 import load  # noqa: E402
+import runs  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
 
@@ -53,6 +54,7 @@ def main() -> None:
             "documents",
             "deliveries",
             "words",
+            "runs",
             "history",
             "coding",
             "load",
@@ -95,9 +97,13 @@ def main() -> None:
                 documents.main(folder, *((1_000, 200) if given.small else (10_000, 2_000)))
             if given.only == "documents":
                 return
-            import_texts.main(database.url, folder, short, 0 if given.only == "words" else long)
+            import_texts.main(database.url, folder, short, 0 if given.only in ("words", "runs") else long)
             with database.session() as session:
                 account = local_account(session)
+            if given.only in (None, "runs"):
+                runs.main(database, settings, f"short {short}", folder / "short.csv")
+            if given.only == "runs":
+                return
             desk = Desk(settings, database, account)
             wording.main(desk.corpus(desk.project(f"short {short}")), folder / "short.csv", short)
             if given.only == "words":

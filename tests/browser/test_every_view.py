@@ -8,14 +8,18 @@ from sqlalchemy import select
 from tests.chromium import Page, chromium
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.core.runs import ByDictionary, Recipe
+from winnower.jobs.coding import CodingJob
 from winnower.readers import Mapping, Target
 from winnower.store.codebook import codebook_of, make_code
-from winnower.store.dictionaries import import_dictionary
+from winnower.store.dictionaries import dictionaries_of, import_dictionary
 from winnower.store.history import Recorder
+from winnower.store.jobs import make_job
 from winnower.store.models import TextRow
 from winnower.store.notes import add_quotes, make_note
 from winnower.store.paraphrases import make_paraphrase
 from winnower.store.passages import code_stretch
+from winnower.store.runs import begin_run
 
 #: Other fields held equal, with the model; what was judged. Of the first dictionary.
 HELD = quote('{"split":{"field":"source"},"measure":"adjusted","adjust":[{"field":"words"}]}')
@@ -39,6 +43,10 @@ VIEWS = (
     "coding/passages",
     "coding/passages?sides=1",
     f"coding/passages?asked={BY_SOURCE}",
+    "coding/runs",
+    "coding/runs?run=new",
+    "coding/runs?tab=codes",
+    "coding/runs?tab=texts",
     "notebook/notes",
     "notebook/notes?sort=on",
     "notebook/paraphrases",
@@ -71,7 +79,7 @@ def many(size, groups):
 
 
 @pytest.fixture(params=["empty", "only text", "60 groups", "3,000 groups"])
-def kind(request, deliver, database, project, account, tmp_path):
+def kind(request, deliver, database, settings, project, account, tmp_path):
     """A project of one kind, with a dictionary where it has texts."""
     if request.param == "empty":
         return request.param
@@ -86,6 +94,10 @@ def kind(request, deliver, database, project, account, tmp_path):
         import_dictionary(recorder, "Frames", FRAMES)
         code_some(recorder)
         recorder.save()
+        recipe = Recipe(ByDictionary(dictionaries_of(session, project.id)[0].id))
+        run = begin_run(session, project.id, account.id, "Frames", recipe).id
+        job = make_job(session, project.id, account.id, "coding", {"run": run, "state": "applied"}).id
+    CodingJob(database, settings, job).run()
     return request.param
 
 

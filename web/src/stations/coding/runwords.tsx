@@ -14,7 +14,7 @@ export function RunWords({ one }: { one: RunItem }) {
   const high = text.length > MOST_SHOWN ? Math.min(text.length, low + MOST_SHOWN) : text.length;
   return (
     <p className="min-w-0 break-words font-serif text-[15px] leading-[1.5]">
-      <span className="text-ink3">{wordsBefore(one.before)}</span>
+      <span className="text-ink2">{wordsBefore(one.before)}</span>
       <span className="whitespace-pre-line underline decoration-1 decoration-bottle underline-offset-4">
         {low > 0 && "… "}
         {text.slice(low, start)}
@@ -22,7 +22,7 @@ export function RunWords({ one }: { one: RunItem }) {
         {text.slice(Math.max(end, low), Math.max(high, end))}
         {high < text.length && " …"}
       </span>
-      <span className="text-ink3">{wordsAfter(one.after)}</span>
+      <span className="text-ink2">{wordsAfter(one.after)}</span>
     </p>
   );
 }
