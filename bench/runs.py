@@ -70,7 +70,7 @@ class _Bench:
     def tried(self, corpus: OpenCorpus) -> int:
         with self.database.session() as session:
             what = sought(session, self.project, self.recipe, corpus)
-            return len(find(what, corpus))
+            return len(find(session, what, corpus))
 
     def job(self, run: int, **params: object) -> None:
         with self.database.session() as session:
@@ -102,7 +102,7 @@ class _Bench:
             row_of = run_of(session, self.project, run)
             targets = targets_of(session, [run])[run]
             what = sought(session, self.project, self.recipe, corpus)
-            frame, _, _ = aligned(row_of, targets, what, find(what, corpus), corpus)
+            frame, _, _ = aligned(row_of, targets, what, find(session, what, corpus), corpus)
             found = differs(session, row_of, targets, frame)
             return len(found.added), len(found.removed)
 

@@ -270,3 +270,41 @@ def test_codes_with_runs_are_merged_and_deleted_and_both_are_undone(runs, client
     done(client.put(f"{at}/texts/{text_id}/body", json={"body": body, "revision": revision}))
     assert coding.on("Kittens") == [("The flock slept", "Livelihood", "Frames")]
     assert runs.get(run)["whole"]["places"] == 9
+
+
+TALK = "Herd: 34\nInterviewer: How did it begin?\nUna: With a ewe. It was in April.\nUna: Then nothing."
+
+
+def test_turns_of_speakers_are_coded_and_lines_that_are_fields_become_variables(runs, client, at, coding):
+    text_id = ids(client, at)["Wood"]
+    revision = client.get(f"{at}/texts/{text_id}").json()["revision"]
+    done(client.put(f"{at}/texts/{text_id}/body", json={"body": TALK, "revision": revision}))
+    found = done(client.post(f"{at}/runs/names", json={}))
+    assert [(one["name"], one["turns"], one["field"]) for one in found["names"]] == [
+        ("Una", 2, False),
+        ("Herd", 1, True),
+        ("Interviewer", 1, True),
+    ]
+    assert (found["looked"], found["texts"]) == (5, 5)
+    finder = {
+        "kind": "speakers",
+        "names": [{"name": "Una", "called": "Farmers"}, {"name": "Interviewer", "called": "Moderator"}],
+    }
+    recipe = {"finder": finder, "unit": "paragraph"}
+    told = runs.preview(recipe)
+    assert {one["name"]: one["places"] for one in told["pieces"]} == {"Farmers": 2, "Moderator": 1}
+    run = runs.make(recipe, state="applied", name="Speakers")
+    assert [one[0] for one in coding.on("Wood") if one[1] == "Farmers"] == [
+        "With a ewe. It was in April",
+        "Then nothing",
+    ]
+    assert texts(runs.items(run)) == ["How did it begin?", "Then nothing.", "With a ewe. It was in April."]
+    # what is said by one, and without what the moderator said
+    inside = {"kind": "inside", "codes": ["Farmers"]}
+    assert done(client.post(f"{at}/scope", json={"scope": [inside]}))["words"] == 9
+    made = done(client.post(f"{at}/runs/fields", json={"names": ["Herd"]}))
+    assert made["texts"] == 1
+    problem(client.post(f"{at}/runs/names", json={"pattern": "("}), 422, "cannot be read")
+    problem(client.post(f"{at}/runs/fields", json={"names": ["Nobody"]}), 422, "No line")
+    recipe = {"finder": {"kind": "structure", "by": "heading"}, "unit": "paragraph"}
+    problem(client.post(f"{at}/runs/preview", json={"recipe": recipe}), 422, "nothing to look for")

@@ -42,7 +42,7 @@ def looked_for(desk: Desk, recipe: Recipe) -> tuple[Sought, OpenCorpus]:
 def preview(desk: Reading, asked: r.RunPreviewRequest) -> r.RunPreview:
     """What a recipe would find, by code and group, with a sample; nothing is stored."""
     what, corpus = looked_for(desk, asked.recipe)
-    found = find(what, corpus)
+    found = find(desk.session, what, corpus)
     ground = corpus.ground(asked.recipe.texts, asked.split)
     labels, group = _groups(corpus, asked.recipe, asked.split)
     counted = (
@@ -260,7 +260,7 @@ def step(desk: Reading, run_id: int) -> r.RunStep:
     row, targets = _run_there(desk, run_id)
     recipe = runs.recipe_of(row)
     what, corpus = looked_for(desk, recipe)
-    frame, reasons, new = runs.aligned(row, targets, what, find(what, corpus), corpus)
+    frame, reasons, new = runs.aligned(row, targets, what, find(desk.session, what, corpus), corpus)
     found = runs.differs(desk.session, row, targets, frame)
     names: dict[int, tuple[str, int | None]] = {one.number: (one.name, one.code_id) for one in targets}
     first = max(names, default=-1) + 1

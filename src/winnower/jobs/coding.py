@@ -103,7 +103,7 @@ class CodingJob:
         return
 
     def _find(self, progress: Progress) -> None:
-        self.found = find(self.sought, self.corpus)
+        self.found = self.hold.lasting(lambda session: find(session, self.sought, self.corpus))
         if not len(self.found) and not self.step:
             raise WinnowerError("Nothing was found in these texts, so there is nothing to code.")
 

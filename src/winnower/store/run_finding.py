@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
 from sqlalchemy.orm import Session
 
 from winnower.core.dictionary.hits import prepared
@@ -13,6 +14,8 @@ from winnower.core.pattern import Term, matching_texts, parse_query, terms_of, w
 from winnower.core.runs import (
     ByDictionary,
     BySearch,
+    BySpeakers,
+    ByStructure,
     ByValues,
     Found,
     Recipe,
@@ -21,11 +24,14 @@ from winnower.core.runs import (
     find_values,
 )
 from winnower.core.runs.recipe import MOST_TARGETS
+from winnower.core.runs.speakers import checked, joined
+from winnower.core.runs.stretches import find_stretches
 from winnower.core.runs.values import values_of, whole_texts
 from winnower.core.scope import Split
 from winnower.store.dictionaries import dictionary_row, load, newest_version
 from winnower.store.models import CategoryRow
 from winnower.store.opened import OpenCorpus
+from winnower.store.run_stretches import labels_of_kind, stretches_of
 
 SEARCH_KEY = "search"
 MOST_NAME = 120
@@ -61,10 +67,22 @@ def sought(session: Session, project_id: int, recipe: Recipe, corpus: OpenCorpus
         found = _of_dictionary(session, project_id, recipe, finder)
     elif isinstance(finder, BySearch):
         found = _of_search(recipe, finder)
+    elif isinstance(finder, BySpeakers):
+        checked(finder.pattern)
+        called = tuple(
+            dict.fromkeys(one.called.strip()[:MOST_NAME] for one in finder.names if one.called.strip())
+        )
+        found = Sought(recipe, tuple(Piece(name, name) for name in called), called)
+    elif isinstance(finder, ByStructure):
+        labels = finder.labels or tuple(
+            labels_of_kind(session, finder.by, _texts(recipe, corpus), MOST_TARGETS + 1)
+        )
+        pieces = tuple(Piece(label[:200], label[:MOST_NAME]) for label in labels)
+        found = Sought(recipe, pieces, labels)
     else:
         found = _of_values(recipe, finder, corpus)
     if not found.pieces:
-        raise WinnowerError("There is nothing to look for: choose a category with terms, or a value.")
+        raise WinnowerError("There is nothing to look for: choose a category with terms, a value, or a name.")
     if len(found.pieces) > MOST_TARGETS:
         raise WinnowerError(
             f"This would make {len(found.pieces):,} codes; a run can have {MOST_TARGETS:,}. Choose some of them."
@@ -135,11 +153,11 @@ def _of_values(recipe: Recipe, finder: ByValues, corpus: OpenCorpus) -> Sought:
     return Sought(recipe, pieces, values, instrument=corpus.columns.names.get(finder.field, finder.field))
 
 
-def find(what: Sought, corpus: OpenCorpus) -> Found:
+def find(session: Session, what: Sought, corpus: OpenCorpus) -> Found:
     """What a recipe finds in a corpus (cut down by its scope, see store/inside.py); kept for the same question."""
 
     def make(corpus: OpenCorpus) -> Found:
-        return _find(what, corpus)
+        return _find(session, what, corpus)
 
     finder = what.recipe.finder
     more = (finder.field,) if isinstance(finder, ByValues) else ()
@@ -149,8 +167,22 @@ def find(what: Sought, corpus: OpenCorpus) -> Found:
     )
 
 
-def _find(what: Sought, corpus: OpenCorpus) -> Found:
+def _texts(recipe: Recipe, corpus: OpenCorpus) -> np.ndarray:
+    """Ids of the texts a recipe looks at."""
+    found: np.ndarray = corpus.columns.text_id[corpus.ground(recipe.texts, Split()).mask]
+    return found
+
+
+def _find(session: Session, what: Sought, corpus: OpenCorpus) -> Found:
     recipe, finder = what.recipe, what.recipe.finder
+    if isinstance(finder, (BySpeakers, ByStructure)):
+        stretches = stretches_of(session, finder, _texts(recipe, corpus))
+        if isinstance(finder, BySpeakers):
+            stretches = joined(
+                stretches, [(one.name, one.called.strip()[:MOST_NAME]) for one in finder.names]
+            )
+        places = corpus.places_of(stretches["text_id"].to_numpy())
+        return find_stretches(stretches, places, what.reasons, corpus.index)
     mask = corpus.ground(recipe.texts, Split()).mask
     if isinstance(finder, ByValues):
         return find_values(corpus.columns.fields[finder.field], what.reasons, corpus.index, mask)

@@ -1805,6 +1805,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/runs/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Names
+         * @description Who speaks, or what parts of texts are called, with how often each comes. Raises WinnowerError for a pattern
+         *     that cannot be used.
+         */
+        post: operations["names_api_v1_projects__project_id__runs_names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fields
+         * @description Lines that are fields of their text ("Age: 34") become variables: one step, undone as one.
+         */
+        post: operations["fields_api_v1_projects__project_id__runs_fields_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Items
+         * @description Passages of a run to look at, a page at a time.
+         */
+        post: operations["items_api_v1_projects__project_id__runs__run_id__passages_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Say of passages that they are right or wrong, or code them otherwise by hand: one step.
+         */
+        post: operations["judge_api_v1_projects__project_id__runs__run_id__judge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/judge-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge All
+         * @description One verdict on all passages that are asked for: one step, undone as one.
+         */
+        post: operations["judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By Text
+         * @description Texts with how much a run found in each, those with the most first.
+         */
+        get: operations["by_text_api_v1_projects__project_id__runs__run_id__texts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/runs/preview": {
         parameters: {
             query?: never;
@@ -1895,86 +2016,6 @@ export interface paths {
          * @description Bring a run in step: only what differs is added and removed, and what people judged stays.
          */
         post: operations["bring_in_step_api_v1_projects__project_id__runs__run_id__step_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/runs/{run_id}/passages": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Items
-         * @description Passages of a run to look at, a page at a time.
-         */
-        post: operations["items_api_v1_projects__project_id__runs__run_id__passages_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/runs/{run_id}/judge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Judge
-         * @description Say of passages that they are right or wrong, or code them otherwise by hand: one step.
-         */
-        post: operations["judge_api_v1_projects__project_id__runs__run_id__judge_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/runs/{run_id}/judge-all": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Judge All
-         * @description One verdict on all passages that are asked for: one step, undone as one.
-         */
-        post: operations["judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/projects/{project_id}/runs/{run_id}/texts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * By Text
-         * @description Texts with how much a run found in each, those with the most first.
-         */
-        get: operations["by_text_api_v1_projects__project_id__runs__run_id__texts_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3570,6 +3611,50 @@ export interface components {
             kind: "search";
         };
         /**
+         * BySpeakers
+         * @description Turns that lines begin by a ``pattern`` ("" the usual one, see core/runs/speakers.py) or that came with the
+         *     texts: of the names chosen, each with what it is to be called.
+         */
+        BySpeakers: {
+            /**
+             * Names
+             * @default []
+             */
+            names: components["schemas"]["Called"][];
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "speakers";
+        };
+        /**
+         * ByStructure
+         * @description Parts of texts by their headings, sections or pages; some labels, or all.
+         */
+        ByStructure: {
+            /**
+             * By
+             * @default heading
+             * @enum {string}
+             */
+            by: "heading" | "section" | "page";
+            /**
+             * Labels
+             * @default []
+             */
+            labels: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "structure";
+        };
+        /**
          * ByValues
          * @description Each value of a field (some, or all): whole texts that have it.
          */
@@ -3604,6 +3689,16 @@ export interface components {
             sources: (string | null)[];
             /** Counts */
             counts: number[][];
+        };
+        /**
+         * Called
+         * @description A name as it stands in the texts, and what it is to be called.
+         */
+        Called: {
+            /** Name */
+            name: string;
+            /** Called */
+            called: string;
         };
         /**
          * CarePublic
@@ -6575,7 +6670,7 @@ export interface components {
          */
         Recipe: {
             /** Finder */
-            finder: components["schemas"]["ByDictionary"] | components["schemas"]["BySearch"] | components["schemas"]["ByValues"];
+            finder: components["schemas"]["ByDictionary"] | components["schemas"]["BySearch"] | components["schemas"]["ByValues"] | components["schemas"]["BySpeakers"] | components["schemas"]["ByStructure"];
             /**
              * Unit
              * @default sentence
@@ -6802,6 +6897,24 @@ export interface components {
             texts: number[];
         };
         /**
+         * RunFields
+         * @description Labels whose lines become variables of the texts.
+         */
+        RunFields: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+            /** Names */
+            names: string[];
+        };
+        /**
          * RunItem
          * @description A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
          *     ``reason``, ``hits`` how many hits lie in it. ``id`` is below zero, 0 where it is not stored. ``verdict`` is
@@ -6992,6 +7105,60 @@ export interface components {
             outdated: boolean;
             /** Revision */
             revision: number;
+        };
+        /**
+         * RunName
+         * @description A name or label found; ``field`` where its lines look like fields of the text ("Age: 34"), ``like`` another
+         *     name it may be a spelling of.
+         */
+        RunName: {
+            /** Name */
+            name: string;
+            /** Turns */
+            turns: number;
+            /** Texts */
+            texts: number;
+            /** Words */
+            words: number;
+            /** Field */
+            field: boolean;
+            /** Like */
+            like: string | null;
+        };
+        /**
+         * RunNames
+         * @description ``looked`` of the ``texts`` of the scope were looked through, spread evenly.
+         */
+        RunNames: {
+            /** Names */
+            names: components["schemas"]["RunName"][];
+            /** Looked */
+            looked: number;
+            /** Texts */
+            texts: number;
+        };
+        /**
+         * RunNamesRequest
+         * @description Who speaks in the texts of a scope, by a ``pattern``; or with ``by`` what headings, sections or pages are
+         *     called.
+         */
+        RunNamesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+            /**
+             * By
+             * @default speakers
+             * @enum {string}
+             */
+            by: "speakers" | "heading" | "section" | "page";
         };
         /**
          * RunPiece
@@ -12312,6 +12479,220 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    names_api_v1_projects__project_id__runs_names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNamesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunNames"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    fields_api_v1_projects__project_id__runs_fields_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunFields"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    items_api_v1_projects__project_id__runs__run_id__passages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunItemsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunItems"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    judge_api_v1_projects__project_id__runs__run_id__judge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunJudge"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunJudgeAll"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    by_text_api_v1_projects__project_id__runs__run_id__texts_get: {
+        parameters: {
+            query?: {
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunTexts"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     preview_api_v1_projects__project_id__runs_preview_post: {
         parameters: {
             query?: never;
@@ -12567,148 +12948,6 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    items_api_v1_projects__project_id__runs__run_id__passages_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                run_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunItemsRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunItems"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    judge_api_v1_projects__project_id__runs__run_id__judge_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                run_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunJudge"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                run_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunJudgeAll"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            401: components["responses"]["Refused401"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            421: components["responses"]["Refused421"];
-            422: components["responses"]["Refused422"];
-            503: components["responses"]["Refused503"];
-        };
-    };
-    by_text_api_v1_projects__project_id__runs__run_id__texts_get: {
-        parameters: {
-            query?: {
-                start?: number;
-                most?: number;
-            };
-            header?: never;
-            path: {
-                run_id: number;
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunTexts"];
-                };
-            };
-            401: components["responses"]["Refused401"];
-            404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -41,6 +41,7 @@ export type Resource =
   | "progress"
   | "quality"
   | "questions"
+  | "run names"
   | "run preview"
   | "runs"
   | "samples"

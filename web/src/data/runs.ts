@@ -51,6 +51,29 @@ export function useRunPreview(recipe: Recipe | null, split: Schema["Split"], see
   });
 }
 
+/** Who speaks in the texts of the scope, or what their parts are called. */
+export function useRunNames(
+  by: Schema["RunNamesRequest"]["by"] & string,
+  pattern: string,
+  scope: NonNullable<Recipe["scope"]>,
+  wanted: boolean,
+) {
+  const project_id = useProjectId();
+  return useQuery({
+    queryKey: keys.of(project_id, "run names", by, pattern, scope),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/runs/names", {
+          params: { path: { project_id } },
+          body: { by, pattern, scope: [...scope] },
+        }),
+      ),
+    enabled: wanted,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+}
+
 /** Passages of a run to look at. They are not read again under the keys of who judges them. */
 export function useRunItems(run_id: number, asked: RunAsked, start: number) {
   const project_id = useProjectId();
@@ -124,6 +147,8 @@ export const UNITS: readonly { value: NonNullable<Recipe["unit"]>; label: string
 /** A recipe as a sentence. */
 export function said(recipe: Recipe, instrument: string): string {
   const { finder } = recipe;
+  if (finder.kind === "speakers") return "turns by who speaks";
+  if (finder.kind === "structure") return `${finder.by}s by what they are called`;
   if (finder.kind === "values") return `whole texts by their values of ${instrument}`;
   const unit = UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit;
   const around =

@@ -9,6 +9,7 @@ from pydantic import Field
 from winnower.api.schemas.base import MOST_INT, Model, Utc
 from winnower.api.schemas.coding import Id, PassageId
 from winnower.api.schemas.review import QualityPublic
+from winnower.api.schemas.scope import Scoped
 from winnower.core.runs import Recipe
 from winnower.core.runs.review import Order, Show
 from winnower.core.scope import Split
@@ -60,6 +61,41 @@ class RunItem(Model):
     verdict: int | None = None
     mine: int | None = None
     differ: bool = False
+
+
+class RunNamesRequest(Scoped):
+    """Who speaks in the texts of a scope, by a ``pattern``; or with ``by`` what headings, sections or pages are
+    called."""
+
+    pattern: str = Field(default="", max_length=300)
+    by: Literal["speakers", "heading", "section", "page"] = "speakers"
+
+
+class RunName(Model):
+    """A name or label found; ``field`` where its lines look like fields of the text ("Age: 34"), ``like`` another
+    name it may be a spelling of."""
+
+    name: str
+    turns: int
+    texts: int
+    words: int
+    field: bool
+    like: str | None
+
+
+class RunNames(Model):
+    """``looked`` of the ``texts`` of the scope were looked through, spread evenly."""
+
+    names: list[RunName]
+    looked: int
+    texts: int
+
+
+class RunFields(Scoped):
+    """Labels whose lines become variables of the texts."""
+
+    pattern: str = Field(default="", max_length=300)
+    names: list[str] = Field(min_length=1, max_length=20)
 
 
 class RunPreview(Model):

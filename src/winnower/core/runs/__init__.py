@@ -4,6 +4,8 @@ from winnower.core.runs.found import Found, Sorted, in_step
 from winnower.core.runs.recipe import (
     ByDictionary,
     BySearch,
+    BySpeakers,
+    ByStructure,
     ByValues,
     Recipe,
     recipe_from_plain,
@@ -15,6 +17,8 @@ from winnower.core.runs.values import find_values
 __all__ = [
     "ByDictionary",
     "BySearch",
+    "BySpeakers",
+    "ByStructure",
     "ByValues",
     "Found",
     "Recipe",

@@ -50,7 +50,34 @@ class ByValues:
     kind: Literal["values"] = "values"
 
 
-Finder = ByDictionary | BySearch | ByValues
+@dataclass(frozen=True)
+class Called:
+    """A name as it stands in the texts, and what it is to be called."""
+
+    name: Annotated[str, MaxLen(300)]
+    called: Annotated[str, MaxLen(300)]
+
+
+@dataclass(frozen=True)
+class BySpeakers:
+    """Turns that lines begin by a ``pattern`` ("" the usual one, see core/runs/speakers.py) or that came with the
+    texts: of the names chosen, each with what it is to be called."""
+
+    names: Annotated[tuple[Called, ...], MaxLen(MOST_TARGETS)] = ()
+    pattern: Annotated[str, MaxLen(300)] = ""
+    kind: Literal["speakers"] = "speakers"
+
+
+@dataclass(frozen=True)
+class ByStructure:
+    """Parts of texts by their headings, sections or pages; some labels, or all."""
+
+    by: Literal["heading", "section", "page"] = "heading"
+    labels: Annotated[tuple[str, ...], MaxLen(MOST_TARGETS)] = ()
+    kind: Literal["structure"] = "structure"
+
+
+Finder = ByDictionary | BySearch | ByValues | BySpeakers | ByStructure
 AnyFinder = Annotated[Finder, Discriminator("kind")]
 
 

@@ -3,12 +3,13 @@ import { api, data, type Schema } from "../../api/client";
 import { useCodebook } from "../../data/coding";
 import { useDictionaries } from "../../data/dictionaries";
 import { useChange, useFields, useProjectId, useScope, useUsualSplit } from "../../data/project";
-import { type Recipe, useRunPreview } from "../../data/runs";
+import { type Recipe, useRunNames, useRunPreview } from "../../data/runs";
 import { plural } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
 import { JobProgress, useJob } from "../../shell/jobs";
 import { type Draft, RecipeLine } from "./recipeline";
+import { RunNames, usualNames } from "./runnames";
 import { RunPreview } from "./runpreview";
 
 type Kept = "proposals" | "applied";
@@ -31,6 +32,9 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
     field: "",
     unit: "sentence",
     around: "10",
+    pattern: "",
+    by: "heading",
+    names: null,
   });
   const [state, setState] = useState<Kept>("proposals");
   const [name, setName] = useState("");
@@ -39,19 +43,29 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   const [seed, setSeed] = useState(1);
   const [jobId, setJobId] = useState<number | null>(null);
   const query = useSettled(draft.query, 400).trim();
+  const pattern = useSettled(draft.pattern, 400).trim();
+  const named = draft.kind === "speakers" || draft.kind === "structure";
+  const by = draft.kind === "structure" ? draft.by : "speakers";
+  const names = useRunNames(by, by === "speakers" ? pattern : "", scope, named);
+  const usual = useMemo(() => usualNames(names.data?.names ?? []), [names.data]);
+  const chosen = draft.names ?? usual;
+  const settled = useSettled(chosen, 400);
   const first = dictionaries.data?.[0]?.id ?? null;
+  const firstList = lists[0]?.key ?? "";
   const recipe = useMemo(
     () =>
       recipeOf(
         {
           ...draft,
           query,
+          pattern,
+          names: settled,
           dictionary: draft.dictionary ?? first,
-          field: draft.field || (lists[0]?.key ?? ""),
+          field: draft.field || firstList,
         },
         scope,
       ),
-    [draft, query, first, lists[0]?.key, scope],
+    [draft, query, pattern, settled, first, firstList, scope],
   );
   const preview = useRunPreview(recipe, split, seed);
   const job = useJob(jobId);
@@ -88,6 +102,21 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
           <Empty title="What is to be found?">
             Type a search as in the Corpus: words and phrases, * for any ending, AND, OR, NOT.
           </Empty>
+        )}
+        {named && names.error && (
+          <div className="p-4">
+            <Failure error={names.error} />
+          </div>
+        )}
+        {named && names.isPending && <Waiting what="Looking for names" />}
+        {named && names.data && !names.error && (
+          <RunNames
+            found={names.data}
+            by={by}
+            pattern={pattern}
+            chosen={chosen}
+            onChoose={(next) => changed({ names: next })}
+          />
         )}
         {preview.error && recipe && (
           <div className="p-4">
@@ -180,15 +209,22 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   );
 }
 
+/** What a finder codes where the unit is not to be chosen. */
+const UNIT_OF: Partial<Record<Draft["kind"], Draft["unit"]>> = {
+  values: "text",
+  speakers: "paragraph",
+  structure: "paragraph",
+};
+
 /** The recipe that a draft says, null where it does not say one yet. */
-export function recipeOf(draft: Draft, scope: Recipe["scope"] & {}): Recipe | null {
+export function recipeOf(draft: Draft, scope: NonNullable<Recipe["scope"]>): Recipe | null {
   const around = Number(draft.around);
   if (draft.unit === "words" && !(around >= 1 && around <= 500)) return null;
   const finder = finderOf(draft);
   return (
     finder && {
       finder,
-      unit: draft.kind === "values" ? "text" : draft.unit,
+      unit: UNIT_OF[draft.kind] ?? draft.unit,
       around: around >= 1 ? around : 10,
       scope: [...scope],
       version: 1,
@@ -196,9 +232,15 @@ export function recipeOf(draft: Draft, scope: Recipe["scope"] & {}): Recipe | nu
   );
 }
 
-function finderOf({ kind, dictionary, categories, query, field }: Draft): Recipe["finder"] | null {
+function finderOf(draft: Draft): Recipe["finder"] | null {
+  const { kind, dictionary, query, field, pattern, by } = draft;
   if (kind === "dictionary")
-    return dictionary === null ? null : { kind, dictionary, categories: [...categories] };
+    return dictionary === null ? null : { kind, dictionary, categories: [...draft.categories] };
   if (kind === "search") return query ? { kind, query } : null;
-  return field ? { kind, field, values: [] } : null;
+  if (kind === "values") return field ? { kind, field, values: [] } : null;
+  const names = Object.entries(draft.names ?? {});
+  if (!names.length) return null;
+  return kind === "speakers"
+    ? { kind, pattern, names: names.map(([name, called]) => ({ name, called })) }
+    : { kind, by, labels: names.map(([name]) => name) };
 }

@@ -5,6 +5,7 @@ import { plural } from "../../lib/numbers";
 import { Button, Input, Popover, Select } from "../../parts/controls";
 
 type Kind = Recipe["finder"]["kind"] & string;
+type Part = "heading" | "section" | "page";
 
 /** What has been chosen for a run so far. */
 export interface Draft {
@@ -17,13 +18,30 @@ export interface Draft {
   field: string;
   unit: NonNullable<Recipe["unit"]>;
   around: string;
+  /** How a turn begins, "" for the usual way. */
+  pattern: string;
+  by: Part;
+  /** Names chosen with what each is called; null before one was. */
+  names: Readonly<Record<string, string>> | null;
 }
 
 const KINDS: { value: Kind; label: string }[] = [
   { value: "dictionary", label: "hits of the dictionary" },
   { value: "search", label: "hits of the search" },
   { value: "values", label: "values of the field" },
+  { value: "speakers", label: "who speaks" },
+  { value: "structure", label: "parts of the text" },
 ];
+const PARTS: { value: Part; label: string }[] = [
+  { value: "heading", label: "under headings" },
+  { value: "section", label: "sections and questions" },
+  { value: "page", label: "pages" },
+];
+const WHOLE: Partial<Record<Kind, string>> = {
+  values: "Code texts by",
+  speakers: "Code turns by",
+  structure: "Code",
+};
 
 /** A recipe as a sentence whose words are what is chosen. */
 export function RecipeLine({
@@ -44,8 +62,8 @@ export function RecipeLine({
       className="flex flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-sheet px-4 py-2.5"
       data-testid="recipe"
     >
-      <span>{kind === "values" ? "Code texts by" : "Code"}</span>
-      {kind !== "values" && (
+      <span>{WHOLE[kind] ?? "Code"}</span>
+      {!WHOLE[kind] && (
         <>
           <Select
             aria-label="What is coded"
@@ -106,6 +124,28 @@ export function RecipeLine({
           choices={lists.map((one) => ({ value: one.key, label: one.name }))}
           onChange={(field) => onChange({ field })}
           className="w-auto! max-w-[180px]"
+        />
+      )}
+      {kind === "speakers" && (
+        <label className="flex items-center gap-1.5">
+          <span className="text-ink2">as a turn begins with</span>
+          <Input
+            value={draft.pattern}
+            maxLength={300}
+            placeholder="Name:"
+            title="An expression with the name in round brackets, such as ^(\w+)> ; left empty, “Name:” and its like"
+            onChange={(event) => onChange({ pattern: event.target.value, names: null })}
+            className="w-[150px]!"
+          />
+        </label>
+      )}
+      {kind === "structure" && (
+        <Select
+          aria-label="Which parts"
+          value={draft.by}
+          choices={PARTS}
+          onChange={(by) => onChange({ by: by as Part, names: null })}
+          className="w-auto!"
         />
       )}
       <span>in the texts of the scope</span>
