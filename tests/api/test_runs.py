@@ -308,3 +308,42 @@ def test_turns_of_speakers_are_coded_and_lines_that_are_fields_become_variables(
     problem(client.post(f"{at}/runs/fields", json={"names": ["Nobody"]}), 422, "No line")
     recipe = {"finder": {"kind": "structure", "by": "heading"}, "unit": "paragraph"}
     problem(client.post(f"{at}/runs/preview", json={"recipe": recipe}), 422, "nothing to look for")
+
+
+def test_a_run_is_set_beside_what_people_coded(runs, colleague, client, at, coding):
+    coding.make("Livelihood")
+    coding.code("Nine pages", "We lost forty lambs", "Livelihood")
+    coding.code("Deer", "Deer fell", "Livelihood")
+    code = coding.codes()["Livelihood"]["id"]
+    category = next(
+        one["id"]
+        for one in done(client.get(f"{at}/dictionaries/{runs.recipe['finder']['dictionary']}"))["categories"]
+        if one["name"] == "Livelihood"
+    )
+    finder = {**runs.recipe["finder"], "categories": [category]}
+    run = runs.make({"finder": finder, "unit": "sentence"}, name="Frames")
+    found = done(client.post(f"{at}/runs/{run}/beside", json={}))
+    # two texts were coded by hand, with five sentences
+    assert (found["texts"], found["units"]) == (2, 5)
+    (row,) = found["codes"]
+    assert (row["label"], row["both"], row["only_run"], row["only_hand"], row["neither"]) == (
+        "Livelihood", 1, 2, 1, 1,
+    )  # fmt: skip
+    assert row["precision"]["value"] == pytest.approx(1 / 3)
+    assert row["recall"]["value"] == 0.5
+    assert {one["label"] for one in found["sources"]} == {"Hill Farmer", "Orrin Courier"}
+
+    def units(which):
+        asked = {"code_id": code, "which": which}
+        return texts(done(client.post(f"{at}/runs/{run}/beside/units", json=asked))["items"])
+
+    assert units("both") == ["“We lost forty lambs,” she said."]
+    assert units("only by hand") == ["Deer fell on the slope."]
+    assert units("only the run") == ["A flock is a flock.", "The lambs are gone."]
+    # by texts, and of one coder alone
+    assert done(client.post(f"{at}/runs/{run}/beside", json={"unit": "text"}))["units"] == 2
+    other = colleague.code("Wood", "The wood is quiet", "Livelihood")["passages"][0]
+    assert other["coder"] == "Orla Venn"
+    coder = next(one["id"] for one in found["coders"])
+    assert done(client.post(f"{at}/runs/{run}/beside", json={"coders": [coder]}))["texts"] == 2
+    assert done(client.post(f"{at}/runs/{run}/beside", json={}))["texts"] == 3

@@ -47,6 +47,7 @@ VIEWS = (
     "coding/runs?run=new",
     "coding/runs?tab=codes",
     "coding/runs?tab=texts",
+    "coding/runs?tab=beside",
     "notebook/notes",
     "notebook/notes?sort=on",
     "notebook/paraphrases",

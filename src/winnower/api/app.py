@@ -31,6 +31,7 @@ from winnower.api import (
     people,
     reading,
     review,
+    run_beside,
     run_names,
     run_review,
     runs,
@@ -107,7 +108,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
     coding = (codebook, groups_of_codes, passages, found_passages, coding_work)
-    automatic = (run_names, run_review, runs)
+    automatic = (run_beside, run_names, run_review, runs)
     for part in (
         *parts,
         *coding,

@@ -1805,6 +1805,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/runs/{run_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beside Hand
+         * @description How a run agrees with coding by hand, by code and by source.
+         */
+        post: operations["beside_hand_api_v1_projects__project_id__runs__run_id__beside_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/beside/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Units
+         * @description The units that both have, only the run, or only people, a page at a time.
+         */
+        post: operations["units_api_v1_projects__project_id__runs__run_id__beside_units_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/runs/names": {
         parameters: {
             query?: never;
@@ -5575,6 +5615,18 @@ export interface components {
             needs: "" | "held" | "judged";
         };
         /**
+         * Measured
+         * @description With its interval over texts; None where it is not defined.
+         */
+        Measured: {
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
          * MergePreview
          * @description What a file would bring into a dictionary.
          */
@@ -6897,6 +6949,98 @@ export interface components {
             texts: number[];
         };
         /**
+         * RunBesidePublic
+         * @description By code, and by source for all codes together.
+         */
+        RunBesidePublic: {
+            /** Texts */
+            texts: number;
+            /** Units */
+            units: number;
+            /** Codes */
+            codes: components["schemas"]["RunBesideRow"][];
+            /** Sources */
+            sources: components["schemas"]["RunBesideRow"][];
+            /** Coders */
+            coders: components["schemas"]["CoderPublic"][];
+        };
+        /**
+         * RunBesideRequest
+         * @description A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded.
+         */
+        RunBesideRequest: {
+            /**
+             * Unit
+             * @default sentence
+             * @enum {string}
+             */
+            unit: "sentence" | "paragraph" | "text";
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+        };
+        /**
+         * RunBesideRow
+         * @description ``label`` is a code or a source; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units.
+         */
+        RunBesideRow: {
+            /** Label */
+            label: string;
+            /** Code Id */
+            code_id: number | null;
+            /** Both */
+            both: number;
+            /** Only Run */
+            only_run: number;
+            /** Only Hand */
+            only_hand: number;
+            /** Neither */
+            neither: number;
+            precision: components["schemas"]["Measured"];
+            recall: components["schemas"]["Measured"];
+            f1: components["schemas"]["Measured"];
+            /** Kappa */
+            kappa: number | null;
+            /** Alpha */
+            alpha: number | null;
+        };
+        /**
+         * RunBesideUnits
+         * @description The units of one code that both have, only the run, or only people.
+         */
+        RunBesideUnits: {
+            /**
+             * Unit
+             * @default sentence
+             * @enum {string}
+             */
+            unit: "sentence" | "paragraph" | "text";
+            /**
+             * Coders
+             * @default []
+             */
+            coders: number[];
+            /** Code Id */
+            code_id: number;
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "both" | "only the run" | "only by hand";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 30
+             */
+            most: number;
+        };
+        /**
          * RunFields
          * @description Labels whose lines become variables of the texts.
          */
@@ -7368,6 +7512,15 @@ export interface components {
             total: number;
             /** Texts */
             texts: components["schemas"]["RunTextLine"][];
+        };
+        /** RunUnits */
+        RunUnits: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Items */
+            items: components["schemas"]["RunItem"][];
         };
         /** RunUpdate */
         RunUpdate: {
@@ -12465,6 +12618,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    beside_hand_api_v1_projects__project_id__runs__run_id__beside_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunBesideRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunBesidePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    units_api_v1_projects__project_id__runs__run_id__beside_units_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunBesideUnits"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunUnits"];
                 };
             };
             400: components["responses"]["Refused400"];

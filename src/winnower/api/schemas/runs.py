@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from winnower.api.schemas.base import MOST_INT, Model, Utc
-from winnower.api.schemas.coding import Id, PassageId
+from winnower.api.schemas.coding import CoderPublic, Id, PassageId
 from winnower.api.schemas.review import QualityPublic
 from winnower.api.schemas.scope import Scoped
 from winnower.core.runs import Recipe
@@ -230,3 +230,59 @@ class RunStep(Model):
     sample_added: list[RunItem]
     sample_removed: list[RunItem]
     new_codes: list[str]
+
+
+class RunBesideRequest(Model):
+    """A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded."""
+
+    unit: Literal["sentence", "paragraph", "text"] = "sentence"
+    coders: list[Id] = Field(default=[], max_length=100)
+
+
+class RunBesideUnits(RunBesideRequest):
+    """The units of one code that both have, only the run, or only people."""
+
+    code_id: Id
+    which: Literal["both", "only the run", "only by hand"]
+    start: int = Field(default=0, ge=0, le=MOST_INT)
+    most: int = Field(default=30, ge=1, le=100)
+
+
+class Measured(Model):
+    """With its interval over texts; None where it is not defined."""
+
+    value: float | None
+    low: float | None
+    high: float | None
+
+
+class RunBesideRow(Model):
+    """``label`` is a code or a source; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units."""
+
+    label: str
+    code_id: int | None
+    both: int
+    only_run: int
+    only_hand: int
+    neither: int
+    precision: Measured
+    recall: Measured
+    f1: Measured
+    kappa: float | None
+    alpha: float | None
+
+
+class RunBesidePublic(Model):
+    """By code, and by source for all codes together."""
+
+    texts: int
+    units: int
+    codes: list[RunBesideRow]
+    sources: list[RunBesideRow]
+    coders: list[CoderPublic]
+
+
+class RunUnits(Model):
+    total: int
+    start: int
+    items: list[RunItem]

@@ -4,6 +4,7 @@ import { type Run, type RunLine, STATES, said, useRun, useRunChanges } from "../
 import { percent, plural, whole } from "../../lib/numbers";
 import { Button, Failure, MoreMenu, Segments, Waiting } from "../../parts/controls";
 import { Renamed } from "./renamed";
+import { RunBeside } from "./runbeside";
 import { RunCodes, RunTexts } from "./runresults";
 import { RunReview } from "./runreview";
 import { RunStep } from "./runstep";
@@ -12,6 +13,7 @@ const TABS = [
   { value: "review", label: "Review" },
   { value: "codes", label: "By code" },
   { value: "texts", label: "By text" },
+  { value: "beside", label: "Beside hand coding" },
 ];
 
 /** One run: what counts of it, what was judged of it, and what it found. */
@@ -37,6 +39,8 @@ export function OneRun({ line, writes, onGone }: { line: RunLine; writes: boolea
       </div>
       {tab === "codes" ? (
         <RunCodes run={run} />
+      ) : tab === "beside" ? (
+        <RunBeside run={run} />
       ) : tab === "texts" ? (
         <RunTexts run={run} />
       ) : (

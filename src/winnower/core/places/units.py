@@ -1,0 +1,63 @@
+"""Sentences, paragraphs or texts of a corpus, numbered through; and which of them places touch."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.index import TokenIndex
+from winnower.core.places.places import Places
+
+
+@dataclass(frozen=True)
+class Units:
+    """Units of an index in its order; int64 per unit.
+
+    start   its first token, counted over all segments
+    after   the token after its last
+    text    the place of its text
+    base    the first token of each segment, and one more
+    """
+
+    start: np.ndarray
+    after: np.ndarray
+    text: np.ndarray
+    base: np.ndarray
+
+    def __len__(self) -> int:
+        return len(self.start)
+
+    def touched(self, places: Places, index: TokenIndex) -> np.ndarray:
+        """bool per unit: at least one of the places has a token in it."""
+        segment = np.searchsorted(index.base, places.text, side="right") - 1
+        first = self.base[segment] + places.start
+        low = np.searchsorted(self.start, first, "right") - 1
+        high = np.searchsorted(self.start, first + np.maximum(places.length, 1) - 1, "right")
+        change = np.zeros(len(self) + 1, np.int64)
+        np.add.at(change, low, 1)
+        np.add.at(change, high, -1)
+        found: np.ndarray = np.cumsum(change[:-1]) > 0
+        return found
+
+    def places(self, at: np.ndarray, index: TokenIndex) -> Places:
+        """Units by their numbers as places."""
+        segment = np.searchsorted(self.base, self.start[at], side="right") - 1
+        return Places(self.text[at], self.start[at] - self.base[segment], self.after[at] - self.start[at])
+
+
+def units_of(index: TokenIndex, unit: str) -> Units:
+    """Units of a kind: "sentence", "paragraph" or "text"."""
+    base = np.concatenate([[0], np.cumsum([segment.n_tokens for segment in index.segments])]).astype(np.int64)
+    starts, texts = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
+    for segment, tokens, first in zip(index.segments, base, index.base, strict=False):
+        if unit == "text":
+            some = segment.text_start[:-1][np.diff(segment.text_start) > 0].astype(np.int64)
+        else:
+            some = (segment.sentence_start if unit == "sentence" else segment.paragraph_start).astype(
+                np.int64
+            )
+        starts.append(some + tokens)
+        texts.append(segment.text_of[some].astype(np.int64) + int(first))
+    start = np.concatenate(starts)
+    return Units(start, np.append(start[1:], base[-1]), np.concatenate(texts), base)
