@@ -95,6 +95,10 @@ def coding_views(page: Page, shots: Shots, project: str) -> None:
     page.find("[data-testid=found] a").click()
     page.find("[data-testid=card]")
     shots.take("coding")
+    page.open(f"{project}/coding/runs")
+    page.says("[data-testid=run-head]", "passages in")
+    page.find("[data-testid=run-item]")
+    shots.take("runs")
     page.open(f"{project}/coding/codebook")
     page.text("Heritage", "span").click()
     page.find("[data-testid=found]")
@@ -124,15 +128,6 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.text("How the categories change by week")
     page.find("svg[data-figure]")
     shots.take("trend")
-    held = {
-        "split": {"field": "source"},
-        "measure": "adjusted",
-        "adjust": [{"field": "date", "period": "quarter"}],
-    }
-    page.open(f"{project}/compare?draw=table&compare={quote(json.dumps(held))}")
-    page.says("[data-testid=model-statements]", "held equal")
-    page.driver.execute_script("document.querySelector('[aria-label=\"Rate model\"]').scrollIntoView()")
-    shots.take("model")
 
 
 def main() -> None:

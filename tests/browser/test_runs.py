@@ -4,6 +4,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.test_coding import press
+from tests.browser.test_notebook import coded
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.store.dictionaries import import_dictionary
 from winnower.store.history import Recorder
@@ -134,4 +135,29 @@ def test_a_search_is_coded_and_what_cannot_be_read_says_so(desk):
     page.says("[data-testid=run-preview]", "3 passages")
     page.button("Store 3 passages").click()
     page.says("[data-testid=run-head]", "3 passages in 3 texts")
+    assert page.errors() == []
+
+
+def test_names_are_ticked_and_a_run_is_set_beside_hand_coding(desk, database, project, account):
+    page = desk
+    with_frames(database, project, account)
+    page.driver.refresh()
+    page.says("[data-testid=body]", "lambs")
+    coded(page, "Livelihood")
+    stored(page)
+    page.button("Beside hand coding").click()
+    page.says("[data-testid=beside]", "Livelihood")
+    page.text("1 text of the run’s scope", "span")
+    assert page.barriers() == []
+    page.find("[data-testid=beside] td button").click()
+    page.says("[data-testid=beside-unit]", "The lambs are gone.")
+    page.button("New run").click()
+    Select(page.find("select[aria-label='What finds']")).select_by_visible_text("who speaks")
+    page.text("Nobody speaks here")
+    page.find("input[placeholder='Name:']").send_keys("^(\\w+) \\w+ are")
+    page.says("section[aria-label='Names found']", "1 name, 1 ticked")
+    page.says("[data-testid=run-preview]", "1 passage in 1 text")
+    field = page.find("input[aria-label='What The is called']")
+    field.send_keys(" narrator")
+    page.says("[data-testid=run-preview]", "The narrator")
     assert page.errors() == []

@@ -261,7 +261,8 @@ def step(desk: Reading, run_id: int) -> r.RunStep:
     recipe = runs.recipe_of(row)
     what, corpus = looked_for(desk, recipe)
     frame, reasons, new = runs.aligned(row, targets, what, find(desk.session, what, corpus), corpus)
-    found = runs.differs(desk.session, row, targets, frame)
+    stored = run_review.kept_places(desk.session, row, corpus)
+    found = runs.differs(desk.session, row, targets, frame, stored)
     names: dict[int, tuple[str, int | None]] = {one.number: (one.name, one.code_id) for one in targets}
     first = max(names, default=-1) + 1
     names |= {first + at: (one.name, None) for at, one in enumerate(new)}

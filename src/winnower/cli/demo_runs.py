@@ -11,7 +11,7 @@ from winnower.core.runs.review import queue
 from winnower.core.scope import HasValue
 from winnower.jobs.coding import CodingJob
 from winnower.settings import Settings
-from winnower.store.codebook import hold_codebook, make_code
+from winnower.store.codebook import codebook_of
 from winnower.store.coded import note_coding
 from winnower.store.coding_fields import with_coding
 from winnower.store.corpus import open_corpus
@@ -24,7 +24,7 @@ from winnower.store.run_review import judge_places, judged_run, places_by_id
 from winnower.store.runs import begin_run, run_of, runs_of
 from winnower.store.texts import bodies
 
-NAME = "Frames, by the dictionary"
+NAME, BRANCH = "Frames, by the dictionary", "Frames"
 SOURCES = ("Orrin Courier", "Hill Farmer", "Valley Wire", "The Lantern")
 JUDGED, BY_BOTH, DIFFER, SEED = 90, 30, 4, 31
 #: Words of a frame that speak of something else.
@@ -45,10 +45,9 @@ def load_run(settings: Settings, database: Database, project_id: int, judges: tu
             scope=(HasValue(field="source", values=SOURCES),),
         )
         row = begin_run(session, project_id, judges[0], NAME, recipe)
-        recorder = Recorder(session, project_id, judges[0], "Codes of the dictionary")
-        book = hold_codebook(session, session.get_one(Project, project_id))
-        parent = make_code(recorder, book, "Frames of the dictionary", colour=7)
-        params = {"name": NAME, "run": row.id, "state": "proposals", "codes": {}, "parent": parent.id}
+        # its categories are called as the codes of this branch, and come under those
+        branch = next(one for one in codebook_of(session, project_id).codes if one.name == BRANCH)
+        params = {"name": NAME, "run": row.id, "state": "proposals", "codes": {}, "parent": branch.id}
         job = make_job(session, project_id, judges[0], "coding", params)
         run_id = row.id
     CodingJob(database, settings, job.id).run()

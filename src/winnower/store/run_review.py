@@ -24,18 +24,22 @@ from winnower.store.runs import all_places, targets_of
 IDS_AT_ONCE = 5_000
 
 
-def judged_run(session: Session, run: CodingRun, corpus: OpenCorpus) -> pl.DataFrame:
-    """Places of a run in texts of the corpus with what was said of them (see core/runs/review.py), and ``place``, the
-    place of their text; in the order of their texts."""
+def kept_places(session: Session, run: CodingRun, corpus: OpenCorpus) -> pl.DataFrame:
+    """All places of a run, read once for a state of it and of the texts: those of ``all_places``, and ``place``, the
+    place of their text, -1 where it is not in the corpus."""
 
     def make() -> pl.DataFrame:
         found = all_places(session, run.id)
-        return found.with_columns(place=corpus.places_of(found["text_id"].to_numpy())).filter(
-            pl.col("place") >= 0
-        )
+        return found.with_columns(place=corpus.places_of(found["text_id"].to_numpy()))
 
-    places = corpus.memory.kept((corpus.owner, "run places", run.id, run.revision, corpus.revision), make)
-    return with_verdicts(places, verdicts_of(session, run))
+    return corpus.memory.kept((corpus.owner, "run places", run.id, run.revision, corpus.revision), make)
+
+
+def judged_run(session: Session, run: CodingRun, corpus: OpenCorpus) -> pl.DataFrame:
+    """Places of a run in texts of the corpus, in the order of their texts, with what was said of them (see
+    core/runs/review.py)."""
+    there = kept_places(session, run, corpus).filter(pl.col("place") >= 0)
+    return with_verdicts(there, verdicts_of(session, run))
 
 
 def verdicts_of(session: Session, run: CodingRun) -> pl.DataFrame:

@@ -265,9 +265,17 @@ def aligned(
     )
 
 
-def differs(session: Session, run: CodingRun, targets: Sequence[RunTarget], now: pl.DataFrame) -> Sorted:
-    """What would change of a run to bring it in step with what is found now."""
-    return in_step(stored_places(session, run.id), now, judged_places(session, run, targets))
+def differs(
+    session: Session,
+    run: CodingRun,
+    targets: Sequence[RunTarget],
+    now: pl.DataFrame,
+    stored: pl.DataFrame | None = None,
+) -> Sorted:
+    """What would change of a run to bring it in step with what is found now; ``stored`` its places (STORED), where they
+    are at hand."""
+    there = stored_places(session, run.id) if stored is None else stored.select(STORED)
+    return in_step(there, now, judged_places(session, run, targets))
 
 
 def bring_in_step(

@@ -95,8 +95,9 @@ export function RunBeside({ run }: { run: Run }) {
             />
             <Table title="By source, all codes together" rows={told.sources} />
             <p className="mt-2 text-[11.5px] text-ink2">
-              Coding by hand is taken as right. Intervals are drawn anew over texts, since units of one text
-              are alike; with one text there are none.
+              Coding by hand is taken as right: what people left without the code counts as not having it, so
+              a run looks worse than it is where texts are coded only in part. Intervals are drawn anew over
+              texts, since units of one text are alike; with one text there are none.
             </p>
           </>
         )}
