@@ -224,10 +224,10 @@ def _in_lines(session: Session, run_id: int, listed: str, schema: dict[str, Any]
 
 
 def all_places(session: Session, run_id: int) -> pl.DataFrame:
-    """All places of a run with why they were found: STORED, reason, hits."""
+    """All places of a run with how many hits lie in each: STORED, hits."""
     names = {"id": pl.Int64, "text_id": pl.Int64, "target": pl.Int32, "start": pl.Int32, "end": pl.Int32}
-    schema = {**names, "reason": pl.Int32, "hits": pl.Int32}
-    return _in_lines(session, run_id, "id, text_id, target, start, `end`, reason, hits", schema)
+    schema = {**names, "hits": pl.Int32}
+    return _in_lines(session, run_id, "id, text_id, target, start, `end`, hits", schema)
 
 
 def judged_places(session: Session, run: CodingRun, targets: Sequence[RunTarget]) -> pl.DataFrame:
