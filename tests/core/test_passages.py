@@ -171,3 +171,17 @@ def test_codes_far_apart_in_number_are_told_apart(rows):
     assert {code * 100_000: at.tolist() for code, at in near.by_code.items()} == {
         code: at.tolist() for code, at in far.by_code.items()
     }
+
+
+@given(several, st.sampled_from(["", "hand", "run"]))
+def test_passages_of_runs_are_told_apart_by_their_coder(rows, by):
+    # whoever has an even number here is a run
+    passages = made(
+        [
+            (text, code, start, end, who if who % 2 else -who, *more)
+            for text, code, start, end, who, *more in rows
+        ]
+    )
+    found = answer(Question(by=by), passages, np.arange(1, 4), below, no_spans)
+    wanted = {"": (True, False), "hand": (True,), "run": (False,)}[by]
+    assert found.id.tolist() == [p["id"] for p in plain(passages) if (p["made_by"] > 0) in wanted]

@@ -138,4 +138,4 @@ def test_everything_that_hangs_on_words_of_a_text_is_registered():
         if {"text_id", "start", "end"} <= {column.name for column in table.columns}
     }
     known = {kind.model.__tablename__ for kind in ANCHORED}
-    assert hangs == known == {NoteRow.__tablename__, "verdict", "passage", "quote", "paraphrase"}
+    assert hangs == known == {NoteRow.__tablename__, "verdict", "passage", "quote", "paraphrase", "run_place"}

@@ -38,8 +38,8 @@ class Question:
     codes: tuple[int, ...] = ()
     coders: tuple[int, ...] = ()
     strength: int = 0
-    by: By = ""
     beside: tuple[Beside, ...] = ()
+    by: By = ""
 
 
 def answer(
