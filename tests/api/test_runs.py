@@ -138,6 +138,11 @@ def test_proposals_count_when_they_are_judged_right_and_people_differ(runs, coll
     assert coding.find()["total"] == 0
     assert [one["id"] for one in runs.items(run, show="differ")] == [first["id"]]
     assert runs.get(run)["judges"] == sorted(runs.get(run)["judges"]) and len(runs.get(run)["judges"]) == 2
+    told = runs.get(run)
+    assert (told["several"], told["alike"], told["alpha"]) == (1, 0, 0.0)
+    sheet = client.post(f"{at}/runs/{run}/export", json={"show": "differ"}).text.splitlines()
+    assert len(sheet) == 2 and sheet[1].endswith("wrong,yes")
+    assert client.post(f"{at}/runs/{run}/export?form=xlsx", json={"show": "all"}).content[:2] == b"PK"
     assert "wrong" in undo(client, at)
     assert runs.get(run)["whole"]["open"] == 8
     # the rest at once, as one step
@@ -210,6 +215,14 @@ def test_values_and_searches_are_coded_under_chosen_codes(runs, client, at, codi
     coding.make("By the sea", "Place")
     tags = next(one["key"] for one in done(client.get(f"{at}/fields")) if one["name"] == "Tags")
     recipe = {"finder": {"kind": "values", "field": tags}, "unit": "text"}
+    made = done(client.post(f"{at}/runs/yes-no", json={"field": tags, "values": ["coast", "north"]}))
+    assert (made["label"], made["texts"]) == ("Tags as variables of 0 and 1", 4)
+    coast = next(one for one in done(client.get(f"{at}/fields")) if one["name"] == "Tags: coast")
+    assert (coast["kind"], coast["missing"]) == ("number", 1)
+    high = {"kind": "numbers", "field": coast["key"], "low": 1}
+    assert done(client.post(f"{at}/scope", json={"scope": [high]}))["texts"] == 2
+    problem(client.post(f"{at}/runs/yes-no", json={"field": tags}), 409, "Tags: coast")
+    undo(client, at)
     under = {
         "codes": {"coast": coding.codes()["By the sea"]["id"]},
         "parent_id": coding.codes()["Place"]["id"],

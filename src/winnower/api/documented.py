@@ -20,6 +20,7 @@ FILES = {
     "/concordance/export": (_CSV, EXCEL),
     "/collocates/export": (_CSV, EXCEL),
     "/verdicts/export": (_CSV, EXCEL),
+    "/runs/{run_id}/export": (_CSV, EXCEL),
     "/passages/export": (_CSV, EXCEL, WORD),
     "/notes/export": (WORD, "text/markdown; charset=utf-8"),
     "/paraphrases/export": (_CSV, EXCEL),

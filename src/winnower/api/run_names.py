@@ -10,6 +10,7 @@ from winnower.api.schemas import runs as r
 from winnower.api.schemas.variables import Changed
 from winnower.core.errors import WinnowerError
 from winnower.core.runs.speakers import names_in
+from winnower.core.runs.values import values_of, yes_no
 from winnower.core.scope import Scope, Split
 from winnower.store import variables
 from winnower.store.run_stretches import field_lines, places_of_kind, turns_of
@@ -17,6 +18,7 @@ from winnower.store.run_stretches import field_lines, places_of_kind, turns_of
 router = APIRouter(prefix="/projects/{project_id}/runs")
 #: So many texts are looked through for names; spread over all of them.
 LOOKED = 20_000
+MOST_VALUES = 100
 
 
 def _texts(desk: Desk, scope: Scope) -> np.ndarray:
@@ -77,3 +79,28 @@ def fields(desk: Writing, given: r.RunFields) -> Changed:
         changed |= set(said)
     recorder.save()
     return Changed(texts=len(changed), label=recorder.label)
+
+
+@router.post("/yes-no")
+def as_yes_no(desk: Writing, given: r.RunYesNo) -> Changed:
+    """Values of a field as variables of 0 and 1, for statistics: one step, undone as one. Texts without any value stay
+    without."""
+    desk.corpus_to_change()
+    column = desk.corpus.columns.field(given.field)
+    name = desk.corpus.columns.names.get(given.field, given.field)
+    there = values_of(column)
+    values = [value for value in there if not given.values or value in given.values]
+    if len(values) > MOST_VALUES:
+        raise WinnowerError(f"{name} has {len(values):,} values; choose at most {MOST_VALUES} of them.")
+    recorder = desk.recorder(f"{name} as variables of 0 and 1")
+    changed = 0
+    for value in values:
+        variable = variables.make_variable(recorder, f"{name}: {value}"[:200], "number")
+        said = yes_no(column, value)
+        places = np.flatnonzero(~np.isnan(said))
+        corpus = desk.corpus_within()
+        changed = max(
+            changed, variables.set_values(recorder, corpus, f"v{variable.id}", places, said[places].tolist())
+        )
+    recorder.save()
+    return Changed(texts=changed, label=recorder.label)

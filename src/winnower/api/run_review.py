@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 import polars as pl
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import origin_of
+from winnower.api.files import EXCEL, download
 from winnower.api.run_items import items_of_passages
 from winnower.api.schemas import runs as r
 from winnower.core.errors import NotFound, WinnowerError
@@ -16,11 +19,14 @@ from winnower.core.places.widen import widen
 from winnower.core.runs.review import PLACE, queue
 from winnower.store import run_review as store
 from winnower.store import runs
+from winnower.store.bulk import chunks
 from winnower.store.codebook import Codebook, hold_codebook
 from winnower.store.models import CodingRun
 from winnower.store.run_places import RunPassage
 from winnower.store.texts import bodies
+from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
+MOST_EXPORTED = 50_000
 router = APIRouter(prefix="/projects/{project_id}/runs/{run_id}")
 
 
@@ -38,7 +44,12 @@ def items(desk: Reading, run_id: int, asked: r.RunItemsRequest) -> r.RunItems:
     """Passages of a run to look at, a page at a time."""
     row = runs.run_of(desk.session, desk.project.id, run_id)
     judged, rows = _queue(desk, row, asked)
-    page = judged[rows[asked.start : asked.start + asked.most]]
+    found = _items(desk, row, judged[rows[asked.start : asked.start + asked.most]])
+    return r.RunItems(total=len(rows), start=asked.start, items=found)
+
+
+def _items(desk: Desk, row: CodingRun, page: pl.DataFrame) -> list[r.RunItem]:
+    """Rows of a run as they are shown, with what was said of each."""
     passages = store.places_by_id(desk.session, [-one for one in page["id"].to_list()])
     targets = store.targets_by_number(runs.targets_of(desk.session, [row.id])[row.id])
     names = {number: (one.name, one.code_id) for number, one in targets.items()}
@@ -52,7 +63,7 @@ def items(desk: Reading, run_id: int, asked: r.RunItemsRequest) -> r.RunItems:
         verdict, item.differ = said[item.id]
         item.verdict = verdict if verdict >= 0 else None
         item.mine = mine.get(places[item.id])
-    return r.RunItems(total=len(rows), start=asked.start, items=found)
+    return found
 
 
 def _mine(desk: Desk, row: CodingRun) -> dict[tuple[int, ...], int]:
@@ -110,6 +121,38 @@ def judge_all(desk: Writing, run_id: int, given: r.RunJudgeAll) -> s.Done:
     store.judge_frame(recorder, row, chosen, given.verdict)
     recorder.save()
     return s.Done(label=recorder.label)
+
+
+@router.post("/export")
+def export(
+    desk: Reading, run_id: int, asked: r.RunItemsRequest, form: Literal["csv", "xlsx"] = "csv"
+) -> Response:
+    """The passages of a run that are asked for, with reasons and verdicts: at most 50,000."""
+    row = runs.run_of(desk.session, desk.project.id, run_id)
+    judged, rows = _queue(desk, row, asked)
+    names = (
+        "source", "date", "title", "paragraph", "code", "passage", "reason", "hits", "verdict",
+        "judged differently",
+    )  # fmt: skip
+    parts: list[list[str | int | None]] = [[] for _ in names]
+    for some in chunks(rows[:MOST_EXPORTED], 1_000):
+        for one in _items(desk, row, judged[some]):
+            said = {1: "right", 0: "wrong", None: None}[one.verdict]
+            cells = (
+                one.source, one.date, one.title, one.paragraph, one.name, one.text, one.reason, one.hits, said,
+                "yes" if one.differ else None,
+            )  # fmt: skip
+            for part, cell in zip(parts, cells, strict=True):
+                part.append(cell)
+    columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
+    if form == "csv":
+        return download("\ufeff" + listing_csv(columns), "run.csv", "text/csv; charset=utf-8")
+    version = f", version {row.version}" if row.version else ""
+    told = (
+        f"{len(rows):,} passages of the run {row.name} ({row.instrument or 'a search'}{version}). Where people "
+        "differ, most voices decide; where they are even, it is wrong."
+    )
+    return download(listing_xlsx(columns, [("Run", told, "")]), "run.xlsx", EXCEL)
 
 
 @router.get("/texts")

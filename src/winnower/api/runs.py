@@ -16,7 +16,7 @@ from winnower.api.schemas.review import QualityPublic
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.core.review import Quality, balanced_sample
 from winnower.core.runs import ByDictionary, Recipe
-from winnower.core.runs.review import Tally, tally
+from winnower.core.runs.review import Tally, agreement_of, tally
 from winnower.core.scope import Scope, Split
 from winnower.store import jobs, run_review, runs
 from winnower.store.codebook import codebook_of
@@ -187,12 +187,16 @@ def _public(desk: Desk, row: CodingRun) -> r.RunPublic:
                 **_tally(tally(part, stratum[of])).model_dump(),
             )
         )
+    judges = agreement_of(run_review.verdicts_of(desk.session, row))
     return r.RunPublic(
         **line.model_dump(exclude={"recipe"}),
         recipe=line.recipe,
         whole=_tally(tally(judged, stratum)),
         targets=targets,
         judges=runs.judges_of_run(desk.session, row.id),
+        several=judges.several,
+        alike=judges.alike,
+        alpha=plain(judges.alpha),
     )
 
 

@@ -1886,6 +1886,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/runs/yes-no": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * As Yes No
+         * @description Values of a field as variables of 0 and 1, for statistics: one step, undone as one. Texts without any value stay
+         *     without.
+         */
+        post: operations["as_yes_no_api_v1_projects__project_id__runs_yes_no_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/runs/{run_id}/passages": {
         parameters: {
             query?: never;
@@ -1940,6 +1961,26 @@ export interface paths {
          * @description One verdict on all passages that are asked for: one step, undone as one.
          */
         post: operations["judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/{run_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The passages of a run that are asked for, with reasons and verdicts: at most 50,000.
+         */
+        post: operations["export_api_v1_projects__project_id__runs__run_id__export_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7363,7 +7404,8 @@ export interface components {
         };
         /**
          * RunPublic
-         * @description A run with what came of it in the texts there are.
+         * @description A run with what came of it in the texts there are. Of ``several`` passages that two or more judged, ``alike`` are
+         *     seen alike by all; ``alpha`` is their agreement.
          */
         RunPublic: {
             /** Id */
@@ -7400,6 +7442,12 @@ export interface components {
             targets: components["schemas"]["RunTargetPublic"][];
             /** Judges */
             judges: string[];
+            /** Several */
+            several: number;
+            /** Alike */
+            alike: number;
+            /** Alpha */
+            alpha: number | null;
         };
         /**
          * RunStart
@@ -7452,7 +7500,7 @@ export interface components {
         };
         /**
          * RunTally
-         * @description ``open`` passages are not judged yet; ``own`` where people judged differently.
+         * @description ``open`` passages are not judged yet; of ``differ`` people said different things.
          */
         RunTally: {
             /** Places */
@@ -7530,6 +7578,19 @@ export interface components {
             name?: string | null;
             /** State */
             state?: ("proposals" | "applied" | "taken back") | null;
+        };
+        /**
+         * RunYesNo
+         * @description Values of a field that become variables of 0 and 1; without any all of them.
+         */
+        RunYesNo: {
+            /** Field */
+            field: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: string[];
         };
         /**
          * SampleDrawn
@@ -12778,6 +12839,42 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    as_yes_no_api_v1_projects__project_id__runs_yes_no_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunYesNo"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     items_api_v1_projects__project_id__runs__run_id__passages_post: {
         parameters: {
             query?: never;
@@ -12875,6 +12972,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__runs__run_id__export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunItemsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -98,6 +98,13 @@ class RunFields(Scoped):
     names: list[str] = Field(min_length=1, max_length=20)
 
 
+class RunYesNo(Model):
+    """Values of a field that become variables of 0 and 1; without any all of them."""
+
+    field: str = Field(min_length=1, max_length=60)
+    values: list[str] = Field(default=[], max_length=100)
+
+
 class RunPreview(Model):
     """What a recipe would find, before anything is stored."""
 
@@ -139,7 +146,7 @@ class RunLine(Model):
 
 
 class RunTally(Model):
-    """``open`` passages are not judged yet; ``own`` where people judged differently."""
+    """``open`` passages are not judged yet; of ``differ`` people said different things."""
 
     places: int
     texts: int
@@ -157,11 +164,15 @@ class RunTargetPublic(RunTally):
 
 
 class RunPublic(RunLine):
-    """A run with what came of it in the texts there are."""
+    """A run with what came of it in the texts there are. Of ``several`` passages that two or more judged, ``alike`` are
+    seen alike by all; ``alpha`` is their agreement."""
 
     whole: RunTally
     targets: list[RunTargetPublic]
     judges: list[str]
+    several: int
+    alike: int
+    alpha: float | None
 
 
 class RunUpdate(Model):

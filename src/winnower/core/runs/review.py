@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 import polars as pl
 
+from winnower.core.measure.agreement import nominal_alpha
 from winnower.core.review import Quality, agreed, quality_of
 
 Order = Literal["text", "score", "chance"]
@@ -49,6 +50,32 @@ def tally(judged: pl.DataFrame, stratum: np.ndarray) -> Tally:
         int((said == 0).sum()),
         int(judged["differ"].sum()),
         quality_of(said, stratum),
+    )
+
+
+@dataclass(frozen=True)
+class Judges:
+    """How far judges agree: places that at least two of them judged, how many of those all see alike, and
+    Krippendorff's alpha for right and wrong (see core/measure/agreement.py); NaN where it is not defined."""
+
+    several: int
+    alike: int
+    alpha: float
+
+
+def agreement_of(verdicts: pl.DataFrame) -> Judges:
+    """``verdicts`` with the columns of PLACE, verdict and made_by."""
+    if not len(verdicts):
+        return Judges(0, 0, float("nan"))
+    place = verdicts.select(pl.struct(*PLACE).rank("dense").cast(pl.Int64) - 1).to_series().to_numpy()
+    judge = verdicts["made_by"].rank("dense").cast(pl.Int64).to_numpy() - 1
+    values = np.full((int(judge.max()) + 1, int(place.max()) + 1), np.nan)
+    values[judge, place] = verdicts["verdict"].to_numpy()
+    several = values[:, (~np.isnan(values)).sum(0) > 1]
+    with np.errstate(all="ignore"):
+        alike = np.nanmin(several, 0) == np.nanmax(several, 0) if several.size else np.empty(0, bool)
+    return Judges(
+        several.shape[1], int(alike.sum()), nominal_alpha(several) if several.size else float("nan")
     )
 
 

@@ -61,3 +61,16 @@ def _bounds(index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
     if not starts:
         return np.empty(0, np.int64), np.empty(0, np.int64)
     return np.concatenate([one[:-1] for one in starts]), np.concatenate([np.diff(one) for one in starts])
+
+
+def yes_no(column: Column, value: str) -> np.ndarray:
+    """float64 per text: 1 where it has the value, 0 where it has others, NaN where it has none at all."""
+    labels = values_of(column)
+    assert isinstance(column, (CategoryColumn, SeveralColumn))
+    number = labels.index(value)
+    if isinstance(column, CategoryColumn):
+        return np.where(column.codes < 0, np.nan, (column.codes == number).astype(float))
+    sizes = np.diff(column.start)
+    text = np.repeat(np.arange(len(sizes)), sizes)
+    has = np.bincount(text, weights=column.codes == number, minlength=len(sizes)) > 0
+    return np.where(sizes == 0, np.nan, has.astype(float))

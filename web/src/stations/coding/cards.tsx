@@ -2,6 +2,7 @@ import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useSt
 import type { Schema } from "../../api/client";
 import type { Code, Passage } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
+import { useRunChanges } from "../../data/runs";
 import { placed } from "../../lib/lanes";
 import { initials } from "../../lib/names";
 import { date } from "../../lib/numbers";
@@ -181,11 +182,32 @@ function gathered(
 
 function height(item: Item, open: boolean, writes: boolean): number {
   const lines = item.passages.reduce((sum, one) => sum + LINE + (one.comment ? 18 : 0), 0);
-  return (item.note || item.paraphrase ? 62 : lines) + (open ? (writes ? 128 : 24) : 0);
+  return (
+    (item.note || item.paraphrase ? 62 : lines) +
+    (open ? (writes ? (item.passages.some((one) => one.run_id) ? 158 : 128) : 24) : 0)
+  );
 }
 
 function same(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean {
   return a.size === b.size && [...a].every(([key, top]) => b.get(key) === top);
+}
+
+/** What a run says of its passage, and that it is right; taken off, it is wrong. */
+function OfRun({ passage, run_id }: { passage: Passage; run_id: number }) {
+  const { judge } = useRunChanges(run_id);
+  return (
+    <p className="mb-1 flex items-center gap-2 text-[11.5px] text-ink2">
+      <span className="min-w-0 flex-1 truncate" title={passage.reason}>
+        {passage.coder}: {passage.reason}
+      </span>
+      <Button
+        disabled={judge.isPending || judge.isSuccess}
+        onClick={() => judge.mutate({ passages: [passage.id], verdict: 1, code_id: null, widen: null })}
+      >
+        {judge.isSuccess ? "right" : "Fits"}
+      </Button>
+    </p>
+  );
 }
 
 const STRENGTHS = [
@@ -244,11 +266,7 @@ function PassageCard({
       {open && !writes && <div className="px-2 py-1 text-ink2">{passage.comment || passage.coder}</div>}
       {open && writes && (
         <div className="px-2 pt-1 pb-2">
-          {passage.run_id && (
-            <p className="mb-1 truncate text-[11.5px] text-ink2" title={passage.reason}>
-              {passage.coder}: {passage.reason}
-            </p>
-          )}
+          {passage.run_id && <OfRun passage={passage} run_id={passage.run_id} />}
           <Textarea
             aria-label="Comment on the passage"
             rows={2}

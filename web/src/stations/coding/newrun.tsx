@@ -7,6 +7,7 @@ import { type Recipe, useRunNames, useRunPreview } from "../../data/runs";
 import { plural } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
 import { JobProgress, useJob } from "../../shell/jobs";
 import { type Draft, RecipeLine } from "./recipeline";
 import { RunNames, usualNames } from "./runnames";
@@ -118,6 +119,7 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
             onChoose={(next) => changed({ names: next })}
           />
         )}
+        {recipe?.finder.kind === "values" && <YesNo key={recipe.finder.field} field={recipe.finder.field} />}
         {preview.error && recipe && (
           <div className="p-4">
             <Failure error={preview.error} />
@@ -206,6 +208,31 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
         )}
       </div>
     </>
+  );
+}
+
+/** The values of a field as variables of 0 and 1 as well, for statistics. */
+function YesNo({ field }: { field: string }) {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  const make = useChange(
+    () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/runs/yes-no", {
+          params: { path: { project_id } },
+          body: { field, values: [] },
+        }),
+      ),
+    (made) => tell(`${made.label}: ${plural(made.texts, "text")}. Undo takes it back.`),
+    "values",
+  );
+  return (
+    <p className="flex items-center gap-2 px-4 pt-3 text-ink2">
+      Each value comes under a code; for statistics they can be variables too:
+      <Button disabled={make.isPending || make.isSuccess} onClick={() => make.mutate(undefined)}>
+        Make variables of 0 and 1
+      </Button>
+    </p>
   );
 }
 

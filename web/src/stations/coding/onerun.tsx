@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useAddress } from "../../data/project";
 import { type Run, type RunLine, STATES, said, useRun, useRunChanges } from "../../data/runs";
-import { percent, plural, whole } from "../../lib/numbers";
+import { percent, plural, three, whole } from "../../lib/numbers";
 import { Button, Failure, MoreMenu, Segments, Waiting } from "../../parts/controls";
 import { Renamed } from "./renamed";
 import { RunBeside } from "./runbeside";
@@ -117,8 +117,7 @@ function Told({ run }: { run: Run }) {
     <p className="mt-0.5 text-ink2">
       Codes {said(run.recipe, run.instrument)}
       {run.version ? `, version ${run.version}` : ""}. {plural(all.places, "passage")} in{" "}
-      {plural(all.texts, "text")}: {whole(all.right)} right, {whole(all.wrong)} wrong, {whole(all.open)} open
-      {all.differ > 0 && `, ${whole(all.differ)} judged differently`}.
+      {plural(all.texts, "text")}: {whole(all.right)} right, {whole(all.wrong)} wrong, {whole(all.open)} open.
       {precision.share !== null && (
         <b
           className="text-ink"
@@ -129,6 +128,12 @@ function Told({ run }: { run: Run }) {
         </b>
       )}
       {run.judges.length > 0 && `, judged by ${run.judges.join(", ")}`}
+      {run.several > 0 && (
+        <span title="Krippendorff’s alpha for right and wrong, over passages that two or more judged">
+          ; of {plural(run.several, "passage")} that two or more judged {whole(run.alike)} alike
+          {run.alpha !== null && `, alpha ${three(run.alpha)}`}
+        </span>
+      )}
     </p>
   );
 }

@@ -1,9 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { Schema } from "../../api/client";
+import { type Schema, saveFile } from "../../api/client";
+import { useProjectId } from "../../data/project";
 import { PAGE, type Run, type RunAsked, type RunItem, useRunChanges, useRunItems } from "../../data/runs";
 import { plural, whole } from "../../lib/numbers";
-import { Button, Empty, Failure, Kbd, Select, Waiting } from "../../parts/controls";
+import { Button, Empty, Failure, Input, Kbd, Menu, Select, Waiting } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
 import { Pages } from "./runresults";
 import { RunRow } from "./runrow";
 
@@ -29,6 +31,9 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
   const [start, setStart] = useState(0);
   const [at, setAt] = useState(0);
   const [recoding, setRecoding] = useState(false);
+  const [least, setLeast] = useState("1");
+  const project_id = useProjectId();
+  const { fail } = useToast();
   const found = useRunItems(run.id, asked, start);
   const client = useQueryClient();
   const { judge, judgeAll } = useRunChanges(run.id);
@@ -69,12 +74,26 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
   }, [here, start]);
   const total = found.data?.total ?? 0;
   const left = items.filter((one) => (one.mine ?? null) === null).length;
-  const all = (verdict: 0 | 1) => judgeAll.mutate({ ...asked, verdict, least_hits: 1, start: 0, most: 1 });
+  const all = (verdict: 0 | 1) =>
+    judgeAll.mutate({ ...asked, verdict, least_hits: Math.max(Number(least), 1), start: 0, most: 1 });
+  const save = (form: string) =>
+    void saveFile(`/api/v1/projects/${project_id}/runs/${run.id}/export?form=${form}`, {
+      ...asked,
+      start: 0,
+      most: 1,
+    }).catch(fail);
   return (
     <>
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1.5 border-b border-line bg-sheet px-4 py-2">
         <Choices asked={asked} run={run} onAsk={ask} />
         <b data-testid="queue">{found.data ? plural(total, "passage") : ""}</b>
+        <Menu
+          trigger={<Button look="ghost">Export</Button>}
+          items={[
+            { label: "As .csv", onSelect: () => save("csv") },
+            { label: "As .xlsx", onSelect: () => save("xlsx") },
+          ]}
+        />
         {writes && (
           <span className="ml-auto flex items-center gap-1.5 text-ink2">
             <Kbd>F</Kbd> fits <Kbd>X</Kbd> not <Kbd>O</Kbd> other code <Kbd>S</Kbd>
@@ -122,6 +141,19 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
           )}
           <span className="ml-auto flex items-center gap-2">
             All {whole(total)} asked for
+            {asked.order === "score" && (
+              <>
+                with at least
+                <Input
+                  aria-label="With at least so many hits"
+                  inputMode="numeric"
+                  value={least}
+                  onChange={(event) => setLeast(event.target.value.replace(/\D/g, "").slice(0, 4))}
+                  className="w-[44px]!"
+                />
+                hits
+              </>
+            )}
             <Button onClick={() => all(1)}>fit</Button>
             <Button onClick={() => all(0)}>do not</Button>
           </span>
