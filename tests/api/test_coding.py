@@ -332,3 +332,11 @@ def test_the_codebook_leaves_as_a_table_and_in_the_exchange_format(coding, clien
     assert top.findtext("q:Description", namespaces=space) == "=Losses & costs"
     assert top.get("guid") != below.get("guid")
     assert written == client.post(f"{at}/codebook/export?form=qdc", json={}).content
+
+
+def test_a_passage_is_opened_by_its_number(coding, client, at):
+    made = coding.code("Claims", "flocks and lambs", new="Losses")["passages"][0]
+    found = done(client.get(f"{at}/passages/{made['id']}"))
+    assert (found["text"], found["paragraph"], found["title"]) == ("flocks and lambs", 1, "Claims")
+    problem(client.get(f"{at}/passages/9999999"), 404, "no longer there")
+    problem(client.get(f"{at}/passages/-9999999"), 404, "no longer there")

@@ -172,6 +172,16 @@ def _public(desk: Desk, ids: Sequence[int], groups: Sequence[int | None]) -> lis
     return out
 
 
+@router.get("/passages/{passage_id}")
+def one(desk: Reading, passage_id: int) -> c.FoundPassage:
+    """A passage with its words and where it stands, by hand or of a run that counts. Raises NotFound."""
+    if passage_id < 0:
+        run_review.passage_in(desk.session, desk.project.id, passage_id)
+    else:
+        passages.passage_of(desk.session, desk.project.id, passage_id)
+    return _public(desk, [passage_id], [None])[0]
+
+
 @router.post("/passages/change")
 def change_many(desk: Writing, given: c.PassagesChange) -> Changed:
     """Move passages under another code, or take them off: one step, undone as one."""

@@ -1527,7 +1527,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * One
+         * @description A passage with its words and where it stands, by hand or of a run that counts. Raises NotFound.
+         */
+        get: operations["one_api_v1_projects__project_id__passages__passage_id__get"];
         put?: never;
         post?: never;
         /**
@@ -12127,6 +12131,34 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    one_api_v1_projects__project_id__passages__passage_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passage_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPassage"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -3,6 +3,7 @@ import { type Editor, EditorContent, useEditor, useEditorState } from "@tiptap/r
 import StarterKit from "@tiptap/starter-kit";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
+import { api, data } from "../../api/client";
 import type { Note } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { Popover } from "../../parts/controls";
@@ -12,7 +13,7 @@ import { QuoteNode, Quotes } from "./quotenode";
 
 /** As many letters as a note can have (store/notes.py). */
 const MOST = 200_000;
-const OWN = ["text", "code"];
+const OWN = ["text", "code", "passage"];
 
 /** The formatted text of a note; it is Markdown outside of here. */
 export function NoteEditor({
@@ -32,6 +33,15 @@ export function NoteEditor({
   const { fail } = useToast();
   const told = useRef(body);
   const quotes = useMemo(() => new Map(note.quotes.map((one) => [one.id, one])), [note.quotes]);
+  const openPassage = (passage_id: number) =>
+    data(
+      api.GET("/api/v1/projects/{project_id}/passages/{passage_id}", {
+        params: { path: { project_id: project, passage_id } },
+      }),
+    ).then(
+      (one) => navigate(`/projects/${project}/coding/read/${one.text_id}?paragraph=${one.paragraph}`),
+      fail,
+    );
   const editor = useEditor({
     extensions: [
       StarterKit.configure({
@@ -68,7 +78,8 @@ export function NoteEditor({
       handleClick: (_, __, event) => {
         const address = (event.target as HTMLElement).closest("a")?.getAttribute("href") ?? "";
         const [kind, id] = address.split(":");
-        if (kind === "text") void navigate(`/projects/${project}/coding/read/${id}`);
+        if (kind === "passage") void openPassage(Number(id));
+        else if (kind === "text") void navigate(`/projects/${project}/coding/read/${id}`);
         else if (kind === "code") void navigate(`/projects/${project}/coding/codebook?code=${id}`);
         else if ((event.ctrlKey || event.metaKey) && /^https?:/.test(address))
           window.open(address, "_blank", "noopener,noreferrer");
@@ -97,9 +108,9 @@ export function NoteEditor({
   );
 }
 
-/** Links lead to the web, or to texts and codes of the project. */
+/** Links lead to the web, or to texts, codes and passages of the project. */
 function allowed(url: string): boolean {
-  return /^(text|code):\d+$/.test(url);
+  return /^((text|code):\d+|passage:-?\d+)$/.test(url);
 }
 
 const TOOLS: readonly { label: string; name: string; key: string; act: (editor: Editor) => void }[] = [

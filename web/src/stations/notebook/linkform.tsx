@@ -6,10 +6,13 @@ import { keys } from "../../data/keys";
 import { useProjectId } from "../../data/project";
 import { Button, Input } from "../../parts/controls";
 import { Sign } from "../coding/panel";
+import { ANY } from "../coding/question";
 
 const SHOWN = 6;
+/** So many letters of a passage name it. */
+const WORDS = 80;
 
-/** What a note can point to: a text or a code by name, or an address in the web. */
+/** What a note can point to: a text, a code or a passage of it by name, or an address in the web. */
 export function LinkForm({ onLink }: { onLink: (address: string, words: string) => void }) {
   const project_id = useProjectId();
   const [wanted, setWanted] = useState("");
@@ -37,6 +40,17 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
   const found = codes
     .filter((one) => typed && one.name.toLocaleLowerCase().includes(typed.toLocaleLowerCase()))
     .slice(0, SHOWN);
+  const under = useQuery({
+    queryKey: keys.of(project_id, "found passages", "to link", found[0]?.id),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/passages/find", {
+          params: { path: { project_id } },
+          body: { ...ANY, codes: [found[0]!.id], scope: [], start: 0, most: SHOWN },
+        }),
+      ),
+    enabled: found.length === 1,
+  });
   return (
     <div>
       <Input
@@ -85,6 +99,25 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
           </li>
         ))}
       </ul>
+      {found.length === 1 && under.data && under.data.passages.length > 0 && (
+        <section aria-label={`Passages of ${found[0]!.name}`} className="mt-1 border-t border-line pt-1">
+          <span className="text-ink2">Passages of {found[0]!.name}</span>
+          <ul>
+            {under.data.passages.map((one) => (
+              <li key={one.id}>
+                <button
+                  type="button"
+                  onClick={() => onLink(`passage:${one.id}`, one.text.slice(0, WORDS))}
+                  className="w-full truncate rounded px-1.5 py-1 text-left font-serif hover:bg-tint"
+                  title={one.text}
+                >
+                  {one.text}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {!typed && <p className="text-ink2">Chosen words become the link; without any its name is put in.</p>}
     </div>
   );

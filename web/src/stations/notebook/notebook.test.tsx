@@ -9,7 +9,7 @@ import { QuoteNode } from "./quotenode";
 function editor(content: string) {
   return new Editor({
     extensions: [
-      StarterKit.configure({ link: { protocols: ["text", "code"] }, underline: false }),
+      StarterKit.configure({ link: { protocols: ["text", "code", "passage"] }, underline: false }),
       Markdown,
       QuoteNode,
     ],
@@ -27,6 +27,7 @@ describe("the text of a note", () => {
     "1. one\n2. two",
     "> said",
     "See [interview](text:12) and [a code](code:3)",
+    "As [she said](passage:-8) and [he](passage:5)",
     "[quote](quote:7)\n\nand more",
     "before [quote](quote:7) after",
   ])("comes back as it was written: %s", (written) => {
