@@ -302,7 +302,7 @@ def test_turns_of_speakers_are_coded_and_lines_that_are_fields_become_variables(
         ("Herd", 1, True),
         ("Interviewer", 1, True),
     ]
-    assert (found["looked"], found["texts"]) == (5, 5)
+    assert (found["looked"], found["texts"], found["total"]) == (5, 5, 3)
     finder = {
         "kind": "speakers",
         "names": [{"name": "Una", "called": "Farmers"}, {"name": "Interviewer", "called": "Moderator"}],
@@ -310,6 +310,7 @@ def test_turns_of_speakers_are_coded_and_lines_that_are_fields_become_variables(
     recipe = {"finder": finder, "unit": "paragraph"}
     told = runs.preview(recipe)
     assert {one["name"]: one["places"] for one in told["pieces"]} == {"Farmers": 2, "Moderator": 1}
+    assert all(one["mark_start"] == one["mark_end"] for one in told["sample"])
     run = runs.make(recipe, state="applied", name="Speakers")
     assert [one[0] for one in coding.on("Wood") if one[1] == "Farmers"] == [
         "With a ewe. It was in April",
@@ -430,3 +431,18 @@ def test_what_a_job_that_died_left_is_swept_away(runs, client, at, database):
         store.clear_abandoned(session)
     assert left(database) == before
     assert client.get(f"{at}/runs").json() == []
+
+
+def test_a_very_long_passage_is_shown_around_its_hit_and_exported_whole(runs, client, at):
+    text_id = ids(client, at)["Wood"]
+    revision = client.get(f"{at}/texts/{text_id}").json()["revision"]
+    body = "hill and dale and " * 4_000 + "one heron here " + "and more of the wall " * 4_000
+    done(client.put(f"{at}/texts/{text_id}/body", json={"body": body, "revision": revision}))
+    recipe = {"finder": {"kind": "search", "query": "heron"}, "unit": "text"}
+    (one,) = [one for one in runs.preview(recipe)["sample"] if "heron" in one["text"]]
+    assert len(one["text"]) <= 1_600
+    assert one["text"][one["mark_start"] : one["mark_end"]] == "heron"
+    run = runs.make(recipe)
+    (one,) = runs.items(run)
+    assert "heron" in one["text"] and len(one["text"]) <= 1_600
+    assert len(client.post(f"{at}/runs/{run}/export", json={}).text) > 140_000

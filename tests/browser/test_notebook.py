@@ -93,6 +93,22 @@ def test_words_are_noted_said_otherwise_and_quoted_while_reading(desk, database,
     page.wait(lambda: len(page.driver.find_elements("css selector", "section[aria-label=Notes] li")) == 1)
 
 
+def test_a_note_links_to_a_passage_and_leads_there(desk, database, project):
+    page = desk
+    coded(page, "Losses")
+    page.text("Notebook", "b").click()
+    page.button("New note").click()
+    page.find("[aria-label='The note']").click()
+    page.text("Link…", "button").click()
+    page.find("input[aria-label='Link to']").send_keys("loss")
+    page.find("section[aria-label='Passages of Losses'] button").click()
+    page.wait(lambda: "](passage:" in notes(database, project)[-1].body)
+    page.find("[aria-label='The note'] a").click()
+    page.find("[data-testid=body]")
+    page.wait(lambda: "paragraph=1" in page.driver.current_url)
+    assert page.errors() == []
+
+
 def test_what_is_typed_in_a_note_outlives_a_server_that_is_away(desk, database, project):
     page = desk
     page.text("Notebook", "b").click()

@@ -16,6 +16,8 @@ from winnower.store.run_places import RunPassage
 from winnower.store.texts import bodies
 
 AROUND = 120
+#: Letters of a passage that are shown.
+LONG = 1_600
 
 
 def items_of_frame(
@@ -24,8 +26,11 @@ def items_of_frame(
     unit: Unit,
     names: Mapping[int, tuple[str, int | None]],
     reasons: Sequence[str],
+    *,
+    whole: bool = False,
 ) -> list[r.RunItem]:
-    """Found passages (see ``Found.in_texts``), in their order; ``names`` gives name and code of a target."""
+    """Found passages (see ``Found.in_texts``), in their order; ``names`` gives name and code of a target. Long ones are
+    cut to what stands around their hit unless they are wanted ``whole``."""
     rows = frame.to_dicts()
     ids = sorted({row["text_id"] for row in rows})
     body = bodies(desk.session, ids)
@@ -37,14 +42,19 @@ def items_of_frame(
         out.append(
             _item(
                 desk, body[row["text_id"]], row, unit,
-                name=name, code_id=code_id, reason=reasons[row["reason"]] if reasons else "",
+                name=name, code_id=code_id, reason=reasons[row["reason"]] if reasons else "", whole=whole,
             )
         )  # fmt: skip
     return out
 
 
 def items_of_passages(
-    desk: Desk, passages: Sequence[RunPassage], unit: Unit, names: Mapping[int, tuple[str, int | None]]
+    desk: Desk,
+    passages: Sequence[RunPassage],
+    unit: Unit,
+    names: Mapping[int, tuple[str, int | None]],
+    *,
+    whole: bool = False,
 ) -> list[r.RunItem]:
     """Stored passages of one run, in their order."""
     rows = [
@@ -58,18 +68,31 @@ def items_of_passages(
     if not rows:
         return []
     frame = pl.DataFrame(rows)
-    return items_of_frame(desk, frame, unit, names, passages[0].run.reasons)
+    return items_of_frame(desk, frame, unit, names, passages[0].run.reasons, whole=whole)
 
 
 def _item(
-    desk: Desk, body: str, row: dict[str, int], unit: Unit, *, name: str, code_id: int | None, reason: str
+    desk: Desk,
+    body: str,
+    row: dict[str, int],
+    unit: Unit,
+    *,
+    name: str,
+    code_id: int | None,
+    reason: str,
+    whole: bool,
 ) -> r.RunItem:
     start, end = row["start"], row["end"]
     if unit not in ("hit", "words"):
         start, end = with_signs(body, start, end)
     # words that were corrected since may have moved away from their passage
     low, high = max(row["mark_start"], start), min(row["mark_end"], end)
-    marked = low < high and unit != "text"
+    marked = low < high
+    if not whole:
+        # of a very long passage what stands around its hit
+        around = low if marked else start
+        start, end = max(start, around - LONG // 2), min(end, max(around + LONG // 2, start + LONG))
+        high = min(high, end)
     title, source, date = origin_of(desk, desk.corpus.place_of(row["text_id"]))
     return r.RunItem(
         id=row.get("id", 0),

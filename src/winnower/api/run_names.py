@@ -52,6 +52,7 @@ def names(desk: Reading, asked: r.RunNamesRequest) -> r.RunNames:
             )
             for one in names_in(turns)
         ],
+        total=turns["label"].n_unique(),
         looked=len(some),
         texts=len(ids),
     )

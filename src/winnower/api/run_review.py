@@ -48,12 +48,12 @@ def items(desk: Reading, run_id: int, asked: r.RunItemsRequest) -> r.RunItems:
     return r.RunItems(total=len(rows), start=asked.start, items=found)
 
 
-def _items(desk: Desk, row: CodingRun, page: pl.DataFrame) -> list[r.RunItem]:
+def _items(desk: Desk, row: CodingRun, page: pl.DataFrame, *, whole: bool = False) -> list[r.RunItem]:
     """Rows of a run as they are shown, with what was said of each."""
     passages = store.places_by_id(desk.session, [-one for one in page["id"].to_list()])
     targets = store.targets_by_number(runs.targets_of(desk.session, [row.id])[row.id])
     names = {number: (one.name, one.code_id) for number, one in targets.items()}
-    found = items_of_passages(desk, passages, runs.recipe_of(row).unit, names)
+    found = items_of_passages(desk, passages, runs.recipe_of(row).unit, names, whole=whole)
     said = {
         -one: (verdict, differ) for one, verdict, differ in page.select("id", "said", "differ").iter_rows()
     }
@@ -136,7 +136,7 @@ def export(
     )  # fmt: skip
     parts: list[list[str | int | None]] = [[] for _ in names]
     for some in chunks(rows[:MOST_EXPORTED], 1_000):
-        for one in _items(desk, row, judged[some]):
+        for one in _items(desk, row, judged[some], whole=True):
             said = {1: "right", 0: "wrong", None: None}[one.verdict]
             cells = (
                 one.source, one.date, one.title, one.paragraph, one.name, one.text, one.reason, one.hits, said,

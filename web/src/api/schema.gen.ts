@@ -7316,11 +7316,14 @@ export interface components {
         };
         /**
          * RunNames
-         * @description ``looked`` of the ``texts`` of the scope were looked through, spread evenly.
+         * @description ``looked`` of the ``texts`` of the scope were looked through, spread evenly; of ``total`` names the most frequent
+         *     are listed.
          */
         RunNames: {
             /** Names */
             names: components["schemas"]["RunName"][];
+            /** Total */
+            total: number;
             /** Looked */
             looked: number;
             /** Texts */

@@ -84,9 +84,11 @@ class RunName(Model):
 
 
 class RunNames(Model):
-    """``looked`` of the ``texts`` of the scope were looked through, spread evenly."""
+    """``looked`` of the ``texts`` of the scope were looked through, spread evenly; of ``total`` names the most frequent
+    are listed."""
 
     names: list[RunName]
+    total: int
     looked: int
     texts: int
 

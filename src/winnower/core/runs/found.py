@@ -23,7 +23,7 @@ class Found:
     start, end    int64, tokens within the segment: the first, and the one after the last
     target        int32, what was found: the place of a target
     reason        int32, why: the place of a reason, such as a term
-    mark, after   int64, the tokens that were the reason, within the segment
+    mark, after   int64, the tokens that were the reason, within the segment; the same where no words were
     hits          int32, how many reasons lie in the stretch
     """
 
@@ -68,7 +68,9 @@ class Found:
         """As they are stored: text_id, start, end, target, reason, mark_start, mark_end, hits; places in code
         points of the text."""
         frame = places_in_texts(Places(self.text, self.start, self.end - self.start), index)
-        marks = places_in_texts(Places(self.text, self.mark, self.after - self.mark), index)
+        length = self.after - self.mark
+        marks = places_in_texts(Places(self.text, self.mark, np.maximum(length, 1)), index)
+        marks = marks.with_columns(end=pl.Series(np.where(length > 0, marks["end"], marks["start"])))
         return frame.with_columns(
             target=pl.Series(self.target.astype(np.int32)),
             reason=pl.Series(self.reason.astype(np.int32)),

@@ -31,7 +31,7 @@ def find_stretches(
         parts.append(
             Found(
                 found.text, found.start, found.start + found.length, same, same,
-                found.start, found.start + 1, one,
+                found.start, found.start, one,
             )
         )  # fmt: skip
     whole = Found.joined(parts)

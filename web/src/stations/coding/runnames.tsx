@@ -46,7 +46,7 @@ export function RunNames({
     <section aria-label="Names found" className="border-b border-line px-4 py-3">
       <div className="mb-1 flex items-center gap-3">
         <b className="text-ink2">
-          {plural(found.names.length, "name")}, {Object.keys(chosen).length} ticked
+          {plural(found.total, "name")}, {Object.keys(chosen).length} ticked
         </b>
         {found.looked < found.texts && (
           <span className="text-ink2">
@@ -113,10 +113,8 @@ export function RunNames({
           </tbody>
         </table>
       </div>
-      {found.names.length > MOST_SHOWN && (
-        <p className="mt-1 text-ink2">
-          and {plural(found.names.length - MOST_SHOWN, "more name")}, less frequent
-        </p>
+      {found.total > shown.length && (
+        <p className="mt-1 text-ink2">and {plural(found.total - shown.length, "more name")}, less frequent</p>
       )}
     </section>
   );
