@@ -26,7 +26,7 @@ def member(database: Database, project: str) -> tuple[int, str]:
 
     with database.session() as session:
         found = project_named(session, local_account(session), project)
-        bench = make_account(session, f"bench{time.time_ns()}", "Bench", "bench")
+        bench = make_account(session, f"bench{time.time_ns()}", "Bench", "bench bench")
         session.add(Member(project_id=found.id, account_id=bench.id, role="owner"))
         return found.id, bench.name
 
@@ -68,7 +68,7 @@ class Served:
             except httpx2.TransportError:
                 time.sleep(0.05)
         if name:
-            self.client.post("/sign-in", json={"name": name, "password": "bench"}).raise_for_status()
+            self.client.post("/sign-in", json={"name": name, "password": "bench bench"}).raise_for_status()
 
     def ask(self, path: str, body: dict) -> tuple[float, dict]:
         started = time.perf_counter()

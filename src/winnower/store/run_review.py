@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import polars as pl
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.coding.passages import KINDS, Passages
@@ -15,7 +15,7 @@ from winnower.core.runs.review import with_verdicts
 from winnower.store.bulk import chunks
 from winnower.store.coded import RUN
 from winnower.store.history import Recorder
-from winnower.store.models import CodeRow, CodingRun, PassageRow, RunTarget, VerdictRow
+from winnower.store.models import CodeRow, CodingRun, PassageRow, RunPlace, RunTarget, VerdictRow
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import change_many, code_many, code_stretch
 from winnower.store.run_places import RunPassage, shown_passages, verdicts_on_runs
@@ -32,7 +32,9 @@ def kept_places(session: Session, run: CodingRun, corpus: OpenCorpus) -> pl.Data
         found = all_places(session, run.id)
         return found.with_columns(place=corpus.places_of(found["text_id"].to_numpy()))
 
-    return corpus.memory.kept((corpus.owner, "run places", run.id, run.revision, corpus.revision), make)
+    # whether it is applied does not matter; places that come have higher numbers than all before
+    newest = session.scalar(select(func.max(RunPlace.id)).where(RunPlace.run_id == run.id))
+    return corpus.memory.kept((corpus.owner, "run places", run.id, run.places, newest, corpus.revision), make)
 
 
 def judged_run(session: Session, run: CodingRun, corpus: OpenCorpus) -> pl.DataFrame:

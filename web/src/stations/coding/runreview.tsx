@@ -96,8 +96,8 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
         />
         {writes && (
           <span className="ml-auto flex items-center gap-1.5 text-ink2">
-            <Kbd>F</Kbd> fits <Kbd>X</Kbd> not <Kbd>O</Kbd> other code <Kbd>S</Kbd>
-            <Kbd>P</Kbd> widen <Kbd>U</Kbd> take back
+            <Kbd>F</Kbd> fits <Kbd>X</Kbd> not <Kbd>O</Kbd> other <Kbd>S</Kbd>
+            <Kbd>P</Kbd> wider <Kbd>U</Kbd> open
           </span>
         )}
       </div>

@@ -92,9 +92,11 @@ function Line({ one, chosen, onChoose }: { one: RunLine; chosen: boolean; onChoo
           <span className="shrink-0 text-[11.5px] text-ink2">{STATES[one.state]}</span>
         </span>
         <span className="block truncate text-[11.5px] text-ink2">{said(one.recipe, one.instrument)}</span>
-        <span className="block truncate text-[11.5px] text-ink2">
-          {plural(one.places, "passage")}, {whole(one.judged)} judged
-        </span>
+        {one.state !== "making" && (
+          <span className="block truncate text-[11.5px] text-ink2">
+            {plural(one.places, "passage")}, {whole(one.judged)} judged
+          </span>
+        )}
         <span className="block truncate text-[11.5px] text-ink2">
           {one.by}, {date(one.made_at)}
         </span>
