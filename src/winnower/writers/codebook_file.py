@@ -48,13 +48,13 @@ def _columns(codes: Sequence[CodeEntry]) -> list[Column]:
         Column("technical", ["yes" if code.technical else "" for code in codes]),
         Column("passages", [code.passages for code in codes]),
         Column("texts", [code.texts for code in codes]),
-        *(Column(name, ["x" if name in code.groups else "" for code in codes]) for name in _groups(codes)),
+        *(Column(name, ["x" if name in one.groups else "" for one in codes]) for name in _groups(codes)),
     ]
 
 
 def _groups(codes: Sequence[CodeEntry]) -> list[str]:
     """Names of the groups in the order they come up; each is a column of its own."""
-    return list(dict.fromkeys(name for code in codes for name in code.groups))
+    return list(dict.fromkeys(name for one in codes for name in one.groups))
 
 
 def codebook_csv(codes: Sequence[CodeEntry]) -> str:
