@@ -81,7 +81,7 @@ export function Codebook() {
               <span title="Words of the scope that lie in its passages">words</span>
             </li>
             {book.codes
-              .filter((code) => !group || group.codes.includes(code.id))
+              .filter((one) => !group || group.codes.includes(one.id))
               .map((code) => (
                 <Row
                   key={code.id}

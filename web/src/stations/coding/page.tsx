@@ -56,8 +56,8 @@ export function CodedPage({
   const notes = beside?.notes;
   const noted = useMemo(() => {
     const anchored = [
-      ...(notes ?? []).map(({ id, start, end }) => ({ note: `n${id}`, start, end })),
-      ...paraphrases.map(({ id, start, end }) => ({ note: `w${id}`, start, end })),
+      ...(notes ?? []).map(({ id, end, start }) => ({ note: `n${id}`, start, end })),
+      ...paraphrases.map(({ id, end, start }) => ({ note: `w${id}`, start, end })),
     ];
     const on = anchored.flatMap(({ note, start, end }) =>
       start === null || end === null ? [] : [{ note, start, end, colour: 7, lane: 0 }],
