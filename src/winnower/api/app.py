@@ -32,11 +32,14 @@ from winnower.api import (
     reading,
     review,
     run_beside,
+    run_learning,
     run_names,
     run_review,
+    run_themes,
     runs,
     searching,
     termwork,
+    tones,
     variables,
     verdicts,
     versions,
@@ -108,7 +111,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
     coding = (codebook, groups_of_codes, passages, found_passages, coding_work)
-    automatic = (run_beside, run_names, run_review, runs)
+    automatic = (run_beside, run_learning, run_names, run_themes, run_review, runs, tones)
     for part in (
         *parts,
         *coding,

@@ -21,6 +21,7 @@ FILES = {
     "/collocates/export": (_CSV, EXCEL),
     "/verdicts/export": (_CSV, EXCEL),
     "/runs/{run_id}/export": (_CSV, EXCEL),
+    "/tone-lists/{list_id}/export": (_CSV, EXCEL),
     "/passages/export": (_CSV, EXCEL, WORD),
     "/notes/export": (WORD, "text/markdown; charset=utf-8"),
     "/paraphrases/export": (_CSV, EXCEL),

@@ -12,6 +12,7 @@ from winnower.api.schemas import runs as r
 from winnower.core.coding import paragraph_at
 from winnower.core.runs.recipe import Unit
 from winnower.core.runs.signs import with_signs
+from winnower.core.tone import ToneWords, weighed
 from winnower.store.run_places import RunPassage
 from winnower.store.texts import bodies
 
@@ -28,9 +29,11 @@ def items_of_frame(
     reasons: Sequence[str],
     *,
     whole: bool = False,
+    tone: ToneWords | None = None,
 ) -> list[r.RunItem]:
     """Found passages (see ``Found.in_texts``), in their order; ``names`` gives name and code of a target. Long ones are
-    cut to what stands around their hit unless they are wanted ``whole``."""
+    cut to what stands around their hit unless they are wanted ``whole``. ``tone`` is the list their scores were made
+    with."""
     rows = frame.to_dicts()
     ids = sorted({row["text_id"] for row in rows})
     body = bodies(desk.session, ids)
@@ -45,6 +48,12 @@ def items_of_frame(
                 name=name, code_id=code_id, reason=reasons[row["reason"]] if reasons else "", whole=whole,
             )
         )  # fmt: skip
+        if tone is not None:
+            one = out[-1]
+            one.words = [
+                r.RunWeighed(start=word.start, end=word.end, value=word.value)
+                for word in weighed(one.text, tone)
+            ]
     return out
 
 
@@ -55,20 +64,21 @@ def items_of_passages(
     names: Mapping[int, tuple[str, int | None]],
     *,
     whole: bool = False,
+    tone: ToneWords | None = None,
 ) -> list[r.RunItem]:
     """Stored passages of one run, in their order."""
     rows = [
         {
             "id": one.id, "text_id": one.text_id, "start": one.start, "end": one.end, "target": one.place.target,
             "reason": one.place.reason, "mark_start": one.place.mark_start, "mark_end": one.place.mark_end,
-            "hits": one.place.hits,
+            "hits": one.place.hits, "score": one.place.score,
         }
         for one in passages
     ]  # fmt: skip
     if not rows:
         return []
     frame = pl.DataFrame(rows)
-    return items_of_frame(desk, frame, unit, names, passages[0].run.reasons, whole=whole)
+    return items_of_frame(desk, frame, unit, names, passages[0].run.reasons, whole=whole, tone=tone)
 
 
 def _item(
@@ -111,4 +121,5 @@ def _item(
         mark_end=high - start if marked else 0,
         reason=reason,
         hits=row["hits"],
+        score=row["score"] / 1_000 if row.get("score") else None,
     )

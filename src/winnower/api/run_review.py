@@ -16,6 +16,7 @@ from winnower.api.run_items import items_of_passages
 from winnower.api.schemas import runs as r
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.core.places.widen import widen
+from winnower.core.runs import ByTone
 from winnower.core.runs.review import PLACE, queue
 from winnower.store import run_review as store
 from winnower.store import runs
@@ -24,6 +25,7 @@ from winnower.store.codebook import Codebook, hold_codebook
 from winnower.store.models import CodingRun
 from winnower.store.run_places import RunPassage
 from winnower.store.texts import bodies
+from winnower.store.tones import words_at
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
 MOST_EXPORTED = 50_000
@@ -53,7 +55,11 @@ def _items(desk: Desk, row: CodingRun, page: pl.DataFrame, *, whole: bool = Fals
     passages = store.places_by_id(desk.session, [-one for one in page["id"].to_list()])
     targets = store.targets_by_number(runs.targets_of(desk.session, [row.id])[row.id])
     names = {number: (one.name, one.code_id) for number, one in targets.items()}
-    found = items_of_passages(desk, passages, runs.recipe_of(row).unit, names, whole=whole)
+    recipe = runs.recipe_of(row)
+    tone = None
+    if isinstance(recipe.finder, ByTone):
+        tone = words_at(desk.session, recipe.finder.words, row.version)
+    found = items_of_passages(desk, passages, recipe.unit, names, whole=whole, tone=tone)
     said = {
         -one: (verdict, differ) for one, verdict, differ in page.select("id", "said", "differ").iter_rows()
     }
@@ -112,7 +118,9 @@ def judge_all(desk: Writing, run_id: int, given: r.RunJudgeAll) -> s.Done:
     _: Codebook = hold_codebook(desk.session, desk.project)
     row = runs.run_of(desk.session, desk.project.id, run_id)
     judged, rows = _queue(desk, row, given)
-    chosen = judged[rows].filter(pl.col("hits") >= given.least_hits)
+    chosen = judged[rows].filter(
+        pl.col("hits") >= given.least_hits, pl.col("score").abs() >= given.least_score * 1_000
+    )
     if not len(chosen):
         raise WinnowerError("There is no such passage left to judge.")
     recorder = desk.recorder(
@@ -131,16 +139,16 @@ def export(
     row = runs.run_of(desk.session, desk.project.id, run_id)
     judged, rows = _queue(desk, row, asked)
     names = (
-        "source", "date", "title", "paragraph", "code", "passage", "reason", "hits", "verdict",
-        "judged differently",
+        "source", "date", "title", "paragraph", "code", "passage", "reason", "hits", "score",
+        "verdict", "judged differently",
     )  # fmt: skip
-    parts: list[list[str | int | None]] = [[] for _ in names]
+    parts: list[list[str | int | float | None]] = [[] for _ in names]
     for some in chunks(rows[:MOST_EXPORTED], 1_000):
         for one in _items(desk, row, judged[some], whole=True):
             said = {1: "right", 0: "wrong", None: None}[one.verdict]
             cells = (
-                one.source, one.date, one.title, one.paragraph, one.name, one.text, one.reason, one.hits, said,
-                "yes" if one.differ else None,
+                one.source, one.date, one.title, one.paragraph, one.name, one.text, one.reason, one.hits, one.score,
+                said, "yes" if one.differ else None,
             )  # fmt: skip
             for part, cell in zip(parts, cells, strict=True):
                 part.append(cell)

@@ -15,10 +15,10 @@ from winnower.api.schemas.imports import JobPublic
 from winnower.api.schemas.review import QualityPublic
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.core.review import Quality, balanced_sample
-from winnower.core.runs import ByDictionary, Recipe
+from winnower.core.runs import ByDictionary, ByTone, Recipe
 from winnower.core.runs.review import Tally, agreement_of, tally
 from winnower.core.scope import Scope, Split
-from winnower.store import jobs, run_review, runs
+from winnower.store import jobs, run_review, runs, tones
 from winnower.store.codebook import codebook_of
 from winnower.store.dictionaries import dictionaries_of, load_value, newest_version
 from winnower.store.fields import lock_project
@@ -31,18 +31,19 @@ MOST_GROUPS = 60
 SAMPLED = 6
 
 
-def looked_for(desk: Desk, recipe: Recipe) -> tuple[Sought, OpenCorpus]:
-    """A recipe brought together with the project, and the corpus it looks at."""
-    what = sought(desk.session, desk.project.id, recipe, desk.corpus)
+def looked_for(desk: Desk, recipe: Recipe, *, whole: bool = False) -> tuple[Sought, OpenCorpus]:
+    """A recipe brought together with the project, and the corpus it looks at; with ``whole`` all of it is scored where
+    it is scored."""
     desk.look_at(recipe.texts)
-    return what, desk.corpus
+    return sought(desk.session, desk.project.id, recipe, desk.corpus, iter if whole else None), desk.corpus
 
 
 @router.post("/preview")
 def preview(desk: Reading, asked: r.RunPreviewRequest) -> r.RunPreview:
     """What a recipe would find, by code and group, with a sample; nothing is stored."""
     what, corpus = looked_for(desk, asked.recipe)
-    found = find(desk.session, what, corpus)
+    scored = find(desk.session, what, corpus)
+    found = scored.found
     ground = corpus.ground(asked.recipe.texts, asked.split)
     labels, group = _groups(corpus, asked.recipe, asked.split)
     counted = (
@@ -58,6 +59,7 @@ def preview(desk: Reading, asked: r.RunPreviewRequest) -> r.RunPreview:
         places=len(found),
         texts=found.texts,
         of_texts=int(ground.mask.sum()),
+        looked=scored.looked if scored.looked != scored.texts else None,
         labels=list(labels),
         pieces=[
             r.RunPiece(
@@ -70,7 +72,7 @@ def preview(desk: Reading, asked: r.RunPreviewRequest) -> r.RunPreview:
             )
             for at, piece in enumerate(what.pieces)
         ],
-        sample=items_of_frame(desk, sample, asked.recipe.unit, names, what.reasons),
+        sample=items_of_frame(desk, sample, asked.recipe.unit, names, what.reasons, tone=what.words),
         instrument=what.instrument,
     )
 
@@ -128,22 +130,38 @@ def all_runs(desk: Reading) -> list[r.RunLine]:
     return [_line(row, who, judged.get(row.id, 0), versions, corpus.revision) for row, who in rows]
 
 
-def _versions_now(desk: Desk, rows: list[CodingRun]) -> dict[int, int]:
-    """The version each dictionary of a run is at now, -1 for a state that is not kept as one."""
-    finders = [runs.recipe_of(row).finder for row in rows]
-    wanted = {finder.dictionary for finder in finders if isinstance(finder, ByDictionary)}
-    found = {}
+Versions = dict[tuple[str, int], int | None]
+
+
+def _versions_now(desk: Desk, rows: list[CodingRun]) -> Versions:
+    """The version each dictionary and word list of a run is at now, -1 for a state that is not kept as one."""
+    wanted = {_instrument(runs.recipe_of(row)) for row in rows}
+    found: Versions = {}
     for row in dictionaries_of(desk.session, desk.project.id):
-        if row.id in wanted:
+        if ("dictionary", row.id) in wanted:
             number, now = newest_version(desk.session, row.id, load_value(desk.session, row))
-            found[row.id] = number if now else -1
+            found["dictionary", row.id] = number if now else -1
+    for tone in tones.lists_of(desk.session, desk.project.id):
+        if ("tone", tone.id) in wanted:
+            newest, is_now = tones.newest_version(desk.session, tone)
+            found["tone", tone.id] = newest if is_now else -1
     return found
 
 
-def _line(row: CodingRun, who: str, judged: int, versions: dict[int, int], texts: int) -> r.RunLine:
-    recipe = runs.recipe_of(row)
+def _instrument(recipe: Recipe) -> tuple[str, int] | None:
+    """What a run was made from that can change: its kind and id."""
     finder = recipe.finder
-    other = isinstance(finder, ByDictionary) and versions.get(finder.dictionary) != row.version
+    if isinstance(finder, ByDictionary):
+        return "dictionary", finder.dictionary
+    if isinstance(finder, ByTone) and finder.words is not None:
+        return "tone", finder.words
+    return None
+
+
+def _line(row: CodingRun, who: str, judged: int, versions: Versions, texts: int) -> r.RunLine:
+    recipe = runs.recipe_of(row)
+    instrument = _instrument(recipe)
+    other = instrument is not None and versions.get(instrument) != row.version
     return r.RunLine(
         id=row.id,
         name=row.name,
@@ -197,6 +215,7 @@ def _public(desk: Desk, row: CodingRun) -> r.RunPublic:
         several=judges.several,
         alike=judges.alike,
         alpha=plain(judges.alpha),
+        learned=None if row.measured is None else r.RunLearned.model_validate(row.measured),
     )
 
 
@@ -263,8 +282,10 @@ def step(desk: Reading, run_id: int) -> r.RunStep:
     """What would change to bring a run in step with its dictionary and the texts of today; nothing is stored."""
     row, targets = _run_there(desk, run_id)
     recipe = runs.recipe_of(row)
-    what, corpus = looked_for(desk, recipe)
-    frame, reasons, new = runs.aligned(row, targets, what, find(desk.session, what, corpus), corpus)
+    what, corpus = looked_for(desk, recipe, whole=True)
+    frame, reasons, new = runs.aligned(
+        row, targets, what, find(desk.session, what, corpus, iter).found, corpus
+    )
     stored = run_review.kept_places(desk.session, row, corpus)
     found = runs.differs(desk.session, row, targets, frame, stored)
     names: dict[int, tuple[str, int | None]] = {one.number: (one.name, one.code_id) for one in targets}
@@ -278,7 +299,7 @@ def step(desk: Reading, run_id: int) -> r.RunStep:
         removed=len(found.removed),
         same=found.same,
         held=found.held,
-        sample_added=items_of_frame(desk, added, recipe.unit, names, reasons),
+        sample_added=items_of_frame(desk, added, recipe.unit, names, reasons, tone=what.words),
         sample_removed=items_of_frame(
             desk, runs.places_again(desk.session, gone.to_list()), recipe.unit, names, row.reasons
         ),

@@ -15,6 +15,7 @@ from typing import Any
 from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.dictionary import DictionaryRows
 from winnower.core.errors import ReadError, WinnowerError
+from winnower.core.tone.rows import ToneRows
 from winnower.jobs.expected import Expected, expect_import
 from winnower.jobs.filling import table_rows
 from winnower.jobs.limits import limit_memory
@@ -28,6 +29,7 @@ from winnower.readers.document import Document
 from winnower.readers.documents import read_document
 from winnower.readers.earlier import Known
 from winnower.readers.files import elsewhere
+from winnower.readers.tone_file import read_tone_bytes
 from winnower.settings import Settings
 from winnower.store.database import Database
 
@@ -73,6 +75,10 @@ def codebook(content: bytes, name: str, head: bool | None) -> CodebookGiven:
     return read_codebook_bytes(content, name, head)
 
 
+def tone_words(content: bytes, name: str) -> ToneRows:
+    return read_tone_bytes(content, name)
+
+
 #: What a process can be asked for, by name.
 TASKS: dict[str, Callable[..., Any]] = {
     "look": look,
@@ -80,6 +86,7 @@ TASKS: dict[str, Callable[..., Any]] = {
     "one document": one_document,
     "dictionary": dictionary,
     "codebook": codebook,
+    "tone words": tone_words,
     "table rows": table_rows,
 }
 

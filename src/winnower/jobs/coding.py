@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from typing import Any
 
+import numpy as np
 import polars as pl
 
 from winnower.core.errors import WinnowerError
@@ -19,6 +21,7 @@ from winnower.store.history import Recorder
 from winnower.store.inside import inside
 from winnower.store.models import Job, Project
 from winnower.store.run_finding import find, sought
+from winnower.store.run_scored import Batches
 
 
 class CodingJob:
@@ -51,10 +54,8 @@ class CodingJob:
         if project.coding_revision:
             corpus = with_coding(session, project, corpus)
         self.corpus = inside(session, project, corpus, self.recipe.texts)
-        self.sought = sought(session, project.id, self.recipe, corpus)
         if not self.step:
             runs.clear(session, self.run_id)  # what an interrupted try left
-            runs.add_targets(session, row, self.sought)
         # fields of the coding are worked out while the session lasts
         self.corpus.ground(self.recipe.texts, Split())
 
@@ -71,7 +72,10 @@ class CodingJob:
         values: dict[str, Any] = {
             "version": runs.keep_instrument(session, recorder, self.recipe),
             "texts_revision": self.corpus.revision,
+            "measured": self.sought.measured,
         }
+        if self.step:
+            values["instrument"] = self.sought.instrument[:200]
         told: dict[str, Any] = {"run": row.id, "texts": self.found.texts}
         if self.step:
             frame, reasons, new = runs.aligned(row, targets, self.sought, self.found, self.corpus)
@@ -103,9 +107,22 @@ class CodingJob:
         return
 
     def _find(self, progress: Progress) -> None:
-        self.found = self.hold.lasting(lambda session: find(session, self.sought, self.corpus))
+        def batches(items: Sequence[np.ndarray]) -> Iterator[np.ndarray]:
+            for number, item in enumerate(items):
+                progress.tell(number / len(items))
+                yield item
+
+        self.hold.lasting(lambda session: self._look(session, batches))
         if not len(self.found) and not self.step:
             raise WinnowerError("Nothing was found in these texts, so there is nothing to code.")
+
+    def _look(self, session: Session, batches: Batches[np.ndarray]) -> None:
+        what = sought(session, self.project_id, self.recipe, self.corpus, batches)
+        self.sought, self.found = what, find(session, what, self.corpus, batches).found
+        if not self.step:
+            self.hold.confirm(session)
+            runs.clear(session, self.run_id)
+            runs.add_targets(session, runs.run_of(session, self.project_id, self.run_id), what)
 
     def _store(self, progress: Progress) -> None:
         frame = self.found.in_texts(self.corpus.index)

@@ -40,7 +40,9 @@ def read_codebook_bytes(content: bytes, name: str, head: bool | None = None) -> 
     if ending == ".qdc" or content.lstrip()[:5] == b"<?xml":
         found = _from_exchange(content, name)
     else:
-        reader = _workbook(content, name) if ending in WORKBOOKS else TableReader(io.BytesIO(content), name)
+        reader = (
+            workbook_reader(content, name) if ending in WORKBOOKS else TableReader(io.BytesIO(content), name)
+        )
         rows = [
             (line, [as_given(cell) for cell in cells])
             for batch in reader.batches()
@@ -56,7 +58,7 @@ def read_codebook_bytes(content: bytes, name: str, head: bool | None = None) -> 
     return found
 
 
-def _workbook(content: bytes, name: str):  # type: ignore[no-untyped-def]
+def workbook_reader(content: bytes, name: str):  # type: ignore[no-untyped-def]
     from winnower.readers.sheets import SheetReader, open_workbook
 
     origin = Origin(name, "sheets", len(content), lambda: io.BytesIO(content))

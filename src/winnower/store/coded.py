@@ -15,6 +15,8 @@ _TABLES = {"code", "passage", "coding_run", "run_target", "run_place"}
 _OF_TEXTS = {"passage", "run_place", "verdict"}
 #: Verdicts on this subject say which passages of runs count.
 RUN = "run"
+#: Verdicts on this subject say whether words come under a code; it is learned from them.
+ANSWER = "code"
 #: What stands beside texts and codes: whoever looks at it reads it again when it is counted on.
 _NOTES = {
     "note",
@@ -55,7 +57,7 @@ def _speaks(change: dict[str, Any]) -> bool:
     table = change.get("table") or change.get("of")
     if table == "verdict":
         rows = (change.get("before"), change.get("after"))
-        return "packed" in change or any(row["subject"] == RUN for row in rows if row)
+        return "packed" in change or any(row["subject"] in (RUN, ANSWER) for row in rows if row)
     return table in _TABLES
 
 

@@ -49,6 +49,7 @@ from winnower.store.models import (
     TextBody,
     TextEdit,
     TextRow,
+    ToneListRow,
     Variable,
     VariableCategory,
     VerdictRow,
@@ -98,6 +99,7 @@ TABLES: dict[str, type[Base]] = {
         QuoteRow,
         ParaphraseRow,
         StopWord,
+        ToneListRow,
         WordSetting,
         DismissedSuggestion,
     )

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from winnower.core.errors import NotFound
 from winnower.store.history import Recorder
 from winnower.store.models import Account, ReviewSample, VerdictRow
-from winnower.store.subjects import Subject
+from winnower.store.subjects import Named, Subject
 
 VERDICT_SCHEMA = {
     "text_id": pl.Int64,
@@ -118,7 +118,7 @@ def frame_of_rows(rows: Collection[tuple[VerdictRow, str]]) -> pl.DataFrame:
 
 def judge(
     recorder: Recorder,
-    subject: Subject,
+    subject: Named,
     kind: str,
     place: tuple[int, int, int],
     verdict: int | None,

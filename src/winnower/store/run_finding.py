@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from sqlalchemy.orm import Session
@@ -11,11 +12,16 @@ from sqlalchemy.orm import Session
 from winnower.core.dictionary.hits import prepared
 from winnower.core.errors import WinnowerError
 from winnower.core.pattern import Term, matching_texts, parse_query, terms_of, write_term
+from winnower.core.pattern.term import Choice, in_a_row
+from winnower.core.pattern.term import Piece as Word
 from winnower.core.runs import (
     ByDictionary,
+    ByExample,
     BySearch,
     BySpeakers,
     ByStructure,
+    ByThemes,
+    ByTone,
     ByValues,
     Found,
     Recipe,
@@ -28,13 +34,28 @@ from winnower.core.runs.speakers import checked, joined
 from winnower.core.runs.stretches import find_stretches
 from winnower.core.runs.values import values_of, whole_texts
 from winnower.core.scope import Split
+from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
+from winnower.core.tone import ToneWords
 from winnower.store.dictionaries import dictionary_row, load, newest_version
-from winnower.store.models import CategoryRow
+from winnower.store.learning import Learnt, codes_below, learnt, measured
+from winnower.store.models import CategoryRow, Project
 from winnower.store.opened import OpenCorpus
+from winnower.store.run_scored import (
+    MOST_TRIED,
+    Batches,
+    Scored,
+    find_learned,
+    find_tone,
+    tone_reasons,
+)
 from winnower.store.run_stretches import labels_of_kind, stretches_of
+from winnower.store.tones import list_in, words_for
+from winnower.store.tones import newest_version as newest_tone
 
-SEARCH_KEY = "search"
+SEARCH_KEY, EXAMPLE_KEY = "search", "example"
 MOST_NAME = 120
+#: So many telling words can be the reason of a passage.
+MOST_REASONS = 2_000
 
 
 @dataclass(frozen=True)
@@ -49,7 +70,8 @@ class Piece:
 
 @dataclass(frozen=True)
 class Sought:
-    """What a recipe looks for in the project as it is now; ``reasons`` as they are written."""
+    """What a recipe looks for in the project as it is now; ``reasons`` as they are written. ``learnt`` is what was
+    learned for it, ``words`` the list its tone is measured with."""
 
     recipe: Recipe
     pieces: tuple[Piece, ...]
@@ -57,11 +79,28 @@ class Sought:
     targets: tuple[Target, ...] = ()
     instrument: str = ""
     version: int | None = None
+    learnt: Learnt | None = None
+    words: ToneWords | None = None
+
+    @property
+    def measured(self) -> dict[str, Any] | None:
+        """What a learned code is worth at the threshold of the recipe."""
+        finder = self.recipe.finder
+        if self.learnt is None or not isinstance(finder, ByExample):
+            return None
+        return measured(self.learnt, finder.threshold)
 
 
-def sought(session: Session, project_id: int, recipe: Recipe, corpus: OpenCorpus) -> Sought:
-    """Raises NotFound for an instrument that is gone, TermError for a search that cannot be read, WinnowerError
-    where there is nothing to look for."""
+def sought(
+    session: Session,
+    project_id: int,
+    recipe: Recipe,
+    corpus: OpenCorpus,
+    batches: Batches[np.ndarray] | None = None,
+) -> Sought:
+    """With ``batches``, which is told how far it is, all is looked at; without them, as before a run, so much as can be
+    waited for. Raises NotFound for an instrument that is gone, TermError for a search that cannot be read,
+    WinnowerError where there is nothing to look for, or too little to learn from."""
     finder = recipe.finder
     if isinstance(finder, ByDictionary):
         found = _of_dictionary(session, project_id, recipe, finder)
@@ -79,6 +118,12 @@ def sought(session: Session, project_id: int, recipe: Recipe, corpus: OpenCorpus
         )
         pieces = tuple(Piece(label[:200], label[:MOST_NAME]) for label in labels)
         found = Sought(recipe, pieces, labels)
+    elif isinstance(finder, ByExample):
+        found = _of_examples(session, project_id, recipe, finder, corpus, batches)
+    elif isinstance(finder, ByThemes):
+        found = _of_themes(recipe, finder)
+    elif isinstance(finder, ByTone):
+        found = _of_tone(session, project_id, recipe, finder, corpus)
     else:
         found = _of_values(recipe, finder, corpus)
     if not found.pieces:
@@ -153,17 +198,103 @@ def _of_values(recipe: Recipe, finder: ByValues, corpus: OpenCorpus) -> Sought:
     return Sought(recipe, pieces, values, instrument=corpus.columns.names.get(finder.field, finder.field))
 
 
-def find(session: Session, what: Sought, corpus: OpenCorpus) -> Found:
-    """What a recipe finds in a corpus (cut down by its scope, see store/inside.py); kept for the same question."""
+def _of_examples(
+    session: Session,
+    project_id: int,
+    recipe: Recipe,
+    finder: ByExample,
+    corpus: OpenCorpus,
+    batches: Batches[np.ndarray] | None,
+) -> Sought:
+    codes = codes_below(session, project_id, finder.codes)
+    project = session.get_one(Project, project_id)
+    found = (
+        learnt(session, project, corpus, recipe, finder)
+        if batches is None
+        else learnt(session, project, corpus, recipe, finder, None, batches)
+    )
+    reasons = ("", *(one.words for one in found.learned.telling[:MOST_REASONS] if one.weight > 0))
+    name = codes[0].name if len(codes) == 1 else " or ".join(one.name for one in codes)[:MOST_NAME]
+    right = int(found.examples.lesson.right.sum())
+    return Sought(
+        recipe, (Piece(EXAMPLE_KEY, name),), reasons, instrument=f"{right:,} examples of {name}", learnt=found
+    )
+
+
+def _of_themes(recipe: Recipe, finder: ByThemes) -> Sought:
+    reasons: dict[str, int] = {}
+    targets, pieces = [], []
+    for theme in finder.themes:
+        terms = tuple(dict.fromkeys(theme_term(phrase, finder.language) for phrase in theme.phrases))
+        numbers = tuple(reasons.setdefault(term.source, len(reasons)) for term in terms)
+        name = " ".join(theme.name.split())
+        targets.append(Target(name, terms, numbers))
+        pieces.append(Piece(name, name))
+    return Sought(recipe, tuple(pieces), tuple(reasons), tuple(targets))
+
+
+def theme_term(phrase: str, language: str) -> Term:
+    """A phrase as it was found among the noun phrases: its words in a row, each in all its forms where the language
+    has a list of them."""
+    pieces = tuple(Word(word) for word in phrase.split())
+    forms_of = language if language in LEMMA_LANGUAGES else ""
+    return Term(phrase, Choice((in_a_row(pieces),)), forms_of=forms_of)
+
+
+def _of_tone(session: Session, project_id: int, recipe: Recipe, finder: ByTone, corpus: OpenCorpus) -> Sought:
+    words = words_for(session, project_id, finder.words)
+    name, version = "the English word list", None
+    if finder.words is not None:
+        row = list_in(session, project_id, finder.words)
+        number, is_now = newest_tone(session, row)
+        name, version = row.name, number if is_now else None
+    if not words.weights:
+        raise WinnowerError(f"{name} has no words with a weight yet.")
+    pieces = tuple(Piece(band, band.capitalize()) for band in dict.fromkeys(finder.bands))
+    return Sought(
+        recipe, pieces, tuple(tone_reasons(corpus, words)), instrument=name, version=version, words=words
+    )
+
+
+def find(
+    session: Session, what: Sought, corpus: OpenCorpus, batches: Batches[np.ndarray] | None = None
+) -> Scored:
+    """What a recipe finds in a corpus (cut down by its scope, see store/inside.py); kept for the same question.
+    ``batches`` as in ``sought``."""
+    finder = what.recipe.finder
+    if isinstance(finder, ByExample):
+        assert what.learnt is not None
+        return find_learned(what.learnt, finder, corpus, what.reasons)
+    if isinstance(finder, ByTone):
+        return _toned(session, what, finder, corpus, batches)
 
     def make(corpus: OpenCorpus) -> Found:
         return _find(session, what, corpus)
 
-    finder = what.recipe.finder
     more = (finder.field,) if isinstance(finder, ByValues) else ()
     terms: tuple[tuple[Term, ...], ...] = tuple(target.terms for target in what.targets)
-    return corpus.kept(
+    found = corpus.kept(
         ("run", what.recipe, terms, what.reasons), make, corpus.scope_fields(what.recipe.texts, None, *more)
+    )
+    return Scored(found, 0, 0)
+
+
+def _toned(
+    session: Session,
+    what: Sought,
+    finder: ByTone,
+    corpus: OpenCorpus,
+    batches: Batches[np.ndarray] | None,
+) -> Scored:
+    words = what.words
+    assert words is not None
+    mask = corpus.ground(what.recipe.texts, Split()).mask
+    if batches is not None:
+        return find_tone(session, corpus, finder, mask, words, what.reasons, None, batches)
+    return corpus.kept(
+        ("tone", what.recipe, words.fingerprint()),
+        lambda one: find_tone(session, one, finder, mask, words, what.reasons, MOST_TRIED),
+        corpus.scope_fields(what.recipe.texts, None),
     )
 
 

@@ -21,6 +21,8 @@ from winnower.store.models import Account, CodeRow, CodingRun, Job, RunPlace, Ru
 from winnower.store.opened import OpenCorpus
 from winnower.store.run_finding import Piece, Sought
 from winnower.store.run_places import verdicts_on_runs
+from winnower.store.tones import keep_version as keep_tone
+from winnower.store.tones import list_in
 
 ROWS_AT_ONCE = 100_000
 DELETED_AT_ONCE = 50_000
@@ -125,7 +127,10 @@ def _rows(run_id: int, frame: pl.DataFrame) -> pl.DataFrame:
 
 
 def keep_instrument(session: Session, recorder: Recorder, recipe: Recipe) -> int | None:
-    """The version of the dictionary a run was made from, so that its terms can be traced."""
+    """The version of the dictionary or word list a run was made from, so that its terms can be traced."""
+    if recipe.finder.kind == "tone" and recipe.finder.words is not None:
+        tone = list_in(session, recorder.project_id, recipe.finder.words)
+        return keep_tone(session, tone, recorder.account_id)
     if recipe.finder.kind != "dictionary":
         return None
     row = dictionary_row(session, recorder.project_id, recipe.finder.dictionary)
@@ -224,10 +229,10 @@ def _in_lines(session: Session, run_id: int, listed: str, schema: dict[str, Any]
 
 
 def all_places(session: Session, run_id: int) -> pl.DataFrame:
-    """All places of a run with how many hits lie in each: STORED, hits."""
+    """All places of a run with how many hits lie in each, and its score: STORED, hits, score."""
     names = {"id": pl.Int64, "text_id": pl.Int64, "target": pl.Int32, "start": pl.Int32, "end": pl.Int32}
-    schema = {**names, "hits": pl.Int32}
-    return _in_lines(session, run_id, "id, text_id, target, start, `end`, hits", schema)
+    schema = {**names, "hits": pl.Int32, "score": pl.Int32}
+    return _in_lines(session, run_id, "id, text_id, target, start, `end`, hits, score", schema)
 
 
 def judged_places(session: Session, run: CodingRun, targets: Sequence[RunTarget]) -> pl.DataFrame:
@@ -301,7 +306,7 @@ def bring_in_step(
 
 def places_again(session: Session, ids: Sequence[int]) -> pl.DataFrame:
     """Places by id with why they were found, as ``Found.in_texts`` gives them."""
-    names = ("text_id", "start", "end", "target", "reason", "mark_start", "mark_end", "hits")
+    names = ("text_id", "start", "end", "target", "reason", "mark_start", "mark_end", "hits", "score")
     rows = session.execute(select(*(getattr(RunPlace, name) for name in names)).where(RunPlace.id.in_(ids)))
     return pl.DataFrame([tuple(row) for row in rows], schema=dict.fromkeys(names, pl.Int64), orient="row")
 

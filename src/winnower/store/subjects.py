@@ -28,19 +28,23 @@ from winnower.store.models import CategoryRow
 from winnower.store.opened import OpenCorpus
 
 
-class Subject(Protocol):
-    """Something whose hits people judge.
-
-    kind, id   what verdicts are kept under
-    name       for messages and files; ``instrument`` what it is part of
-    parts      ids of the parts a precision is told for, such as the terms of a category
-    under      ids of the subject and of those of its kind it holds
-    """
+class Named(Protocol):
+    """What verdicts are kept under."""
 
     @property
     def kind(self) -> str: ...
     @property
     def id(self) -> int: ...
+
+
+class Subject(Named, Protocol):
+    """Something whose hits people judge.
+
+    name       for messages and files; ``instrument`` what it is part of
+    parts      ids of the parts a precision is told for, such as the terms of a category
+    under      ids of the subject and of those of its kind it holds
+    """
+
     @property
     def name(self) -> str: ...
     @property

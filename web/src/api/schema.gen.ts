@@ -1849,6 +1849,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/runs/learn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Learn
+         * @description Learn a code from what people coded, test it over texts, and tell what it would find. Nothing is stored.
+         */
+        post: operations["learn_api_v1_projects__project_id__runs_learn_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Say whether words come under a code: one step. What does is coded by hand.
+         */
+        post: operations["answer_api_v1_projects__project_id__runs_answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/runs/names": {
         parameters: {
             query?: never;
@@ -1905,6 +1945,26 @@ export interface paths {
          *     without.
          */
         post: operations["as_yes_no_api_v1_projects__project_id__runs_yes_no_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/runs/themes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Themes
+         * @description The most frequent noun phrases of a scope, gathered under their heads, with how much of them is coded.
+         */
+        post: operations["themes_api_v1_projects__project_id__runs_themes_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2101,6 +2161,135 @@ export interface paths {
          * @description Bring a run in step: only what differs is added and removed, and what people judged stays.
          */
         post: operations["bring_in_step_api_v1_projects__project_id__runs__run_id__step_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lists
+         * @description The list that ships, and those of the project by name.
+         */
+        get: operations["lists_api_v1_projects__project_id__tone_lists_get"];
+        put?: never;
+        /**
+         * Make
+         * @description A list of the project: it begins as the English one that ships, or empty, for another language.
+         */
+        post: operations["make_api_v1_projects__project_id__tone_lists_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Delete a list no run was made with.
+         */
+        delete: operations["remove_api_v1_projects__project_id__tone_lists__list_id__delete"];
+        options?: never;
+        head?: never;
+        /** Rename */
+        patch: operations["rename_api_v1_projects__project_id__tone_lists__list_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists/{list_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description Words of a list (0 for the one that ships), a page at a time.
+         */
+        get: operations["words_api_v1_projects__project_id__tone_lists__list_id__words_get"];
+        put?: never;
+        /**
+         * Set Words
+         * @description Give words other values, or take them out: one step.
+         */
+        post: operations["set_words_api_v1_projects__project_id__tone_lists__list_id__words_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists/{list_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Sentence
+         * @description The tone of a sentence by a list (0 for the one that ships), and which words make it.
+         */
+        post: operations["try_sentence_api_v1_projects__project_id__tone_lists__list_id__try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists/{list_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description A list as a table that can be read in again: word, role, value.
+         */
+        get: operations["export_api_v1_projects__project_id__tone_lists__list_id__export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tone-lists/{list_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Words
+         * @description Words from a table (word, role, value): added to a list, or with ``replace`` in place of all it has.
+         */
+        post: operations["import_words_api_v1_projects__project_id__tone_lists__list_id__import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3372,6 +3561,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Added
+         * @description A word the analyst adds to what is learned: it speaks for the code, or against it.
+         */
+        Added: {
+            /** Word */
+            word: string;
+            /**
+             * Speaks
+             * @default true
+             */
+            speaks: boolean;
+        };
+        /**
          * AgainModel
          * @description What is done with texts that are in the project already: with another text of theirs, with other
          *     values ("fill": only where there is none), and with single ones by their identity.
@@ -3509,6 +3711,23 @@ export interface components {
             };
         };
         /**
+         * AnswerGiven
+         * @description Whether words come under a code: coded by hand where they do, remembered where they do not; None takes an answer
+         *     of "no" back.
+         */
+        AnswerGiven: {
+            /** Code Id */
+            code_id: number;
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Right */
+            right: boolean | null;
+        };
+        /**
          * Around
          * @description Neighbours of a text in the table; ``position`` from 1, None outside the scope.
          */
@@ -3644,6 +3863,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_import_words_api_v1_projects__project_id__tone_lists__list_id__import_post */
+        Body_import_words_api_v1_projects__project_id__tone_lists__list_id__import_post: {
+            /** File */
+            file: string;
+        };
         /** Body_merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post */
         Body_merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post: {
             /** File */
@@ -3681,6 +3905,46 @@ export interface components {
              * @enum {string}
              */
             kind: "dictionary";
+        };
+        /**
+         * ByExample
+         * @description What is like the passages coded by hand under some codes (any of them, with all below), from a probability of
+         *     ``threshold`` on. Words ``struck`` out are not looked at. Texts that people went through are left to them unless
+         *     ``also_read``.
+         */
+        ByExample: {
+            /** Codes */
+            codes: number[];
+            /**
+             * Threshold
+             * @default 0.5
+             */
+            threshold: number;
+            /**
+             * Struck
+             * @default []
+             */
+            struck: string[];
+            /**
+             * Added
+             * @default []
+             */
+            added: components["schemas"]["Added"][];
+            /**
+             * Also Read
+             * @default false
+             */
+            also_read: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "example";
         };
         /**
          * BySearch
@@ -3740,6 +4004,51 @@ export interface components {
             kind: "structure";
         };
         /**
+         * ByThemes
+         * @description Themes put together from the phrases of the texts, which are in a ``language`` (ISO 639-1).
+         */
+        ByThemes: {
+            /**
+             * Themes
+             * @default []
+             */
+            themes: components["schemas"]["Theme"][];
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "themes";
+        };
+        /**
+         * ByTone
+         * @description Sentences by their tone, a code for each band; by a list of words of the project, or the English one that ships
+         *     with Winnower.
+         */
+        ByTone: {
+            /** Words */
+            words?: number | null;
+            /**
+             * Bands
+             * @default [
+             *       "strongly negative",
+             *       "negative",
+             *       "positive",
+             *       "strongly positive"
+             *     ]
+             */
+            bands: ("strongly negative" | "negative" | "neutral" | "positive" | "strongly positive")[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tone";
+        };
+        /**
          * ByValues
          * @description Each value of a field (some, or all): whole texts that have it.
          */
@@ -3774,6 +4083,15 @@ export interface components {
             sources: (string | null)[];
             /** Counts */
             counts: number[][];
+        };
+        /** CalibrationBin */
+        CalibrationBin: {
+            /** Probability */
+            probability: number;
+            /** Right */
+            right: number;
+            /** Units */
+            units: number;
         };
         /**
          * Called
@@ -4483,6 +4801,35 @@ export interface components {
             lost_total: number;
             /** Label */
             label: string;
+        };
+        /**
+         * CurvePoint
+         * @description At a threshold: precision, recall and F1 over texts that were not learned from, each as value, lower, upper; and
+         *     ``found``, how many passages of the scope reach it.
+         */
+        CurvePoint: {
+            /** Threshold */
+            threshold: number;
+            /** Precision */
+            precision: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** Recall */
+            recall: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** F1 */
+            f1: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** Found */
+            found: number;
         };
         /**
          * CutLinePublic
@@ -5328,6 +5675,60 @@ export interface components {
         LanguageChoice: {
             /** Language */
             language: string;
+        };
+        /**
+         * LearnRequest
+         * @description A recipe whose finder is by example; ``next`` passages are offered to be looked at.
+         */
+        LearnRequest: {
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Next
+             * @default 8
+             */
+            next: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * LearnedPublic
+         * @description What was learned from ``right`` and ``wrong`` units in ``texts`` (``used`` of ``read`` that people went through);
+         *     ``best`` is the place of the threshold with the highest F1.
+         */
+        LearnedPublic: {
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Texts */
+            texts: number;
+            /** Read */
+            read: number;
+            /** Used */
+            used: number;
+            /** Few */
+            few: boolean;
+            /** Folds */
+            folds: number;
+            /** Speaks For */
+            speaks_for: components["schemas"]["TellingWords"][];
+            /** Speaks Against */
+            speaks_against: components["schemas"]["TellingWords"][];
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Best */
+            best: number;
+            /** Bins */
+            bins: components["schemas"]["CalibrationBin"][];
+            /** Scored */
+            scored: number;
+            /** Of Units */
+            of_units: number;
+            /** Next */
+            next: components["schemas"]["RunItem"][];
         };
         /**
          * LeavingPublic
@@ -6767,7 +7168,7 @@ export interface components {
          */
         Recipe: {
             /** Finder */
-            finder: components["schemas"]["ByDictionary"] | components["schemas"]["BySearch"] | components["schemas"]["ByValues"] | components["schemas"]["BySpeakers"] | components["schemas"]["ByStructure"];
+            finder: components["schemas"]["ByDictionary"] | components["schemas"]["BySearch"] | components["schemas"]["ByValues"] | components["schemas"]["BySpeakers"] | components["schemas"]["ByStructure"] | components["schemas"]["ByExample"] | components["schemas"]["ByThemes"] | components["schemas"]["ByTone"];
             /**
              * Unit
              * @default sentence
@@ -7106,7 +7507,8 @@ export interface components {
         /**
          * RunItem
          * @description A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
-         *     ``reason``, ``hits`` how many hits lie in it. ``id`` is below zero, 0 where it is not stored. ``verdict`` is
+         *     ``reason``, ``hits`` how many hits lie in it, ``score`` a tone (-1 to 1) or a probability, ``words`` what made it.
+         *     ``id`` is below zero, 0 where it is not stored. ``verdict`` is
          *     what people agreed on, ``mine`` what this person said: 1 right, 0 wrong.
          */
         RunItem: {
@@ -7142,6 +7544,13 @@ export interface components {
             reason: string;
             /** Hits */
             hits: number;
+            /** Score */
+            score?: number | null;
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["RunWeighed"][];
             /** Verdict */
             verdict?: number | null;
             /** Mine */
@@ -7215,7 +7624,7 @@ export interface components {
         };
         /**
          * RunJudgeAll
-         * @description One verdict on all passages asked for, with at least so many hits.
+         * @description One verdict on all passages asked for, with at least so many hits, and a score at least so far from 0.
          */
         RunJudgeAll: {
             /**
@@ -7259,6 +7668,56 @@ export interface components {
              * @default 1
              */
             least_hits: number;
+            /**
+             * Least Score
+             * @default 0
+             */
+            least_score: number;
+        };
+        /**
+         * RunLearned
+         * @description What a learned code was worth when its run was made, at its threshold, over texts that were not learned from;
+         *     each figure as value, lower, upper. ``right`` and ``wrong`` examples in ``texts``; words with their weights.
+         */
+        RunLearned: {
+            /** Precision */
+            precision: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** Recall */
+            recall: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** F1 */
+            f1: [
+                number | null,
+                number | null,
+                number | null
+            ];
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+            /** Texts */
+            texts: number;
+            /** Folds */
+            folds: number;
+            /** Threshold */
+            threshold: number;
+            /** Speaks For */
+            speaks_for: [
+                string,
+                number
+            ][];
+            /** Speaks Against */
+            speaks_against: [
+                string,
+                number
+            ][];
         };
         /**
          * RunLine
@@ -7372,7 +7831,8 @@ export interface components {
         };
         /**
          * RunPreview
-         * @description What a recipe would find, before anything is stored.
+         * @description What a recipe would find, before anything is stored; ``looked`` where only so many texts were looked at, spread
+         *     evenly over all.
          */
         RunPreview: {
             /** Places */
@@ -7389,6 +7849,8 @@ export interface components {
             sample: components["schemas"]["RunItem"][];
             /** Instrument */
             instrument: string;
+            /** Looked */
+            looked?: number | null;
         };
         /**
          * RunPreviewRequest
@@ -7455,6 +7917,7 @@ export interface components {
             alike: number;
             /** Alpha */
             alpha: number | null;
+            learned?: components["schemas"]["RunLearned"] | null;
         };
         /**
          * RunStart
@@ -7585,6 +8048,18 @@ export interface components {
             name?: string | null;
             /** State */
             state?: ("proposals" | "applied" | "taken back") | null;
+        };
+        /**
+         * RunWeighed
+         * @description Words of a passage (code points of its text) and what they came to in its score.
+         */
+        RunWeighed: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Value */
+            value: number;
         };
         /**
          * RunYesNo
@@ -8212,6 +8687,20 @@ export interface components {
              */
             also: boolean;
         };
+        /**
+         * TellingWords
+         * @description A word or pair with its weight, and in how many examples of either kind it stands.
+         */
+        TellingWords: {
+            /** Words */
+            words: string;
+            /** Weight */
+            weight: number;
+            /** Right */
+            right: number;
+            /** Wrong */
+            wrong: number;
+        };
         /** TermChange */
         TermChange: {
             /** Category */
@@ -8538,6 +9027,217 @@ export interface components {
              * @default false
              */
             try_only: boolean;
+        };
+        /**
+         * Theme
+         * @description Phrases that come under one code, each word in all its forms.
+         */
+        Theme: {
+            /** Name */
+            name: string;
+            /** Phrases */
+            phrases: string[];
+        };
+        /** ThemeHead */
+        ThemeHead: {
+            /** Words */
+            words: string;
+            /** Hits */
+            hits: number;
+            /** Texts */
+            texts: number;
+            /** Covered */
+            covered: number;
+            /** Evenness */
+            evenness: number | null;
+            /** Groups */
+            groups: number[];
+            /** Phrases */
+            phrases: components["schemas"]["ThemePhrase"][];
+        };
+        /**
+         * ThemePhrase
+         * @description ``covered`` of its hits lie in coded passages; ``evenness`` 0 where it is spread as the words are, 1 where all of
+         *     it stands in one part.
+         */
+        ThemePhrase: {
+            /** Words */
+            words: string;
+            /** Hits */
+            hits: number;
+            /** Texts */
+            texts: number;
+            /** Covered */
+            covered: number;
+            /** Evenness */
+            evenness: number | null;
+            /** Groups */
+            groups: number[];
+        };
+        /**
+         * ThemesPublic
+         * @description ``by_list`` where a word list told nouns from other words; else phrases are what stands between function
+         *     words. ``language`` is the one of the project.
+         */
+        ThemesPublic: {
+            /** Heads */
+            heads: components["schemas"]["ThemeHead"][];
+            /** Labels */
+            labels: string[];
+            /** Language */
+            language: string;
+            /** By List */
+            by_list: boolean;
+            /** Texts */
+            texts: number;
+        };
+        /**
+         * ThemesRequest
+         * @description Noun phrases of the texts of a scope, by the groups of ``split``.
+         */
+        ThemesRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** @default {} */
+            split: components["schemas"]["Split"];
+        };
+        /** ToneListNew */
+        ToneListNew: {
+            /** Name */
+            name: string;
+            /**
+             * Base
+             * @default english
+             * @enum {string}
+             */
+            base: "english" | "none";
+        };
+        /**
+         * ToneListPublic
+         * @description A word list for tone; ``id`` is None for the one that ships. ``own`` words differ from it.
+         */
+        ToneListPublic: {
+            /** Id */
+            id: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Base
+             * @enum {string}
+             */
+            base: "english" | "none";
+            /** Words */
+            words: number;
+            /** Own */
+            own: number;
+            /** Version */
+            version: number | null;
+            /** Changed Since */
+            changed_since: boolean;
+            /** Made At */
+            made_at: string | null;
+            /** Revision */
+            revision: number;
+        };
+        /** ToneListUpdate */
+        ToneListUpdate: {
+            /** Name */
+            name: string;
+            /** Revision */
+            revision?: number | null;
+        };
+        /** ToneOfSentence */
+        ToneOfSentence: {
+            /** Score */
+            score: number;
+            /** Band */
+            band: string;
+            /** Words */
+            words: components["schemas"]["ToneWeighed"][];
+        };
+        /**
+         * ToneTried
+         * @description A sentence somebody types, to see what its tone is and why.
+         */
+        ToneTried: {
+            /** Sentence */
+            sentence: string;
+        };
+        /** ToneWeighed */
+        ToneWeighed: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * ToneWord
+         * @description A word with its value; ``shipped`` is the value it has in the list that ships, None where it has none there.
+         *     ``value`` is None where it was taken out. ``hits`` in the texts.
+         */
+        ToneWord: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "weight" | "negation" | "intensifier";
+            /** Word */
+            word: string;
+            /** Value */
+            value: number | null;
+            /** Shipped */
+            shipped: number | null;
+            /** Hits */
+            hits: number;
+        };
+        /** ToneWordGiven */
+        ToneWordGiven: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "weight" | "negation" | "intensifier";
+            /** Word */
+            word: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * ToneWordsGiven
+         * @description Words with new values; None takes a word out.
+         */
+        ToneWordsGiven: {
+            /** Words */
+            words: components["schemas"]["ToneWordGiven"][];
+        };
+        /** ToneWordsPublic */
+        ToneWordsPublic: {
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Words */
+            words: components["schemas"]["ToneWord"][];
+        };
+        /**
+         * ToneWordsTaken
+         * @description What a file of words held: rows that were taken, how many of them changed the list, and those that were not
+         *     taken, with the reason.
+         */
+        ToneWordsTaken: {
+            /** Taken */
+            taken: number;
+            /** Changed */
+            changed: number;
+            /** Refused */
+            refused: components["schemas"]["Refusal"][];
+            /** Label */
+            label: string;
         };
         /** TriedTerm */
         TriedTerm: {
@@ -12802,6 +13502,78 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    learn_api_v1_projects__project_id__runs_learn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    answer_api_v1_projects__project_id__runs_answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     names_api_v1_projects__project_id__runs_names_post: {
         parameters: {
             query?: never;
@@ -12896,6 +13668,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Changed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    themes_api_v1_projects__project_id__runs_themes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThemesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemesPublic"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -13338,6 +14146,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    lists_api_v1_projects__project_id__tone_lists_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneListPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_api_v1_projects__project_id__tone_lists_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneListNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneListPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    remove_api_v1_projects__project_id__tone_lists__list_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    rename_api_v1_projects__project_id__tone_lists__list_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneListUpdate"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneListPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    words_api_v1_projects__project_id__tone_lists__list_id__words_get: {
+        parameters: {
+            query?: {
+                find?: string;
+                show?: "all" | "own" | "used";
+                start?: number;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneWordsPublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    set_words_api_v1_projects__project_id__tone_lists__list_id__words_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneWordsGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    try_sentence_api_v1_projects__project_id__tone_lists__list_id__try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToneTried"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneOfSentence"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__tone_lists__list_id__export_get: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_words_api_v1_projects__project_id__tone_lists__list_id__import_post: {
+        parameters: {
+            query?: {
+                replace?: boolean;
+            };
+            header?: never;
+            path: {
+                list_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_words_api_v1_projects__project_id__tone_lists__list_id__import_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneWordsTaken"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -37,9 +37,18 @@ class RunPiece(Model):
     groups: list[int]
 
 
+class RunWeighed(Model):
+    """Words of a passage (code points of its text) and what they came to in its score."""
+
+    start: int
+    end: int
+    value: float
+
+
 class RunItem(Model):
     """A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
-    ``reason``, ``hits`` how many hits lie in it. ``id`` is below zero, 0 where it is not stored. ``verdict`` is
+    ``reason``, ``hits`` how many hits lie in it, ``score`` a tone (-1 to 1) or a probability, ``words`` what made it.
+    ``id`` is below zero, 0 where it is not stored. ``verdict`` is
     what people agreed on, ``mine`` what this person said: 1 right, 0 wrong."""
 
     id: int
@@ -58,6 +67,8 @@ class RunItem(Model):
     mark_end: int
     reason: str
     hits: int
+    score: float | None = None
+    words: list[RunWeighed] = []
     verdict: int | None = None
     mine: int | None = None
     differ: bool = False
@@ -108,7 +119,8 @@ class RunYesNo(Model):
 
 
 class RunPreview(Model):
-    """What a recipe would find, before anything is stored."""
+    """What a recipe would find, before anything is stored; ``looked`` where only so many texts were looked at, spread
+    evenly over all."""
 
     places: int
     texts: int
@@ -117,6 +129,7 @@ class RunPreview(Model):
     pieces: list[RunPiece]
     sample: list[RunItem]
     instrument: str
+    looked: int | None = None
 
 
 class RunStart(Model):
@@ -165,6 +178,22 @@ class RunTargetPublic(RunTally):
     code_id: int | None
 
 
+class RunLearned(Model):
+    """What a learned code was worth when its run was made, at its threshold, over texts that were not learned from;
+    each figure as value, lower, upper. ``right`` and ``wrong`` examples in ``texts``; words with their weights."""
+
+    precision: tuple[float | None, float | None, float | None]
+    recall: tuple[float | None, float | None, float | None]
+    f1: tuple[float | None, float | None, float | None]
+    right: int
+    wrong: int
+    texts: int
+    folds: int
+    threshold: float
+    speaks_for: list[tuple[str, float]]
+    speaks_against: list[tuple[str, float]]
+
+
 class RunPublic(RunLine):
     """A run with what came of it in the texts there are. Of ``several`` passages that two or more judged, ``alike`` are
     seen alike by all; ``alpha`` is their agreement."""
@@ -175,6 +204,7 @@ class RunPublic(RunLine):
     several: int
     alike: int
     alpha: float | None
+    learned: RunLearned | None = None
 
 
 class RunUpdate(Model):
@@ -212,10 +242,11 @@ class RunJudge(Model):
 
 
 class RunJudgeAll(RunItemsRequest):
-    """One verdict on all passages asked for, with at least so many hits."""
+    """One verdict on all passages asked for, with at least so many hits, and a score at least so far from 0."""
 
     verdict: Literal[0, 1]
     least_hits: int = Field(default=1, ge=1, le=MOST_INT)
+    least_score: float = Field(default=0, ge=0, le=1)
 
 
 class RunTextLine(Model):

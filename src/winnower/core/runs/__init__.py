@@ -3,9 +3,12 @@
 from winnower.core.runs.found import Found, Sorted, in_step
 from winnower.core.runs.recipe import (
     ByDictionary,
+    ByExample,
     BySearch,
     BySpeakers,
     ByStructure,
+    ByThemes,
+    ByTone,
     ByValues,
     Recipe,
     recipe_from_plain,
@@ -16,9 +19,12 @@ from winnower.core.runs.values import find_values
 
 __all__ = [
     "ByDictionary",
+    "ByExample",
     "BySearch",
     "BySpeakers",
     "ByStructure",
+    "ByThemes",
+    "ByTone",
     "ByValues",
     "Found",
     "Recipe",

@@ -25,6 +25,7 @@ class Found:
     reason        int32, why: the place of a reason, such as a term
     mark, after   int64, the tokens that were the reason, within the segment; the same where no words were
     hits          int32, how many reasons lie in the stretch
+    score         int16, thousandths of a tone or a probability; 0 where there is none
     """
 
     text: np.ndarray
@@ -35,6 +36,7 @@ class Found:
     mark: np.ndarray
     after: np.ndarray
     hits: np.ndarray
+    score: np.ndarray
 
     def __len__(self) -> int:
         return len(self.text)
@@ -45,6 +47,13 @@ class Found:
 
     def some(self, rows: np.ndarray) -> Found:
         return Found(**{one.name: getattr(self, one.name)[rows] for one in fields(self)})
+
+    @classmethod
+    def plain(cls, text: np.ndarray, *others: np.ndarray) -> Found:
+        """From all columns but the score, in their order, for what has none."""
+        names = [one.name for one in fields(cls)]
+        columns = [text, *others, np.zeros(len(text), np.int16)]
+        return cls(**dict(zip(names, columns, strict=True)))
 
     @property
     def nbytes(self) -> int:
@@ -65,8 +74,8 @@ class Found:
         return found
 
     def in_texts(self, index: TokenIndex) -> pl.DataFrame:
-        """As they are stored: text_id, start, end, target, reason, mark_start, mark_end, hits; places in code
-        points of the text."""
+        """As they are stored: text_id, start, end, target, reason, mark_start, mark_end, hits, score; places in
+        code points of the text."""
         frame = places_in_texts(Places(self.text, self.start, self.end - self.start), index)
         length = self.after - self.mark
         marks = places_in_texts(Places(self.text, self.mark, np.maximum(length, 1)), index)
@@ -77,6 +86,7 @@ class Found:
             mark_start=marks["start"],
             mark_end=marks["end"],
             hits=pl.Series(self.hits.astype(np.int32)),
+            score=pl.Series(self.score.astype(np.int16)),
         )
 
 

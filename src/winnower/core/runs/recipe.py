@@ -15,6 +15,8 @@ from pydantic import Discriminator, TypeAdapter, ValidationError
 from winnower.core.errors import WinnowerError
 from winnower.core.scope import Conditions, Scope
 from winnower.core.scope.plain import problems
+from winnower.core.tone import BANDS
+from winnower.core.tone.bands import NEUTRAL, Band
 
 Unit = Literal["hit", "words", "sentence", "paragraph", "text"]
 UNITS: tuple[Unit, ...] = ("hit", "words", "sentence", "paragraph", "text")
@@ -77,7 +79,57 @@ class ByStructure:
     kind: Literal["structure"] = "structure"
 
 
-Finder = ByDictionary | BySearch | ByValues | BySpeakers | ByStructure
+@dataclass(frozen=True)
+class Added:
+    """A word the analyst adds to what is learned: it speaks for the code, or against it."""
+
+    word: Annotated[str, MinLen(1), MaxLen(120)]
+    speaks: bool = True
+
+
+@dataclass(frozen=True)
+class ByExample:
+    """What is like the passages coded by hand under some codes (any of them, with all below), from a probability of
+    ``threshold`` on. Words ``struck`` out are not looked at. Texts that people went through are left to them unless
+    ``also_read``."""
+
+    codes: Annotated[tuple[Key, ...], MinLen(1), MaxLen(100)]
+    threshold: Annotated[float, Ge(0.01), Le(0.99)] = 0.5
+    struck: Annotated[tuple[Annotated[str, MaxLen(120)], ...], MaxLen(500)] = ()
+    added: Annotated[tuple[Added, ...], MaxLen(500)] = ()
+    also_read: bool = False
+    seed: Annotated[int, Ge(1), Le(2**31 - 1)] = 1
+    kind: Literal["example"] = "example"
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Phrases that come under one code, each word in all its forms."""
+
+    name: Annotated[str, MinLen(1), MaxLen(120)]
+    phrases: Annotated[tuple[Annotated[str, MinLen(1), MaxLen(200)], ...], MinLen(1), MaxLen(300)]
+
+
+@dataclass(frozen=True)
+class ByThemes:
+    """Themes put together from the phrases of the texts, which are in a ``language`` (ISO 639-1)."""
+
+    themes: Annotated[tuple[Theme, ...], MaxLen(MOST_TARGETS)] = ()
+    language: Annotated[str, MaxLen(8)] = "en"
+    kind: Literal["themes"] = "themes"
+
+
+@dataclass(frozen=True)
+class ByTone:
+    """Sentences by their tone, a code for each band; by a list of words of the project, or the English one that ships
+    with Winnower."""
+
+    words: Key | None = None
+    bands: Annotated[tuple[Band, ...], MaxLen(5)] = tuple(one for one in BANDS if one != BANDS[NEUTRAL])
+    kind: Literal["tone"] = "tone"
+
+
+Finder = ByDictionary | BySearch | ByValues | BySpeakers | ByStructure | ByExample | ByThemes | ByTone
 AnyFinder = Annotated[Finder, Discriminator("kind")]
 
 

@@ -80,7 +80,8 @@ def agreement_of(verdicts: pl.DataFrame) -> Judges:
 
 
 def queue(judged: pl.DataFrame, show: Show, order: Order, seed: int) -> np.ndarray:
-    """Rows of ``judged`` to look at, in order: of texts as they stand, of the most hits first, or by chance. The order
+    """Rows of ``judged`` to look at, in order: of texts as they stand, of the strongest score and the most hits first, or
+    by chance. The order
     by chance is the same for a seed whatever was judged since, so that its beginning is a sample."""
     said = judged["said"].to_numpy()
     which = {
@@ -93,7 +94,8 @@ def queue(judged: pl.DataFrame, show: Show, order: Order, seed: int) -> np.ndarr
     if order == "chance":
         rows = np.random.default_rng(seed).permutation(len(said))
     elif order == "score":
-        rows = np.argsort(-judged["hits"].to_numpy().astype(np.int64), kind="stable")
+        score, hits = (judged[name].to_numpy().astype(np.int64) for name in ("score", "hits"))
+        rows = np.lexsort((-hits, -np.abs(score)))
     else:
         rows = np.arange(len(said))
     found: np.ndarray = rows[which[rows]]

@@ -29,7 +29,7 @@ def find_stretches(
         same = np.full(found.hits, target, np.int64)
         one = np.ones(found.hits, np.int64)
         parts.append(
-            Found(
+            Found.plain(
                 found.text, found.start, found.start + found.length, same, same,
                 found.start, found.start, one,
             )

@@ -35,7 +35,7 @@ def find_terms(
             if found is not None:
                 text, start, end, reason, mark, after, hits = found
                 of = np.full(len(text), number, np.int64)
-                parts.append(Found(text + int(base), start, end, of, reason, mark, after, hits))
+                parts.append(Found.plain(text + int(base), start, end, of, reason, mark, after, hits))
     found_all = Found.joined(parts)
     return found_all.some(np.lexsort((found_all.start, found_all.target, found_all.text)))
 

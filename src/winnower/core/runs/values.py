@@ -42,7 +42,7 @@ def find_values(column: Column, values: Sequence[str], index: TokenIndex, mask: 
     text, target = text[keep], target[keep]
     start = text_start[text]
     end = start + length[text]
-    found = Found(text, start, end, target, target, start, start, np.ones(len(text), np.int64))
+    found = Found.plain(text, start, end, target, target, start, start, np.ones(len(text), np.int64))
     return found.some(np.lexsort((target, text)))
 
 
@@ -52,7 +52,7 @@ def whole_texts(index: TokenIndex, mask: np.ndarray) -> Found:
     text = np.flatnonzero(mask & (length > 0))
     none = np.zeros(len(text), np.int64)
     low = start[text]
-    return Found(text, low, low + length[text], none, none, low, low, none + 1)
+    return Found.plain(text, low, low + length[text], none, none, low, low, none + 1)
 
 
 def _bounds(index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:

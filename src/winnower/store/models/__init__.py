@@ -36,6 +36,8 @@ from winnower.store.models.instruments import (
     ReviewSample,
     StopWord,
     TermRow,
+    ToneListRow,
+    ToneVersion,
     VerdictRow,
     WordSetting,
 )
@@ -82,6 +84,8 @@ __all__ = [
     "SignIn",
     "Source",
     "StopWord",
+    "ToneListRow",
+    "ToneVersion",
     "Subcorpus",
     "TermRow",
     "TextBody",

@@ -92,6 +92,43 @@ class DictionaryVersion(Base):
     made_at: Mapped[dt.datetime] = made_at()
 
 
+class ToneListRow(Base):
+    """A list of words for tone (core/tone): one that ships, and by role and word what is different in this one; None
+    for a word that was taken out."""
+
+    __tablename__ = "tone_list"
+    __table_args__ = (
+        UniqueConstraint("project_id", "name"),
+        CheckConstraint(one_of("base", ("english", "none")), name="tone_base"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    name: Mapped[str] = mapped_column(String(200, EXACT))
+    base: Mapped[str] = mapped_column(String(12))
+    changes: Mapped[dict[str, dict[str, float | None]]] = mapped_column(JSON)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+    revision: Mapped[int] = mapped_column(Integer, server_default="1")
+
+
+class ToneVersion(Base):
+    """A state of a list that a run was made with, or that was exported."""
+
+    __tablename__ = "tone_version"
+    __table_args__ = (
+        UniqueConstraint("tone_list_id", "number"),
+        UniqueConstraint("tone_list_id", "fingerprint"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    tone_list_id: Mapped[int] = key_to("tone_list.id")
+    number: Mapped[int] = mapped_column(Integer)
+    fingerprint: Mapped[str] = mapped_column(String(64))
+    base: Mapped[str] = mapped_column(String(12))
+    changes: Mapped[dict[str, dict[str, float | None]]] = mapped_column(JSON)
+    made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
+    made_at: Mapped[dt.datetime] = made_at()
+
+
 class StopWord(Base):
     """A form that word lists leave out (``listed``), or keep although the shipped list has it."""
 

@@ -28,7 +28,8 @@ class CodingRun(Base):
     ``state`` says what counts of it: of "proposals" what was judged right, of "applied" what was not judged wrong, of
     the others nothing. So a run of a million passages is applied or taken back by changing this one row.
     ``reasons`` are the terms (or values) as they were written; ``instrument`` with ``version`` is what they came
-    from. ``texts_revision`` is the state of the texts it looked at, ``places`` how many it has.
+    from. ``texts_revision`` is the state of the texts it looked at, ``places`` how many it has. ``measured`` is what a
+    learned code was worth when it was learned (see store/learning.py).
     """
 
     __tablename__ = "coding_run"
@@ -49,6 +50,7 @@ class CodingRun(Base):
     made_by: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
     made_at: Mapped[dt.datetime] = made_at()
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
+    measured: Mapped[dict[str, Any] | None] = mapped_column(JSON)
 
 
 class RunTarget(Base):
@@ -69,7 +71,7 @@ class RunPlace(Base):
     """A stretch of a text a run found (code points), for the target of this number.
 
     ``reason`` is the place of a term in the run's reasons, ``mark_start`` to ``mark_end`` are the words that were
-    hit, ``hits`` how many hits lie in the stretch. Rows are written in the order of their texts, so that their few
+    hit, ``hits`` how many hits lie in the stretch, ``score`` thousandths of a tone or a probability. Rows are written in the order of their texts, so that their few
     keys grow at the end.
     """
 
@@ -85,3 +87,4 @@ class RunPlace(Base):
     mark_start: Mapped[int] = mapped_column(Integer)
     mark_end: Mapped[int] = mapped_column(Integer)
     hits: Mapped[int] = mapped_column(Integer)
+    score: Mapped[int] = mapped_column(SmallInteger, server_default="0")
