@@ -117,7 +117,7 @@ def test_only_what_differs_and_nobody_judged_is_changed(before, now, judged):
 
 def test_verdicts_stand_at_their_words_and_most_voices_decide():
     there = rows((1, 0, 0, 4), (1, 1, 0, 4), (2, 0, 0, 5), ids=[5, 6, 7]).with_columns(
-        hits=pl.Series([1, 3, 2])
+        hits=pl.Series([1, 3, 2]), score=pl.Series([0, 0, 0])
     )
     said = pl.DataFrame(
         [(0, 1, 0, 4, 1, 1), (0, 1, 0, 4, 1, 2), (0, 1, 0, 4, 0, 3), (0, 2, 0, 5, 0, 1), (0, 2, 0, 5, 1, 2)],

@@ -93,6 +93,7 @@ def _item(
     whole: bool,
 ) -> r.RunItem:
     start, end = row["start"], row["end"]
+    own_start, own_end = start, end
     if unit not in ("hit", "words"):
         start, end = with_signs(body, start, end)
     # words that were corrected since may have moved away from their passage
@@ -114,6 +115,8 @@ def _item(
         source=source,
         date=date,
         paragraph=paragraph_at(body, start),
+        start=own_start,
+        end=own_end,
         before=body[max(start - AROUND, 0) : start].replace("\n", " "),
         text=body[start:end],
         after=body[end : end + AROUND].replace("\n", " "),

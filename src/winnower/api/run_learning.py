@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from fastapi import APIRouter
 
 from winnower.api import schemas as s
@@ -9,7 +10,7 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.api.numbers import plain
 from winnower.api.run_items import items_of_frame
 from winnower.api.schemas import learning as le
-from winnower.api.schemas.runs import RunItem
+from winnower.api.schemas.runs import Measured, RunItem
 from winnower.core.errors import WinnowerError
 from winnower.core.learn import THRESHOLDS, Telling
 from winnower.core.learn.learner import FEW
@@ -66,8 +67,9 @@ def _words(one: Telling) -> le.TellingWords:
     return le.TellingWords(words=one.words, weight=one.weight, right=one.right, wrong=one.wrong)
 
 
-def _three(values, at: int) -> tuple[float | None, float | None, float | None]:  # type: ignore[no-untyped-def]
-    return plain(values[0, at]), plain(values[1, at]), plain(values[2, at])
+def _three(values: np.ndarray, at: int) -> Measured:
+    value, low, high = (plain(one) for one in values[:, at])
+    return Measured(value=value, low=low, high=high)
 
 
 def _next(

@@ -59,6 +59,7 @@ def _phrase(one: Phrase) -> le.ThemePhrase:
         covered=one.covered,
         evenness=None if math.isnan(one.evenness) else one.evenness,
         groups=list(one.groups),
+        forms=list(one.forms),
     )
 
 
@@ -77,4 +78,4 @@ def _found(
     there = place >= 0
     places = as_places(place[there], passages.start[there], passages.end[there], corpus.index)
     coded = tokens_inside(corpus.index, places)
-    return find_themes(corpus.index, lexicon, lemmas, classes, corpus.ground(scope, split), coded)
+    return find_themes(corpus.index, lexicon, classes, corpus.ground(scope, split), coded)

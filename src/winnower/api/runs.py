@@ -103,6 +103,7 @@ def start(desk: Writing, given: r.RunStart, request: Request) -> JobPublic:
         "state": given.state,
         "codes": given.codes,
         "parent": given.parent_id,
+        "parent_name": " ".join(given.parent_name.split()),
     }
     return _begun(desk, request, params)
 

@@ -30,7 +30,7 @@ class CodingJob:
     run      its id
     state    what it is to be when it is done: "proposals" or "applied"
     codes    by the key of what is looked for: the code it comes under, where it is not a new one
-    parent   the code new ones come under
+    parent   the code new ones come under; ``parent_name`` what it is called where it may have to be made
     step     whether it is there already and is to be brought in step
     """
 
@@ -88,9 +88,11 @@ class CodingJob:
             runs.set_made(row)
             recorder.update(row, {**values, "state": state, "places": len(self.found)})
             recorder.label = f"Code by a run: {row.name}"
-        gone = runs.give_codes(
-            recorder, book, self.sought.pieces, targets, self._codes(), self.params.get("parent")
-        )
+        parent = self.params.get("parent")
+        if not self.step and (name := str(self.params.get("parent_name", ""))):
+            book, row_above = runs.code_named(recorder, book, name, None)
+            parent = row_above.id
+        gone = runs.give_codes(recorder, book, self.sought.pieces, targets, self._codes(), parent)
         recorder.save()
         return told | {"places": row.places, "without_code": gone}
 

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.coding import Passages
 from winnower.core.errors import WinnowerError
-from winnower.core.learn import THRESHOLDS, Learned, Lesson, learn, probabilities
+from winnower.core.learn import THRESHOLDS, Learned, Lesson, Telling, learn, probabilities
 from winnower.core.learn.scoring import Going
 from winnower.core.places.stretches import as_places
 from winnower.core.places.units import Units, units_of
@@ -28,6 +28,7 @@ from winnower.store.opened import OpenCorpus
 from winnower.store.passages import code_stretch
 from winnower.store.reading_passages import PassageCache
 from winnower.store.review import VERDICT_SCHEMA, judge
+from winnower.store.words import stop_words
 
 #: So many units of people's texts are learned from; of more, those of so many texts drawn by chance.
 MOST_EXAMPLES = 20_000
@@ -220,6 +221,7 @@ def learnt(
             corpus.lexicon,
             struck=finder.struck,
             added=tuple((one.word, one.speaks) for one in finder.added),
+            functions=corpus.lexicon.numbers_of(sorted(stop)),
             seed=finder.seed,
         )
         mask = corpus.ground(recipe.texts, Split()).mask
@@ -232,7 +234,8 @@ def learnt(
         probability = probabilities(learned, units, at, corpus.index, corpus.lexicon, going)
         return Learnt(examples, learned, at, probability, len(wanted))
 
-    words = (finder.struck, finder.added, finder.also_read, finder.seed)
+    stop = stop_words(session, project.id)
+    words = (finder.struck, finder.added, finder.also_read, finder.seed, stop)
     return corpus.kept(("learnt", finder.codes, words, recipe.unit, recipe.scope, most), make)
 
 
@@ -253,7 +256,10 @@ def measured(found: Learnt, threshold: float) -> dict[str, Any]:
     curve, lesson = found.learned.curve, found.examples.lesson
     at = int(np.argmin(np.abs(THRESHOLDS - threshold)))
     figures = {
-        name: [None if np.isnan(one) else round(float(one), 4) for one in values[:, at]]
+        name: {
+            part: None if np.isnan(one) else round(float(one), 4)
+            for part, one in zip(("value", "low", "high"), values[:, at], strict=True)
+        }
         for name, values in (("precision", curve.precision), ("recall", curve.recall), ("f1", curve.f1))
     }
     telling = found.learned.telling
@@ -264,6 +270,10 @@ def measured(found: Learnt, threshold: float) -> dict[str, Any]:
         "texts": int(len(np.unique(lesson.text))),
         "folds": found.learned.folds,
         "threshold": threshold,
-        "speaks_for": [[one.words, round(one.weight, 3)] for one in telling[:60] if one.weight > 0],
-        "speaks_against": [[one.words, round(one.weight, 3)] for one in telling[:-31:-1] if one.weight < 0],
+        "speaks_for": [_told(one) for one in telling[:60] if one.weight > 0],
+        "speaks_against": [_told(one) for one in telling[:-31:-1] if one.weight < 0],
     }
+
+
+def _told(one: Telling) -> dict[str, Any]:
+    return {"words": one.words, "weight": round(one.weight, 3)}

@@ -34,7 +34,6 @@ from winnower.core.runs.speakers import checked, joined
 from winnower.core.runs.stretches import find_stretches
 from winnower.core.runs.values import values_of, whole_texts
 from winnower.core.scope import Split
-from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.core.tone import ToneWords
 from winnower.store.dictionaries import dictionary_row, load, newest_version
 from winnower.store.learning import Learnt, codes_below, learnt, measured
@@ -225,7 +224,7 @@ def _of_themes(recipe: Recipe, finder: ByThemes) -> Sought:
     reasons: dict[str, int] = {}
     targets, pieces = [], []
     for theme in finder.themes:
-        terms = tuple(dict.fromkeys(theme_term(phrase, finder.language) for phrase in theme.phrases))
+        terms = tuple(dict.fromkeys(theme_term(phrase) for phrase in theme.phrases))
         numbers = tuple(reasons.setdefault(term.source, len(reasons)) for term in terms)
         name = " ".join(theme.name.split())
         targets.append(Target(name, terms, numbers))
@@ -233,12 +232,9 @@ def _of_themes(recipe: Recipe, finder: ByThemes) -> Sought:
     return Sought(recipe, tuple(pieces), tuple(reasons), tuple(targets))
 
 
-def theme_term(phrase: str, language: str) -> Term:
-    """A phrase as it was found among the noun phrases: its words in a row, each in all its forms where the language
-    has a list of them."""
-    pieces = tuple(Word(word) for word in phrase.split())
-    forms_of = language if language in LEMMA_LANGUAGES else ""
-    return Term(phrase, Choice((in_a_row(pieces),)), forms_of=forms_of)
+def theme_term(phrase: str) -> Term:
+    """A phrase as it was found among the noun phrases: its words in a row, whatever signs they have."""
+    return Term(phrase, Choice((in_a_row(tuple(Word(word) for word in phrase.split())),)))
 
 
 def _of_tone(session: Session, project_id: int, recipe: Recipe, finder: ByTone, corpus: OpenCorpus) -> Sought:

@@ -162,7 +162,7 @@ def give_codes(
         if wanted is None:
             above = by_key[target.key].above
             under = code_of.get(above, parent_id) if above is not None else parent_id
-            book, code = _code_named(recorder, book, target.name, under)
+            book, code = code_named(recorder, book, target.name, under)
             wanted = code.id
             known.add(wanted)
         code_of[target.key] = wanted
@@ -170,9 +170,10 @@ def give_codes(
     return gone
 
 
-def _code_named(
+def code_named(
     recorder: Recorder, book: Codebook, name: str, parent_id: int | None
 ) -> tuple[Codebook, CodeRow]:
+    """The code of that name right under another one, or at the top; made where it is not there."""
     for row in book.codes:
         if row.parent_id == parent_id and row.name.casefold() == name.casefold():
             return book, row

@@ -4005,7 +4005,7 @@ export interface components {
         };
         /**
          * ByThemes
-         * @description Themes put together from the phrases of the texts, which are in a ``language`` (ISO 639-1).
+         * @description Themes put together from the phrases of the texts.
          */
         ByThemes: {
             /**
@@ -4013,11 +4013,6 @@ export interface components {
              * @default []
              */
             themes: components["schemas"]["Theme"][];
-            /**
-             * Language
-             * @default en
-             */
-            language: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4804,30 +4799,15 @@ export interface components {
         };
         /**
          * CurvePoint
-         * @description At a threshold: precision, recall and F1 over texts that were not learned from, each as value, lower, upper; and
-         *     ``found``, how many passages of the scope reach it.
+         * @description At a threshold: precision, recall and F1 over texts that were not learned from; and ``found``, how many passages
+         *     of the scope reach it.
          */
         CurvePoint: {
             /** Threshold */
             threshold: number;
-            /** Precision */
-            precision: [
-                number | null,
-                number | null,
-                number | null
-            ];
-            /** Recall */
-            recall: [
-                number | null,
-                number | null,
-                number | null
-            ];
-            /** F1 */
-            f1: [
-                number | null,
-                number | null,
-                number | null
-            ];
+            precision: components["schemas"]["Measured"];
+            recall: components["schemas"]["Measured"];
+            f1: components["schemas"]["Measured"];
             /** Found */
             found: number;
         };
@@ -7506,7 +7486,7 @@ export interface components {
         };
         /**
          * RunItem
-         * @description A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
+         * @description A passage a run found, ``start`` to ``end`` of its text, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
          *     ``reason``, ``hits`` how many hits lie in it, ``score`` a tone (-1 to 1) or a probability, ``words`` what made it.
          *     ``id`` is below zero, 0 where it is not stored. ``verdict`` is
          *     what people agreed on, ``mine`` what this person said: 1 right, 0 wrong.
@@ -7530,6 +7510,10 @@ export interface components {
             date: string | null;
             /** Paragraph */
             paragraph: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
             /** Before */
             before: string;
             /** Text */
@@ -7676,28 +7660,13 @@ export interface components {
         };
         /**
          * RunLearned
-         * @description What a learned code was worth when its run was made, at its threshold, over texts that were not learned from;
-         *     each figure as value, lower, upper. ``right`` and ``wrong`` examples in ``texts``; words with their weights.
+         * @description What a learned code was worth when its run was made, at its threshold, over texts that were not learned from.
+         *     ``right`` and ``wrong`` examples in ``texts``; words with their weights.
          */
         RunLearned: {
-            /** Precision */
-            precision: [
-                number | null,
-                number | null,
-                number | null
-            ];
-            /** Recall */
-            recall: [
-                number | null,
-                number | null,
-                number | null
-            ];
-            /** F1 */
-            f1: [
-                number | null,
-                number | null,
-                number | null
-            ];
+            precision: components["schemas"]["Measured"];
+            recall: components["schemas"]["Measured"];
+            f1: components["schemas"]["Measured"];
             /** Right */
             right: number;
             /** Wrong */
@@ -7709,15 +7678,9 @@ export interface components {
             /** Threshold */
             threshold: number;
             /** Speaks For */
-            speaks_for: [
-                string,
-                number
-            ][];
+            speaks_for: components["schemas"]["RunTelling"][];
             /** Speaks Against */
-            speaks_against: [
-                string,
-                number
-            ][];
+            speaks_against: components["schemas"]["RunTelling"][];
         };
         /**
          * RunLine
@@ -7922,7 +7885,7 @@ export interface components {
         /**
          * RunStart
          * @description ``codes`` by the key of a piece: the code it comes under; without one it gets a new code of its name, under
-         *     ``parent_id``.
+         *     ``parent_id``, or under a code named ``parent_name``, which is made where it is not there.
          */
         RunStart: {
             recipe: components["schemas"]["Recipe"];
@@ -7946,6 +7909,11 @@ export interface components {
             };
             /** Parent Id */
             parent_id?: number | null;
+            /**
+             * Parent Name
+             * @default
+             */
+            parent_name: string;
         };
         /**
          * RunStep
@@ -8008,6 +7976,13 @@ export interface components {
             name: string;
             /** Code Id */
             code_id: number | null;
+        };
+        /** RunTelling */
+        RunTelling: {
+            /** Words */
+            words: string;
+            /** Weight */
+            weight: number;
         };
         /** RunTextLine */
         RunTextLine: {
@@ -9030,7 +9005,7 @@ export interface components {
         };
         /**
          * Theme
-         * @description Phrases that come under one code, each word in all its forms.
+         * @description Phrases that come under one code, in every form that is meant, such as singular and plural.
          */
         Theme: {
             /** Name */
@@ -9052,12 +9027,14 @@ export interface components {
             evenness: number | null;
             /** Groups */
             groups: number[];
+            /** Forms */
+            forms: string[];
             /** Phrases */
             phrases: components["schemas"]["ThemePhrase"][];
         };
         /**
          * ThemePhrase
-         * @description ``covered`` of its hits lie in coded passages; ``evenness`` 0 where it is spread as the words are, 1 where all of
+         * @description ``forms`` as it stands in the texts. ``covered`` of its hits lie in coded passages; ``evenness`` 0 where it is spread as the words are, 1 where all of
          *     it stands in one part.
          */
         ThemePhrase: {
@@ -9073,6 +9050,8 @@ export interface components {
             evenness: number | null;
             /** Groups */
             groups: number[];
+            /** Forms */
+            forms: string[];
         };
         /**
          * ThemesPublic

@@ -53,6 +53,8 @@ export type Resource =
   | "summary"
   | "term fields"
   | "text"
+  | "themes"
+  | "tone lists"
   | "try"
   | "try rule"
   | "values"
@@ -120,6 +122,7 @@ const STALE = {
     "code versions",
     "groups of codes",
     "runs",
+    "themes",
   ],
   "groups of codes": ["groups of codes", "code versions", "codebook"],
   "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
@@ -143,10 +146,11 @@ const STALE = {
   subcorpora: ["subcorpora", "fields", "variables", "goto", "scope"],
   jobs: ["jobs", "deliveries", "check", "care", "runs"],
   preferences: ["preference"],
+  "tone lists": ["tone lists", "run preview", "runs"],
 } satisfies Record<string, readonly Resource[]>;
 
 /** Whether an answer was asked for by codes, in its scope, its split or as what is counted. */
-export function mentionsCoding(key: QueryKey): boolean {
+export function ofCoding(key: QueryKey): boolean {
   return /"(codes|coders|passages|inside)"/.test(JSON.stringify(key.slice(3)));
 }
 

@@ -147,6 +147,13 @@ export const UNITS: readonly { value: NonNullable<Recipe["unit"]>; label: string
 /** A recipe as a sentence. */
 export function said(recipe: Recipe, instrument: string): string {
   const { finder } = recipe;
+  if (finder.kind === "tone") return `sentences by their tone, by ${instrument}`;
+  if (finder.kind === "themes")
+    return finder.themes.length === 1
+      ? "one theme of the texts"
+      : `${finder.themes.length} themes of the texts`;
+  if (finder.kind === "example")
+    return `${UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit} like ${instrument}, from ${finder.threshold.toFixed(2)} on`;
   if (finder.kind === "speakers") return "turns by who speaks";
   if (finder.kind === "structure") return `${finder.by}s by what they are called`;
   if (finder.kind === "values") return `whole texts by their values of ${instrument}`;
@@ -158,6 +165,11 @@ export function said(recipe: Recipe, instrument: string): string {
         ? "just the"
         : `${unit} around`;
   return `${around} hits of ${finder.kind === "search" ? finder.query : instrument}`;
+}
+
+/** Whether what a run found has a score: a tone, or a probability. */
+export function isScored(recipe: Recipe): boolean {
+  return recipe.finder.kind === "tone" || recipe.finder.kind === "example";
 }
 
 export const STATES: Record<RunLine["state"], string> = {

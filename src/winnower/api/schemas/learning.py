@@ -9,7 +9,7 @@ from pydantic import Field
 from winnower.api.schemas.base import MOST_INT, Model, Utc
 from winnower.api.schemas.coding import Id
 from winnower.api.schemas.instruments import Refusal
-from winnower.api.schemas.runs import RunItem
+from winnower.api.schemas.runs import Measured, RunItem
 from winnower.api.schemas.scope import Scoped
 from winnower.core.runs import Recipe
 from winnower.core.scope import Split
@@ -33,13 +33,13 @@ class TellingWords(Model):
 
 
 class CurvePoint(Model):
-    """At a threshold: precision, recall and F1 over texts that were not learned from, each as value, lower, upper; and
-    ``found``, how many passages of the scope reach it."""
+    """At a threshold: precision, recall and F1 over texts that were not learned from; and ``found``, how many passages
+    of the scope reach it."""
 
     threshold: float
-    precision: tuple[float | None, float | None, float | None]
-    recall: tuple[float | None, float | None, float | None]
-    f1: tuple[float | None, float | None, float | None]
+    precision: Measured
+    recall: Measured
+    f1: Measured
     found: int
 
 
@@ -88,7 +88,7 @@ class ThemesRequest(Scoped):
 
 
 class ThemePhrase(Model):
-    """``covered`` of its hits lie in coded passages; ``evenness`` 0 where it is spread as the words are, 1 where all of
+    """``forms`` as it stands in the texts. ``covered`` of its hits lie in coded passages; ``evenness`` 0 where it is spread as the words are, 1 where all of
     it stands in one part."""
 
     words: str
@@ -97,6 +97,7 @@ class ThemePhrase(Model):
     covered: int
     evenness: float | None
     groups: list[int]
+    forms: list[str]
 
 
 class ThemeHead(ThemePhrase):

@@ -46,7 +46,7 @@ class RunWeighed(Model):
 
 
 class RunItem(Model):
-    """A passage a run found, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
+    """A passage a run found, ``start`` to ``end`` of its text, with why: ``mark_start`` to ``mark_end`` of ``text`` (code points) are the words of
     ``reason``, ``hits`` how many hits lie in it, ``score`` a tone (-1 to 1) or a probability, ``words`` what made it.
     ``id`` is below zero, 0 where it is not stored. ``verdict`` is
     what people agreed on, ``mine`` what this person said: 1 right, 0 wrong."""
@@ -60,6 +60,8 @@ class RunItem(Model):
     source: str | None
     date: str | None
     paragraph: int
+    start: int
+    end: int
     before: str
     text: str
     after: str
@@ -134,13 +136,14 @@ class RunPreview(Model):
 
 class RunStart(Model):
     """``codes`` by the key of a piece: the code it comes under; without one it gets a new code of its name, under
-    ``parent_id``."""
+    ``parent_id``, or under a code named ``parent_name``, which is made where it is not there."""
 
     recipe: Recipe
     name: str = Field(default="", max_length=190)
     state: Literal["proposals", "applied"] = "proposals"
     codes: dict[str, Id] = Field(default={}, max_length=1_000)
     parent_id: Id | None = None
+    parent_name: str = Field(default="", max_length=120)
 
 
 class RunLine(Model):
@@ -178,20 +181,33 @@ class RunTargetPublic(RunTally):
     code_id: int | None
 
 
-class RunLearned(Model):
-    """What a learned code was worth when its run was made, at its threshold, over texts that were not learned from;
-    each figure as value, lower, upper. ``right`` and ``wrong`` examples in ``texts``; words with their weights."""
+class Measured(Model):
+    """With its interval over texts; None where it is not defined."""
 
-    precision: tuple[float | None, float | None, float | None]
-    recall: tuple[float | None, float | None, float | None]
-    f1: tuple[float | None, float | None, float | None]
+    value: float | None
+    low: float | None
+    high: float | None
+
+
+class RunTelling(Model):
+    words: str
+    weight: float
+
+
+class RunLearned(Model):
+    """What a learned code was worth when its run was made, at its threshold, over texts that were not learned from.
+    ``right`` and ``wrong`` examples in ``texts``; words with their weights."""
+
+    precision: Measured
+    recall: Measured
+    f1: Measured
     right: int
     wrong: int
     texts: int
     folds: int
     threshold: float
-    speaks_for: list[tuple[str, float]]
-    speaks_against: list[tuple[str, float]]
+    speaks_for: list[RunTelling]
+    speaks_against: list[RunTelling]
 
 
 class RunPublic(RunLine):
@@ -290,14 +306,6 @@ class RunBesideUnits(RunBesideRequest):
     which: Literal["both", "only the run", "only by hand"]
     start: int = Field(default=0, ge=0, le=MOST_INT)
     most: int = Field(default=30, ge=1, le=100)
-
-
-class Measured(Model):
-    """With its interval over texts; None where it is not defined."""
-
-    value: float | None
-    low: float | None
-    high: float | None
 
 
 class RunBesideRow(Model):

@@ -80,14 +80,17 @@ def learn(
     *,
     struck: tuple[str, ...] = (),
     added: tuple[tuple[str, bool], ...] = (),
+    functions: np.ndarray | None = None,
     seed: int = 1,
 ) -> Learned:
-    """``struck`` words are not looked at; ``added`` ones speak for the code or against it. Raises WinnowerError where
-    there is too little to learn from."""
+    """``struck`` words are not looked at; ``added`` ones speak for the code or against it; ``functions`` (numbers of
+    folds) are in no pair. Raises WinnowerError where there is too little to learn from."""
     _enough(lesson)
     extra = _numbers(added, lexicon)
     tokens = tokens_of(units, lesson.at, index, lexicon)
-    words = words_of(tokens, lexicon, LEAST_OF_A_WORD, np.array(sorted(extra), np.int64))
+    none = np.empty(0, np.int64)
+    always = np.array(sorted(extra), np.int64)
+    words = words_of(tokens, lexicon, LEAST_OF_A_WORD, always, none if functions is None else functions)
     names = words.names(lexicon)
     stay = ~np.isin(names, [" ".join(one.split()).lower() for one in struck])
     words, names = words.some(stay), [name for name, ok in zip(names, stay, strict=True) if ok]

@@ -118,13 +118,16 @@ def weighted(counts: csr_matrix, idf: np.ndarray) -> csr_matrix:
     return csr_matrix((values, counts.indices, counts.indptr), shape=counts.shape)
 
 
-def words_of(tokens: Tokens, lexicon: Lexicon, least: int, always: np.ndarray) -> Words:
+def words_of(
+    tokens: Tokens, lexicon: Lexicon, least: int, always: np.ndarray, functions: np.ndarray
+) -> Words:
     """Words and pairs that at least so many units have, the most frequent where there are too many; the folds
-    ``always`` in any case."""
+    ``always`` in any case. The folds ``functions`` stand alone, and in no pair: "that they" tells of no topic."""
     n = len(lexicon)
     single = _frequent(tokens.row, tokens.fold, least)
     pairs = tokens.fold[:-1] * n + tokens.fold[1:]
-    both = tokens.pair[:-1]
+    content = ~np.isin(tokens.fold, functions)
+    both = tokens.pair[:-1] & content[:-1] & content[1:]
     pair = _frequent(tokens.row[:-1][both], pairs[both], least)
     return Words(np.union1d(single, always).astype(np.int64), pair, n)
 

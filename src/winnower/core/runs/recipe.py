@@ -104,7 +104,7 @@ class ByExample:
 
 @dataclass(frozen=True)
 class Theme:
-    """Phrases that come under one code, each word in all its forms."""
+    """Phrases that come under one code, in every form that is meant, such as singular and plural."""
 
     name: Annotated[str, MinLen(1), MaxLen(120)]
     phrases: Annotated[tuple[Annotated[str, MinLen(1), MaxLen(200)], ...], MinLen(1), MaxLen(300)]
@@ -112,10 +112,9 @@ class Theme:
 
 @dataclass(frozen=True)
 class ByThemes:
-    """Themes put together from the phrases of the texts, which are in a ``language`` (ISO 639-1)."""
+    """Themes put together from the phrases of the texts."""
 
     themes: Annotated[tuple[Theme, ...], MaxLen(MOST_TARGETS)] = ()
-    language: Annotated[str, MaxLen(8)] = "en"
     kind: Literal["themes"] = "themes"
 
 

@@ -25,10 +25,11 @@ _NEVER = ("ing", "ed", "ly")
 
 @dataclass(frozen=True)
 class WordClasses:
-    """``of`` uint8 per fold: OTHER, DESCRIBES or NOUN; ``from_list`` whether a word list told, or only the function
-    words of the language."""
+    """``of`` uint8 per fold: OTHER, DESCRIBES or NOUN; ``names`` what each is counted as: nouns by their singular;
+    ``from_list`` whether a word list told, or only the function words of the language."""
 
     of: np.ndarray
+    names: list[str]
     from_list: bool
 
 
@@ -49,7 +50,17 @@ def classes_of(
         if len(fold) < 3 or fold in function or "'" in fold or "’" in fold:
             continue
         found[at] = NOUN if uses is None else _class(fold, lemma, uses)
-    return WordClasses(found, uses is not None)
+    names = [
+        lemma if kind == NOUN and (uses is None or _is_noun(lemma, uses)) else fold
+        for fold, lemma, kind in zip(folds, lemmas, found.tolist(), strict=True)
+    ]
+    return WordClasses(found, names, uses is not None)
+
+
+def _is_noun(word: str, uses: Mapping[str, Uses]) -> bool:
+    """Whether a base form is a noun itself, and not the verb a noun is made of: "lamb", not the "meet" of meetings."""
+    seen = uses.get(word)
+    return seen is not None and seen[0] / sum(seen) >= ENOUGH
 
 
 def _class(fold: str, lemma: str, uses: Mapping[str, Uses]) -> int:

@@ -21,13 +21,16 @@ from winnower.core.themes.classes import NOUN, OTHER, WordClasses
 
 MOST_HEADS, MOST_PHRASES = 400, 24
 LEAST_HITS = 3
+MOST_FORMS = 12
+#: Three numbers below this fit into one of 64 bits.
+MOST_FOLDS = 2_000_000
 #: Texts are put together in so many parts for evenness, in their order.
 PARTS = 40
 
 
 @dataclass(frozen=True)
 class Phrase:
-    """``words`` are lemmas. ``hits`` and ``texts`` in the scope; ``groups`` hits per group; ``covered`` how many hits
+    """``words`` as they are counted, ``forms`` as they stand in the texts, the most frequent first. ``hits`` and ``texts`` in the scope; ``groups`` hits per group; ``covered`` how many hits
     lie in passages that are coded already; ``evenness`` Gries' DP over parts of the corpus, 0 even, NaN unknown."""
 
     words: str
@@ -36,6 +39,7 @@ class Phrase:
     groups: tuple[int, ...]
     covered: int
     evenness: float
+    forms: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -48,10 +52,12 @@ class Head:
 
 @dataclass(frozen=True)
 class _Hits:
-    """Phrases where they stand: head and phrase by number, the text, and whether it is coded; one length."""
+    """Phrases where they stand: head and phrase by number, ``form`` as it stands there, the text, and whether it is
+    coded; one length."""
 
     head: np.ndarray
     key: np.ndarray
+    form: np.ndarray
     text: np.ndarray
     covered: np.ndarray
 
@@ -59,14 +65,13 @@ class _Hits:
 def find_themes(
     index: TokenIndex,
     lexicon: Lexicon,
-    lemmas: Sequence[str],
     classes: WordClasses,
     ground: Ground,
     coded: Sequence[np.ndarray],
 ) -> list[Head]:
-    """The most frequent heads of the scope with their phrases. ``lemmas`` one per fold; ``coded`` bool per token of each
-    segment: it lies in a coded passage."""
-    names, number = np.unique(np.asarray(lemmas, object).astype(str), return_inverse=True)
+    """The most frequent heads of the scope with their phrases. ``coded`` bool per token of each segment: it lies in a
+    coded passage."""
+    names, number = np.unique(np.asarray(classes.names, object).astype(str), return_inverse=True)
     parts = []
     often = _frequency(index, lexicon, number, len(names))
     for at, segment in enumerate(index.segments):
@@ -79,19 +84,10 @@ def find_themes(
         breaks = np.zeros(segment.n_tokens + 1, bool)
         breaks[segment.sentence_start] = breaks[-1] = True
         token, length = _rows(kind, breaks, whole=not classes.from_list)
-        parts.append(
-            _counted(
-                token,
-                length,
-                number[fold],
-                often,
-                len(names),
-                classes.from_list,
-                (segment.text_of + base, coded[at]),
-            )
-        )
+        where = segment.text_of.astype(np.int64) + base, coded[at]
+        parts.append(_counted(token, length, number[fold], fold, often, where, by_last=classes.from_list))
     hits = _joined(parts)
-    return _gathered(hits, names, ground, index)
+    return _gathered(hits, names, lexicon, ground, index)
 
 
 def _frequency(index: TokenIndex, lexicon: Lexicon, number: np.ndarray, n: int) -> np.ndarray:
@@ -122,38 +118,56 @@ def _rows(kind: np.ndarray, breaks: np.ndarray, *, whole: bool) -> tuple[np.ndar
 def _counted(
     token: np.ndarray,
     length: np.ndarray,
-    lemma: np.ndarray,
+    name: np.ndarray,
+    fold: np.ndarray,
     often: np.ndarray,
-    n: int,
-    by_last: bool,
     where: tuple[np.ndarray, np.ndarray],
+    *,
+    by_last: bool,
 ) -> _Hits:
-    """Each head alone, and with one and two words before it."""
-    heads, keys, tokens = [], [], []
+    """Each head alone, and with one and two words before it; ``name`` and ``fold`` of each token."""
+    heads, keys, forms, tokens = [], [], [], []
     for words in (1, 2, 3):
         at = token[length >= words]
-        row = np.stack([lemma[at - back] for back in range(words - 1, -1, -1)], 1).astype(np.int64)
-        key = np.zeros(len(at), np.int64)
-        for column in row.T:
-            key = key * (n + 1) + column + 1
-        head = row[:, -1] if by_last else row[np.arange(len(at)), np.argmax(often[row], 1)]
-        heads.append(head)
-        keys.append(key)
+        row = np.stack([name[at - back] for back in range(words - 1, -1, -1)], 1).astype(np.int64)
+        stands = np.stack([fold[at - back] for back in range(words - 1, -1, -1)], 1).astype(np.int64)
+        heads.append(row[:, -1] if by_last else row[np.arange(len(at)), np.argmax(often[row], 1)])
+        keys.append(_one_number(row, len(often)))
+        forms.append(_one_number(stands, MOST_FOLDS))
         tokens.append(at)
     at = np.concatenate(tokens)
     text, coded = where
-    return _Hits(np.concatenate(heads), np.concatenate(keys), text[at].astype(np.int64), coded[at])
+    return _Hits(np.concatenate(heads), np.concatenate(keys), np.concatenate(forms), text[at], coded[at])
+
+
+def _one_number(rows: np.ndarray, n: int) -> np.ndarray:
+    """Each row of numbers below ``n`` as one number."""
+    out = np.zeros(len(rows), np.int64)
+    for column in rows.T:
+        out = out * (n + 1) + column + 1
+    return out
+
+
+def _numbers(key: int, n: int) -> list[int]:
+    """The numbers a row was made of."""
+    out = []
+    while key:
+        key, number = divmod(key, n + 1)
+        out.append(number - 1)
+    return out[::-1]
 
 
 def _joined(parts: list[_Hits]) -> _Hits:
     if not parts:
         none = np.empty(0, np.int64)
-        return _Hits(none, none, none, none.astype(bool))
-    names = ("head", "key", "text", "covered")
+        return _Hits(none, none, none, none, none.astype(bool))
+    names = ("head", "key", "form", "text", "covered")
     return _Hits(*(np.concatenate([getattr(one, name) for one in parts]) for name in names))
 
 
-def _gathered(hits: _Hits, names: np.ndarray, ground: Ground, index: TokenIndex) -> list[Head]:
+def _gathered(
+    hits: _Hits, names: np.ndarray, lexicon: Lexicon, ground: Ground, index: TokenIndex
+) -> list[Head]:
     n = len(names)
     frame = pl.DataFrame(
         {"head": hits.head, "key": hits.key, "text": hits.text, "covered": hits.covered.astype(np.int64)}
@@ -176,12 +190,14 @@ def _gathered(hits: _Hits, names: np.ndarray, ground: Ground, index: TokenIndex)
     )
     wanted = np.sort(np.concatenate([heads["key"].to_numpy(), more["key"].to_numpy()]))
     groups, evenness = _spread(hits, wanted, ground, index)
+    forms = _forms(hits, wanted, lexicon)
 
     def phrase(row: tuple[int, int, int, int, int]) -> Phrase:
         key, _, times, texts, covered = row
         at = int(np.searchsorted(wanted, key))
+        words = " ".join(str(names[one]) for one in _numbers(key, n))
         return Phrase(
-            _words(key, names), times, texts, tuple(groups[at].tolist()), covered, float(evenness[at])
+            words, times, texts, tuple(groups[at].tolist()), covered, float(evenness[at]), forms.get(key, ())
         )
 
     columns = ["key", "head", "hits", "texts", "covered"]
@@ -191,12 +207,22 @@ def _gathered(hits: _Hits, names: np.ndarray, ground: Ground, index: TokenIndex)
     return [Head(phrase(row), tuple(under.get(row[1], ()))) for row in heads.select(columns).iter_rows()]
 
 
-def _words(key: int, names: np.ndarray) -> str:
-    out = []
-    while key:
-        key, number = divmod(key, len(names) + 1)
-        out.append(str(names[number - 1]))
-    return " ".join(reversed(out))
+def _forms(hits: _Hits, wanted: np.ndarray, lexicon: Lexicon) -> dict[int, tuple[str, ...]]:
+    """As wanted phrases stand in the texts."""
+    counted = (
+        pl.DataFrame({"key": hits.key, "form": hits.form})
+        .filter(pl.col("key").is_in(pl.Series(wanted).implode()))
+        .group_by("key", "form")
+        .len()
+        .sort(["key", "len", "form"], descending=[False, True, False])
+        .group_by("key", maintain_order=True)
+        .head(MOST_FORMS)
+    )
+    out: dict[int, tuple[str, ...]] = {}
+    for key, form in counted.select("key", "form").iter_rows():
+        written = " ".join(lexicon.folds[one] for one in _numbers(form, MOST_FOLDS))
+        out[key] = (*out.get(key, ()), written)
+    return out
 
 
 def _spread(

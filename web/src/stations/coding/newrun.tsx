@@ -3,17 +3,25 @@ import { api, data, type Schema } from "../../api/client";
 import { useCodebook } from "../../data/coding";
 import { useDictionaries } from "../../data/dictionaries";
 import { useChange, useFields, useProjectId, useScope, useUsualSplit } from "../../data/project";
-import { type Recipe, useRunNames, useRunPreview } from "../../data/runs";
+import { useRunNames, useRunPreview } from "../../data/runs";
+import { useToneLists } from "../../data/tones";
 import { plural } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { type Draft, RecipeLine } from "./recipeline";
+import { RecipeLine } from "./recipeline";
+import { type Draft, EMPTY, recipeOf } from "./rundraft";
+import { RunExample } from "./runexample";
 import { RunNames, usualNames } from "./runnames";
 import { RunPreview } from "./runpreview";
+import { RunThemes } from "./runthemes";
+import { RunTone } from "./runtone";
 
 type Kept = "proposals" | "applied";
+const NEW_PARENT = "new";
+/** What the code is called under which the codes of some runs come, as long as nobody chose another. */
+const OWN_PARENT: Partial<Record<Draft["kind"], string>> = { themes: "Themes", tone: "Tone" };
 
 /** A run that is to be made: its recipe as a sentence, and what it would find. */
 export function NewRun({ onMade }: { onMade: (id: number) => void }) {
@@ -25,21 +33,12 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   );
   const book = useCodebook();
   const split = useUsualSplit();
-  const [draft, setDraft] = useState<Draft>({
-    kind: "dictionary",
-    dictionary: null,
-    categories: [],
-    query: "",
-    field: "",
-    unit: "sentence",
-    around: "10",
-    pattern: "",
-    by: "heading",
-    names: null,
-  });
+  const tones = useToneLists();
+  const [draft, setDraft] = useState<Draft>(EMPTY);
   const [state, setState] = useState<Kept>("proposals");
   const [name, setName] = useState("");
-  const [parent, setParent] = useState("");
+  const [parent, setParent] = useState<string | null>(null);
+  const [parentName, setParentName] = useState<string | null>(null);
   const [codes, setCodes] = useState<Readonly<Record<string, number>>>({});
   const [seed, setSeed] = useState(1);
   const [jobId, setJobId] = useState<number | null>(null);
@@ -53,6 +52,8 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   const settled = useSettled(chosen, 400);
   const first = dictionaries.data?.[0]?.id ?? null;
   const firstList = lists[0]?.key ?? "";
+  const threshold = useSettled(draft.threshold, 350);
+  const themes = useSettled(draft.themes, 400);
   const recipe = useMemo(
     () =>
       recipeOf(
@@ -63,10 +64,12 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
           names: settled,
           dictionary: draft.dictionary ?? first,
           field: draft.field || firstList,
+          threshold,
+          themes,
         },
         scope,
       ),
-    [draft, query, pattern, settled, first, firstList, scope],
+    [draft, query, pattern, settled, first, firstList, threshold, themes, scope],
   );
   const preview = useRunPreview(recipe, split, seed);
   const job = useJob(jobId);
@@ -82,15 +85,29 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
     "jobs",
   );
   const found = preview.data;
+  // what is learned comes under the code it was learned from
+  const given =
+    draft.kind === "example" && draft.codes.length === 1 && !("example" in codes)
+      ? { ...codes, example: draft.codes[0]! }
+      : codes;
+  const above = parent ?? (draft.kind in OWN_PARENT ? NEW_PARENT : "");
+  const aboveName = parentName ?? OWN_PARENT[draft.kind] ?? "";
   const changed = (part: Partial<Draft>) => {
     setDraft({ ...draft, ...part });
-    if ("kind" in part || "dictionary" in part || "field" in part) setCodes({});
+    if ("kind" in part || "dictionary" in part || "field" in part || "codes" in part) setCodes({});
   };
   const missing =
     draft.kind === "dictionary" ? dictionaries.data?.length === 0 : draft.kind === "values" && !lists.length;
   return (
     <>
-      <RecipeLine draft={draft} dictionaries={dictionaries.data ?? []} lists={lists} onChange={changed} />
+      <RecipeLine
+        draft={draft}
+        dictionaries={dictionaries.data ?? []}
+        lists={lists}
+        codes={book.codes}
+        tones={tones.data ?? []}
+        onChange={changed}
+      />
       <div className="min-h-0 flex-1 overflow-auto bg-sheet">
         {missing && (
           <Empty title={draft.kind === "dictionary" ? "No dictionary yet" : "No field with values"}>
@@ -119,6 +136,11 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
             onChoose={(next) => changed({ names: next })}
           />
         )}
+        {draft.kind === "example" && <RunExample draft={draft} scope={scope} onChange={changed} />}
+        {draft.kind === "themes" && (
+          <RunThemes draft={draft} scope={scope} split={split} onChange={changed} />
+        )}
+        {draft.kind === "tone" && <RunTone draft={draft} onChange={changed} />}
         {recipe?.finder.kind === "values" && <YesNo key={recipe.finder.field} field={recipe.finder.field} />}
         {preview.error && recipe && (
           <div className="p-4">
@@ -130,7 +152,7 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
           <RunPreview
             found={found}
             stale={preview.isPlaceholderData}
-            codes={codes}
+            codes={given}
             book={book.codes}
             onCode={(key, code) => {
               const { [key]: _, ...others } = codes;
@@ -157,7 +179,12 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
               <Input
                 value={name}
                 maxLength={190}
-                placeholder={found?.instrument || "after what it finds"}
+                placeholder={
+                  (recipe &&
+                    found &&
+                    (found.pieces.length === 1 ? found.pieces[0]?.name : found.instrument)) ||
+                  "after what it finds"
+                }
                 onChange={(event) => setName(event.target.value)}
                 className="w-[160px]!"
               />
@@ -165,9 +192,10 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
             <label className="flex items-center gap-1.5">
               <span className="text-ink2">New codes under</span>
               <Select
-                value={parent}
+                value={above}
                 choices={[
                   { value: "", label: "the top" },
+                  { value: NEW_PARENT, label: "a code named" },
                   ...book.codes.map((one) => ({
                     value: String(one.id),
                     label: `${"\u2007".repeat(one.depth * 2)}${one.name}`,
@@ -176,6 +204,15 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
                 onChange={setParent}
                 className="w-auto! max-w-[150px]"
               />
+              {above === NEW_PARENT && (
+                <Input
+                  aria-label="Name of the code above"
+                  value={aboveName}
+                  maxLength={120}
+                  onChange={(event) => setParentName(event.target.value)}
+                  className="w-[110px]!"
+                />
+              )}
             </label>
             <Select
               aria-label="How it is kept"
@@ -197,12 +234,13 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
                   recipe,
                   name: name.trim(),
                   state,
-                  codes,
-                  parent_id: parent ? Number(parent) : null,
+                  codes: given,
+                  parent_id: above && above !== NEW_PARENT ? Number(above) : null,
+                  parent_name: above === NEW_PARENT ? aboveName.trim() : "",
                 })
               }
             >
-              {found?.places ? `Store ${plural(found.places, "passage")}` : "Store"}
+              {recipe && found?.places ? `Store ${plural(found.places, "passage")}` : "Store"}
             </Button>
           </>
         )}
@@ -234,40 +272,4 @@ function YesNo({ field }: { field: string }) {
       </Button>
     </p>
   );
-}
-
-/** What a finder codes where the unit is not to be chosen. */
-const UNIT_OF: Partial<Record<Draft["kind"], Draft["unit"]>> = {
-  values: "text",
-  speakers: "paragraph",
-  structure: "paragraph",
-};
-
-/** The recipe that a draft says, null where it does not say one yet. */
-export function recipeOf(draft: Draft, scope: NonNullable<Recipe["scope"]>): Recipe | null {
-  const around = Number(draft.around);
-  if (draft.unit === "words" && !(around >= 1 && around <= 500)) return null;
-  const finder = finderOf(draft);
-  return (
-    finder && {
-      finder,
-      unit: UNIT_OF[draft.kind] ?? draft.unit,
-      around: around >= 1 ? around : 10,
-      scope: [...scope],
-      version: 1,
-    }
-  );
-}
-
-function finderOf(draft: Draft): Recipe["finder"] | null {
-  const { kind, dictionary, query, field, pattern, by } = draft;
-  if (kind === "dictionary")
-    return dictionary === null ? null : { kind, dictionary, categories: [...draft.categories] };
-  if (kind === "search") return query ? { kind, query } : null;
-  if (kind === "values") return field ? { kind, field, values: [] } : null;
-  const names = Object.entries(draft.names ?? {});
-  if (!names.length) return null;
-  return kind === "speakers"
-    ? { kind, pattern, names: names.map(([name, called]) => ({ name, called })) }
-    : { kind, by, labels: names.map(([name]) => name) };
 }

@@ -33,6 +33,7 @@ export function OneRun({ line, writes, onGone }: { line: RunLine; writes: boolea
       <div className="border-b border-line2 bg-sheet px-4 pt-2.5 pb-2" data-testid="run-head">
         <Acts run={run} writes={writes} onGone={onGone} />
         <Told run={run} />
+        <Learned run={run} />
         <div className="mt-2">
           <Segments label="View of the run" value={tab} onChange={setTab} choices={TABS} />
         </div>
@@ -109,6 +110,26 @@ function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () =
   );
 }
 
+/** What a learned code was worth when it was learned. */
+function Learned({ run }: { run: Run }) {
+  const learned = run.learned;
+  if (!learned) return null;
+  const words = (list: typeof learned.speaks_for) =>
+    list
+      .slice(0, 8)
+      .map((one) => one.words)
+      .join(", ");
+  return (
+    <p className="mt-0.5 text-ink2">
+      Learned from {plural(learned.right, "example")} and {whole(learned.wrong)} others in{" "}
+      {plural(learned.texts, "text")}; on texts it had not learned from: precision{" "}
+      <b className="text-ink">{percent(learned.precision.value)}</b>, recall{" "}
+      <b className="text-ink">{percent(learned.recall.value)}</b>, F1 {percent(learned.f1.value)}. Speaks for
+      it: {words(learned.speaks_for)}.
+    </p>
+  );
+}
+
 /** What it codes, how much it found, and how good that is. */
 function Told({ run }: { run: Run }) {
   const { whole: all } = run;
@@ -126,6 +147,13 @@ function Told({ run }: { run: Run }) {
           {" "}
           Precision {percent(precision.share)}, {percent(precision.low)} to {percent(precision.high)}
         </b>
+      )}
+      {run.recipe.finder.kind === "tone" && all.right + all.wrong > 0 && (
+        <>
+          {" "}
+          Of {plural(all.right + all.wrong, "passage")} reviewed{" "}
+          {percent(all.wrong / (all.right + all.wrong))} were corrected
+        </>
       )}
       {run.judges.length > 0 && `, judged by ${run.judges.join(", ")}`}
       {run.several > 0 && (

@@ -1,29 +1,11 @@
 import type { Schema } from "../../api/client";
+import type { Code } from "../../data/coding";
 import { useDictionary } from "../../data/dictionaries";
-import { type Recipe, UNITS } from "../../data/runs";
+import { UNITS } from "../../data/runs";
+import type { ToneList } from "../../data/tones";
 import { plural } from "../../lib/numbers";
 import { Button, Input, Popover, Select } from "../../parts/controls";
-
-type Kind = Recipe["finder"]["kind"] & string;
-type Part = "heading" | "section" | "page";
-
-/** What has been chosen for a run so far. */
-export interface Draft {
-  kind: Kind;
-  /** Null for the first there is. */
-  dictionary: number | null;
-  /** None for all. */
-  categories: readonly number[];
-  query: string;
-  field: string;
-  unit: NonNullable<Recipe["unit"]>;
-  around: string;
-  /** How a turn begins, "" for the usual way. */
-  pattern: string;
-  by: Part;
-  /** Names chosen with what each is called; null before one was. */
-  names: Readonly<Record<string, string>> | null;
-}
+import type { Draft, Kind, Part } from "./rundraft";
 
 const KINDS: { value: Kind; label: string }[] = [
   { value: "dictionary", label: "hits of the dictionary" },
@@ -31,7 +13,12 @@ const KINDS: { value: Kind; label: string }[] = [
   { value: "values", label: "values of the field" },
   { value: "speakers", label: "who speaks" },
   { value: "structure", label: "parts of the text" },
+  { value: "example", label: "what is like my examples of" },
+  { value: "themes", label: "themes of the texts" },
+  { value: "tone", label: "their tone" },
 ];
+/** What can be learned from examples. */
+const LEARNED = UNITS.filter((one) => one.value !== "hit" && one.value !== "words");
 const PARTS: { value: Part; label: string }[] = [
   { value: "heading", label: "under headings" },
   { value: "section", label: "sections and questions" },
@@ -41,6 +28,7 @@ const WHOLE: Partial<Record<Kind, string>> = {
   values: "Code texts by",
   speakers: "Code turns by",
   structure: "Code",
+  tone: "Code sentences by",
 };
 
 /** A recipe as a sentence whose words are what is chosen. */
@@ -48,11 +36,15 @@ export function RecipeLine({
   draft,
   dictionaries,
   lists,
+  codes,
+  tones,
   onChange,
 }: {
   draft: Draft;
   dictionaries: readonly Schema["DictionaryPublic"][];
   lists: readonly Schema["FieldInfo"][];
+  codes: readonly Code[];
+  tones: readonly ToneList[];
   onChange: (part: Partial<Draft>) => void;
 }) {
   const { kind, unit } = draft;
@@ -68,7 +60,7 @@ export function RecipeLine({
           <Select
             aria-label="What is coded"
             value={unit}
-            choices={UNITS}
+            choices={kind === "example" ? LEARNED : UNITS}
             onChange={(value) => onChange({ unit: value as Draft["unit"] })}
             className="w-auto!"
           />
@@ -81,7 +73,9 @@ export function RecipeLine({
               className="w-[48px]!"
             />
           )}
-          <span>{unit === "words" ? "on each side of" : unit === "hit" ? "for" : "around"}</span>
+          {kind !== "example" && (
+            <span>{unit === "words" ? "on each side of" : unit === "hit" ? "for" : "around"}</span>
+          )}
         </>
       )}
       <Select
@@ -148,7 +142,82 @@ export function RecipeLine({
           className="w-auto!"
         />
       )}
+      {kind === "example" && (
+        <ManyCodes codes={codes} chosen={draft.codes} onChoose={(chosen) => onChange({ codes: chosen })} />
+      )}
+      {kind === "tone" && (
+        <>
+          <span>by the words of</span>
+          <Select
+            aria-label="Word list"
+            value={String(draft.tones ?? "")}
+            choices={tones.map((one) => ({ value: String(one.id ?? ""), label: one.name }))}
+            onChange={(value) => onChange({ tones: value ? Number(value) : null })}
+            className="w-auto! max-w-[200px]"
+          />
+        </>
+      )}
       <span>in the texts of the scope</span>
+    </div>
+  );
+}
+
+/** Of which codes the examples are: any of them, with all below. */
+function ManyCodes({
+  codes,
+  chosen,
+  onChoose,
+}: {
+  codes: readonly Code[];
+  chosen: readonly number[];
+  onChoose: (chosen: readonly number[]) => void;
+}) {
+  const names = codes.filter((one) => chosen.includes(one.id)).map((one) => one.name);
+  return (
+    <Popover
+      width={280}
+      trigger={
+        <Button>
+          <span className="inline-block max-w-[240px] truncate align-bottom">
+            {names.length ? names.join(" or ") : "which code?"}
+          </span>
+        </Button>
+      }
+    >
+      <p className="mb-2 text-ink2">Passages by hand under any of these, or under a code below them.</p>
+      <Ticks all={codes} chosen={chosen} onChoose={onChoose} />
+    </Popover>
+  );
+}
+
+/** Rows of a tree to tick. */
+function Ticks({
+  all,
+  chosen,
+  onChoose,
+}: {
+  all: readonly { id: number; name: string; depth: number }[];
+  chosen: readonly number[];
+  onChoose: (chosen: readonly number[]) => void;
+}) {
+  return (
+    <div className="max-h-[320px] overflow-auto">
+      {all.map((one) => (
+        <label
+          key={one.id}
+          className="flex items-center gap-2 py-0.5"
+          style={{ paddingLeft: one.depth * 14 }}
+        >
+          <input
+            type="checkbox"
+            checked={chosen.includes(one.id)}
+            onChange={() =>
+              onChoose(chosen.includes(one.id) ? chosen.filter((id) => id !== one.id) : [...chosen, one.id])
+            }
+          />
+          {one.name}
+        </label>
+      ))}
     </div>
   );
 }
@@ -178,24 +247,7 @@ function Categories({
       <p className="mb-2 text-ink2">
         A category that is not ticked is coded with the nearest one above it that is.
       </p>
-      <div className="max-h-[320px] overflow-auto">
-        {all.map((one) => (
-          <label
-            key={one.id}
-            className="flex items-center gap-2 py-0.5"
-            style={{ paddingLeft: one.depth * 14 }}
-          >
-            <input
-              type="checkbox"
-              checked={chosen.includes(one.id)}
-              onChange={() =>
-                onChoose(chosen.includes(one.id) ? chosen.filter((id) => id !== one.id) : [...chosen, one.id])
-              }
-            />
-            {one.name}
-          </label>
-        ))}
-      </div>
+      <Ticks all={all} chosen={chosen} onChoose={onChoose} />
       {chosen.length > 0 && (
         <Button className="mt-2" onClick={() => onChoose([])}>
           All categories

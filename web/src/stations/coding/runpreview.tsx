@@ -4,6 +4,7 @@ import type { RunItem } from "../../data/runs";
 import { date, plural, whole } from "../../lib/numbers";
 import { Button, Select } from "../../parts/controls";
 import { RunWords } from "./runwords";
+import { toneOf } from "./tonetext";
 
 const MOST_GROUPS = 5;
 const HEAD = "max-w-[92px] truncate py-1 pl-3 font-normal";
@@ -35,7 +36,12 @@ export function RunPreview({
         <b>
           {plural(found.places, "passage")} in {plural(found.texts, "text")}
         </b>{" "}
-        <span className="text-ink2">of {whole(found.of_texts)}. Nothing is stored yet.</span>
+        <span className="text-ink2">
+          of {whole(found.of_texts)}
+          {found.looked != null &&
+            `, counted in ${plural(found.looked, "text")} spread evenly; the run looks at all`}
+          . Nothing is stored yet.
+        </span>
       </p>
       <table className="w-full border-collapse">
         <thead>
@@ -70,7 +76,7 @@ export function RunPreview({
                     })),
                   ]}
                   onChange={(value) => onCode(piece.key, value ? Number(value) : null)}
-                  className="w-[150px]!"
+                  className="w-[180px]!"
                 />
               </td>
               <td className="pl-3">{whole(piece.places)}</td>
@@ -114,6 +120,7 @@ export function Why({ one }: { one: RunItem }) {
     <div className="min-w-0">
       <b className="block truncate font-semibold">{one.name}</b>
       <span className="block truncate text-[11.5px] text-ink2" title={one.reason}>
+        {one.score != null && <b>{one.words.length ? toneOf(one.score) : one.score.toFixed(2)} </b>}
         {one.reason}
         {one.hits > 1 ? ` and ${one.hits - 1} more` : ""}
       </span>

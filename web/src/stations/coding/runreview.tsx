@@ -2,7 +2,15 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { type Schema, saveFile } from "../../api/client";
 import { useProjectId } from "../../data/project";
-import { PAGE, type Run, type RunAsked, type RunItem, useRunChanges, useRunItems } from "../../data/runs";
+import {
+  isScored,
+  PAGE,
+  type Run,
+  type RunAsked,
+  type RunItem,
+  useRunChanges,
+  useRunItems,
+} from "../../data/runs";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Input, Kbd, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
@@ -21,7 +29,7 @@ const SHOWS: { value: NonNullable<RunAsked["show"]>; label: string }[] = [
 const ORDERS: { value: NonNullable<RunAsked["order"]>; label: string }[] = [
   { value: "text", label: "as the texts stand" },
   { value: "chance", label: "by chance, as a sample" },
-  { value: "score", label: "most hits first" },
+  { value: "score", label: "strongest first" },
 ];
 const FIRST: RunAsked = { show: "open", order: "text", target: null, text_id: null, seed: 1 };
 
@@ -32,6 +40,8 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
   const [at, setAt] = useState(0);
   const [recoding, setRecoding] = useState(false);
   const [least, setLeast] = useState("1");
+  const [leastScore, setLeastScore] = useState("0.5");
+  const scored = isScored(run.recipe);
   const project_id = useProjectId();
   const { fail } = useToast();
   const found = useRunItems(run.id, asked, start);
@@ -75,7 +85,14 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
   const total = found.data?.total ?? 0;
   const left = items.filter((one) => (one.mine ?? null) === null).length;
   const all = (verdict: 0 | 1) =>
-    judgeAll.mutate({ ...asked, verdict, least_hits: Math.max(Number(least), 1), start: 0, most: 1 });
+    judgeAll.mutate({
+      ...asked,
+      verdict,
+      least_hits: scored ? 1 : Math.max(Number(least), 1),
+      least_score: scored ? Math.min(Math.max(Number(leastScore.replace(",", ".")) || 0, 0), 1) : 0,
+      start: 0,
+      most: 1,
+    });
   const save = (form: string) =>
     void saveFile(`/api/v1/projects/${project_id}/runs/${run.id}/export?form=${form}`, {
       ...asked,
@@ -141,7 +158,24 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
           )}
           <span className="ml-auto flex items-center gap-2">
             All {whole(total)} asked for
-            {asked.order === "score" && (
+            {asked.order === "score" && scored && (
+              <>
+                with a score of at least
+                <Input
+                  aria-label="With a score of at least"
+                  inputMode="decimal"
+                  title={
+                    run.recipe.finder.kind === "tone"
+                      ? "So far from 0 in either direction"
+                      : "The probability it was given"
+                  }
+                  value={leastScore}
+                  onChange={(event) => setLeastScore(event.target.value.replace(/[^\d.,]/g, "").slice(0, 5))}
+                  className="w-[52px]!"
+                />
+              </>
+            )}
+            {asked.order === "score" && !scored && (
               <>
                 with at least
                 <Input

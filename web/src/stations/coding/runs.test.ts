@@ -4,23 +4,11 @@ import type { Schema } from "../../api/client";
 import type { Passage } from "../../data/coding";
 import { type RunItem, said } from "../../data/runs";
 import { ALL_SHOWN, isShown } from "./marks";
-import { recipeOf } from "./newrun";
-import type { Draft } from "./recipeline";
+import { type Draft, EMPTY, recipeOf } from "./rundraft";
 import { usualNames } from "./runnames";
 import { withVerdict } from "./runreview";
 
-const DRAFT: Draft = {
-  kind: "dictionary",
-  dictionary: 4,
-  categories: [7],
-  query: "",
-  field: "",
-  unit: "sentence",
-  around: "10",
-  pattern: "",
-  by: "heading",
-  names: null,
-};
+const DRAFT: Draft = { ...EMPTY, dictionary: 4, categories: [7] };
 
 describe("a recipe", () => {
   it("is what was chosen, in the scope there is", () => {
