@@ -23,6 +23,7 @@ import describing  # noqa: E402
 import documents  # noqa: E402
 import history  # noqa: E402
 import import_texts  # noqa: E402
+import learning  # noqa: E402
 import levels  # noqa: E402
 import load  # noqa: E402
 import runs  # noqa: E402
@@ -55,6 +56,7 @@ def main() -> None:
             "deliveries",
             "words",
             "runs",
+            "learning",
             "history",
             "coding",
             "load",
@@ -68,6 +70,10 @@ def main() -> None:
         levels.main(100 if given.small else 1_000)
         adjusting.main(50 if given.small else 500)
     if given.only == "levels":
+        return
+    if given.only in (None, "learning"):
+        learning.main(20_000 if given.small else 200_000)
+    if given.only == "learning":
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:

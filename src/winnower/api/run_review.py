@@ -38,7 +38,8 @@ def _queue(desk: Desk, row: CodingRun, asked: r.RunItemsRequest) -> tuple[pl.Dat
         judged = judged.filter(pl.col("target") == asked.target)
     if asked.text_id is not None:
         judged = judged.filter(pl.col("text_id") == asked.text_id)
-    return judged, queue(judged, asked.show, asked.order, asked.seed)
+    source = store.source_of(desk.corpus, judged["place"].to_numpy()) if asked.order == "source" else None
+    return judged, queue(judged, asked.show, asked.order, asked.seed, source)
 
 
 @router.post("/passages")

@@ -116,9 +116,12 @@ def _begun(desk: Desk, request: Request, params: dict[str, object]) -> JobPublic
 
 
 def _usual_name(what: Sought) -> str:
+    kind = what.recipe.finder.kind
+    if kind in ("tone", "themes"):
+        return kind.capitalize()
     if len(what.pieces) == 1:
-        return what.pieces[0].name
-    return what.instrument or what.recipe.finder.kind
+        return f"{what.pieces[0].name}, by example" if kind == "example" else what.pieces[0].name
+    return what.instrument or kind
 
 
 @router.get("")

@@ -11,7 +11,7 @@ import polars as pl
 from winnower.core.measure.agreement import nominal_alpha
 from winnower.core.review import Quality, agreed, quality_of
 
-Order = Literal["text", "score", "chance"]
+Order = Literal["text", "source", "score", "chance"]
 Show = Literal["all", "open", "right", "wrong", "differ"]
 PLACE = ["target", "text_id", "start", "end"]
 
@@ -79,9 +79,11 @@ def agreement_of(verdicts: pl.DataFrame) -> Judges:
     )
 
 
-def queue(judged: pl.DataFrame, show: Show, order: Order, seed: int) -> np.ndarray:
-    """Rows of ``judged`` to look at, in order: of texts as they stand, of the strongest score and the most hits first, or
-    by chance. The order
+def queue(
+    judged: pl.DataFrame, show: Show, order: Order, seed: int, source: np.ndarray | None = None
+) -> np.ndarray:
+    """Rows of ``judged`` to look at, in order: of texts as they stand, by their ``source`` (int per row), of the strongest
+    score and the most hits first, or by chance. The order
     by chance is the same for a seed whatever was judged since, so that its beginning is a sample."""
     said = judged["said"].to_numpy()
     which = {
@@ -96,6 +98,8 @@ def queue(judged: pl.DataFrame, show: Show, order: Order, seed: int) -> np.ndarr
     elif order == "score":
         score, hits = (judged[name].to_numpy().astype(np.int64) for name in ("score", "hits"))
         rows = np.lexsort((-hits, -np.abs(score)))
+    elif order == "source" and source is not None:
+        rows = np.argsort(source, kind="stable")
     else:
         rows = np.arange(len(said))
     found: np.ndarray = rows[which[rows]]

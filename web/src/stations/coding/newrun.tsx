@@ -180,10 +180,11 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
                 value={name}
                 maxLength={190}
                 placeholder={
-                  (recipe &&
+                  OWN_PARENT[draft.kind] ??
+                  ((recipe &&
                     found &&
                     (found.pieces.length === 1 ? found.pieces[0]?.name : found.instrument)) ||
-                  "after what it finds"
+                    "after what it finds")
                 }
                 onChange={(event) => setName(event.target.value)}
                 className="w-[160px]!"

@@ -70,8 +70,8 @@ export function RunCurve({
             {one}
           </text>
         ))}
-        <text x={x(0)} y={H - 10} fontSize="10" fill="var(--ink2)">
-          from
+        <text x={W - RIGHT + 5} y={H - 10} fontSize="10" fill="var(--ink2)">
+          threshold
         </text>
         <Line curve={curve} of="recall" colour="var(--c0)" />
         <Line curve={curve} of="precision" colour="var(--bottle)" />

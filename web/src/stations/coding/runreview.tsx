@@ -28,6 +28,7 @@ const SHOWS: { value: NonNullable<RunAsked["show"]>; label: string }[] = [
 ];
 const ORDERS: { value: NonNullable<RunAsked["order"]>; label: string }[] = [
   { value: "text", label: "as the texts stand" },
+  { value: "source", label: "source by source" },
   { value: "chance", label: "by chance, as a sample" },
   { value: "score", label: "strongest first" },
 ];
