@@ -13,7 +13,7 @@ from winnower.core.learn import strongest
 from winnower.core.places.units import Units, units_of
 from winnower.core.runs import ByExample, ByTone, Found
 from winnower.core.runs.signs import OPENING
-from winnower.core.tone import BANDS, ToneWords, band_of, score
+from winnower.core.tone import BANDS, Scorer, ToneWords, band_of
 from winnower.store.learning import Learnt
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies
@@ -90,11 +90,11 @@ def find_tone(
     number = {word: place for place, word in enumerate(reasons)}
     target = np.array([finder.bands.index(band) if band in finder.bands else -1 for band in BANDS])
     first = np.searchsorted(units.text, np.arange(corpus.index.n_texts + 1))
-    parts = []
+    parts, scorer = [], Scorer(words)
     for some in batches([chosen[low : low + TEXTS_AT_ONCE] for low in range(0, len(chosen), TEXTS_AT_ONCE)]):
         at = np.concatenate([np.arange(first[one], first[one + 1]) for one in some.tolist()])
         written = _sentences(session, corpus, units, at)
-        scores, why = score(written, words)
+        scores, why = scorer.score(written)
         band = target[band_of(scores)]
         keep = band >= 0
         places = units.places(at[keep], corpus.index)

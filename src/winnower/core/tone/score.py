@@ -10,8 +10,10 @@ implementation, oddities included, so that published values can be compared.
 from __future__ import annotations
 
 import string
+import threading
 from collections.abc import Sequence
-from dataclasses import dataclass
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, fields
 
 import numpy as np
 import pyarrow as pa
@@ -23,7 +25,7 @@ NEGATED = -0.74
 CAPITALS = 0.733
 FADING = (1.0, 0.95, 0.9)
 ALPHA = 15
-AT_ONCE = 50_000
+AT_ONCE, THREADS = 50_000, 2
 #: Words the rules speak of by name, each a bit of ``_Known.named``.
 _NAMED = {
     name: 1 << at
@@ -65,6 +67,11 @@ class _Known:
     named: np.ndarray
     rare: np.ndarray
 
+    def and_more(self, others: _Known) -> _Known:
+        names = [one.name for one in fields(self)][1:]
+        columns = {name: np.concatenate([getattr(self, name), getattr(others, name)]) for name in names}
+        return _Known(self.lower + others.lower, **columns)
+
 
 @dataclass(frozen=True)
 class _Batch:
@@ -84,23 +91,68 @@ class _Batch:
         return found
 
 
+class Scorer:
+    """Scores sentences by one list; what it learns of a word once it need not learn again."""
+
+    def __init__(self, words: ToneWords) -> None:
+        self.words = words
+        self._number: dict[str, int] = {}
+        self._known = _known([], words)
+        self._lock = threading.Lock()
+
+    def score(self, sentences: Sequence[str]) -> tuple[np.ndarray, list[str]]:
+        """float64 per sentence, from -1 to 1, 0 where no word has a weight; and for each the word that came to most,
+        "" where none did."""
+        parts = [sentences[first : first + AT_ONCE] for first in range(0, len(sentences), AT_ONCE)]
+        if len(parts) < 2:
+            found = [self._scored(one) for one in parts]
+        else:  # most of the work is done by numpy and Arrow, which let others go on meanwhile
+            with ThreadPoolExecutor(THREADS) as pool:
+                found = list(pool.map(self._scored, parts))
+        scores = [np.empty(0), *(one for one, _ in found)]
+        return np.concatenate(scores), [word for _, strongest in found for word in strongest]
+
+    def _scored(self, some: Sequence[str]) -> tuple[np.ndarray, list[str]]:
+        texts = _in_words(some, self.words)
+        batch = self.batch(texts)
+        tokens, value = _values(batch, self.words)
+        scores = _summed(batch, tokens, value, texts, len(some))
+        return scores, _strongest(batch, tokens, value, len(some))
+
+    def batch(self, texts: list[str]) -> _Batch:
+        """Sentences as numbers of words."""
+        split = pc.utf8_split_whitespace(pa.array(texts, pa.large_string()))
+        of = pc.list_parent_indices(split).to_numpy()
+        encoded = pc.list_flatten(split).dictionary_encode()
+        there: list[str] = encoded.dictionary.to_pylist()
+        with self._lock:
+            number, known = self._numbers(there), self._known
+        word = number[encoded.indices.to_numpy(zero_copy_only=False)]
+        if "" in there:  # what stands before a first blank
+            stay = word != self._number[""]
+            word, of = word[stay], of[stay]
+        length = np.bincount(of, minlength=len(texts))
+        at = np.arange(len(word)) - (np.cumsum(length) - length)[of]
+        capitals = np.bincount(of, weights=known.upper[word], minlength=len(texts))
+        tell = (capitals > 0) & (capitals < length)
+        return _Batch(known, word, of, at, length[of] - 1 - at, tell)
+
+    def _numbers(self, there: list[str]) -> np.ndarray:
+        new = [one for one in there if one not in self._number]
+        if new:
+            self._number.update(zip(new, range(len(self._number), len(self._number) + len(new)), strict=True))
+            self._known = self._known.and_more(_known(new, self.words))
+        return np.fromiter((self._number[one] for one in there), np.int64, len(there))
+
+
 def score(sentences: Sequence[str], words: ToneWords) -> tuple[np.ndarray, list[str]]:
-    """float64 per sentence, from -1 to 1, 0 where no word has a weight; and for each the word that came to most, ""
-    where none did."""
-    scores, strongest = [np.empty(0)], list[str]()
-    for first in range(0, len(sentences), AT_ONCE):
-        some = sentences[first : first + AT_ONCE]
-        texts = _in_words(some, words)
-        batch = _batch(texts, words)
-        tokens, value = _values(batch, words)
-        scores.append(_summed(batch, tokens, value, texts, len(some)))
-        strongest += _strongest(batch, tokens, value, len(some))
-    return np.concatenate(scores), strongest
+    """As ``Scorer.score``, once."""
+    return Scorer(words).score(sentences)
 
 
 def weighed(sentence: str, words: ToneWords) -> list[Weighed]:
     """The words of a sentence that make its score, in their order; an emoji is the words that stand for it."""
-    batch = _batch(_in_words([sentence], words), words)
+    batch = Scorer(words).batch(_in_words([sentence], words))
     tokens, value = _values(batch, words)
     out, reached = [], 0
     for token, came_to in zip(tokens.tolist(), value.tolist(), strict=True):
@@ -135,24 +187,6 @@ def _without_emoji(sentence: str, words: ToneWords) -> str:
             out.append(meant if after_blank else f" {meant}")
             after_blank = False
     return "".join(out)
-
-
-def _batch(texts: list[str], words: ToneWords) -> _Batch:
-    split = pc.utf8_split_whitespace(pa.array(texts, pa.large_string()))
-    of = pc.list_parent_indices(split).to_numpy()
-    encoded = pc.list_flatten(split).dictionary_encode()
-    there = encoded.dictionary.to_pylist()
-    word = encoded.indices.to_numpy(zero_copy_only=False).astype(np.int64)
-    empty = np.fromiter((not one for one in there), bool, len(there))
-    if empty.any():  # what stands before a first blank
-        stay = ~empty[word]
-        word, of = word[stay], of[stay]
-    known = _known(there, words)
-    length = np.bincount(of, minlength=len(texts))
-    first = np.cumsum(length) - length
-    at = np.arange(len(word)) - first[of]
-    capitals = np.bincount(of, weights=known.upper[word], minlength=len(texts))
-    return _Batch(known, word, of, at, length[of] - 1 - at, (capitals > 0) & (capitals < length))
 
 
 def _known(there: list[str], words: ToneWords) -> _Known:
@@ -352,9 +386,11 @@ def _halved(values: list[float], places: list[int], but: int) -> list[float]:
 def _strongest(batch: _Batch, tokens: np.ndarray, value: np.ndarray, n_sentences: int) -> list[str]:
     """The word of each sentence that came to most, the first of equal ones."""
     out = [""] * n_sentences
-    order = np.lexsort((tokens, -np.abs(value), batch.of[tokens]))
+    order = np.lexsort((-np.abs(value), batch.of[tokens]))  # tokens ascend, and stay so among equal ones
     of = batch.of[tokens][order]
     first = np.flatnonzero(np.diff(of, prepend=-1))
-    for sentence, token in zip(of[first].tolist(), tokens[order][first].tolist(), strict=True):
-        out[sentence] = batch.known.lower[batch.word[token]]
+    lower = batch.known.lower
+    word = batch.word[tokens[order[first]]]
+    for sentence, number in zip(of[first].tolist(), word.tolist(), strict=True):
+        out[sentence] = lower[number]
     return out
