@@ -75,12 +75,12 @@ def _three(values: np.ndarray, at: int) -> Measured:
 def _next(
     desk: Desk, recipe: Recipe, finder: ByExample, found: Learnt, asked: le.LearnRequest
 ) -> list[RunItem]:
-    rows = next_to_look(found, asked.next, asked.seed)
+    rows = np.sort(next_to_look(found, asked.next, asked.seed))
     if not len(rows):
         return []
     some = Learnt(found.examples, found.learned, found.at[rows], found.probability[rows], found.of_units)
     reasons = ("", *(one.words for one in found.learned.telling if one.weight > 0))
-    every = ByExample(finder.codes, threshold=0.01)
+    every = ByExample(finder.codes, threshold=0)
     columns: Found = find_learned(some, every, desk.corpus, reasons).found
     frame = columns.in_texts(desk.corpus.index)
     return items_of_frame(desk, frame, recipe.unit, {0: ("", None)}, reasons)

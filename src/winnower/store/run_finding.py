@@ -238,6 +238,8 @@ def theme_term(phrase: str) -> Term:
 
 
 def _of_tone(session: Session, project_id: int, recipe: Recipe, finder: ByTone, corpus: OpenCorpus) -> Sought:
+    if recipe.unit != "sentence":
+        raise WinnowerError("Tone is measured of sentences, so it codes sentences.")
     words = words_for(session, project_id, finder.words)
     name, version = "the English word list", None
     if finder.words is not None:

@@ -125,16 +125,12 @@ def keep_version(session: Session, row: ToneListRow, account_id: int) -> int:
 
 
 def newest_version(session: Session, row: ToneListRow) -> tuple[int | None, bool]:
-    """The number of the newest version, and whether the list is still as it was then."""
-    found = session.scalar(
-        select(ToneVersion)
-        .where(ToneVersion.tone_list_id == row.id)
-        .order_by(ToneVersion.number.desc())
-        .limit(1)
-    )
-    if found is None:
-        return None, False
-    return found.number, found.fingerprint == words_of(row).fingerprint()
+    """The version the list is at now, and True; of one that was changed since, the newest, and False."""
+    of_list = select(ToneVersion.number).where(ToneVersion.tone_list_id == row.id)
+    now = session.scalar(of_list.where(ToneVersion.fingerprint == words_of(row).fingerprint()))
+    if now is not None:
+        return now, True
+    return session.scalar(of_list.order_by(ToneVersion.number.desc()).limit(1)), False
 
 
 def words_for(session: Session, project_id: int, list_id: int | None) -> ToneWords:

@@ -93,7 +93,8 @@ def shipped(base: str) -> ToneWords:
     weights, emoji = {}, {}
     for line in (folder / "vader_lexicon.txt").read_text("utf-8").splitlines():
         word, _, rest = line.strip().partition("\t")
-        if rest:
+        # those with a blank or a capital are never met: texts are read word by word, in lower case
+        if rest and " " not in word and word == word.lower():
             weights[word] = float(rest.partition("\t")[0])
     for line in (folder / "emoji_utf8_lexicon.txt").read_text("utf-8").splitlines():
         sign, _, meant = line.strip().partition("\t")
