@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import csv
 import datetime as dt
+import gzip
+import hashlib
 import io
 import json
 import zipfile
@@ -23,6 +25,17 @@ def write_csv(path: Path, rows: Sequence[dict], encoding: str = "utf-8", delimit
         writer = csv.DictWriter(file, list(rows[0]), delimiter=delimiter, lineterminator="\n")
         writer.writeheader()
         writer.writerows(rows)
+
+
+def write_truth(path: Path, frames: dict[str, tuple[str, ...]]) -> None:
+    """The frames of sentences, each known by the beginning of its SHA-256."""
+    lines = [f"{sentence_key(one)},{'|'.join(about)}" for one, about in frames.items()]
+    content = "\n".join(["sentence,frames", *sorted(set(lines))]) + "\n"
+    path.write_bytes(gzip.compress(content.encode(), mtime=0))
+
+
+def sentence_key(sentence: str) -> str:
+    return hashlib.sha256(sentence.encode()).hexdigest()[:12]
 
 
 def write_json_lines(path: Path, records: Sequence[dict]) -> None:

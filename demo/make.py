@@ -13,6 +13,8 @@ from demo.grammar import FRAMES, Writer, tidy
 
 SEED = 2031
 FOLDER = Path(__file__).parent / "files"
+#: What each sentence is about, to check against; not part of the corpus.
+TRUTH = "truth.csv.gz"
 #: Mix of frames by source, in the order of FRAMES: livelihood, ecology, fear, heritage, governance, wonder.
 MIX = {
     "Orrin Courier": (20, 18, 14, 10, 26, 12),
@@ -32,10 +34,10 @@ SEASONS = {
     11: {"wonder": 1.4, "heritage": 1.3},
 }
 NEWS = (
-    ("Orrin Courier", 226, (15, 33)),
-    ("Hill Farmer", 140, (18, 38)),
-    ("Valley Wire", 196, (8, 20)),
-    ("The Lantern", 92, (24, 46)),
+    ("Orrin Courier", 226, (13, 30)),
+    ("Hill Farmer", 140, (16, 35)),
+    ("Valley Wire", 196, (8, 18)),
+    ("The Lantern", 92, (22, 42)),
 )
 SECTIONS = {
     "Orrin Courier": ("Local", "Letters", "Opinion"),
@@ -86,15 +88,17 @@ class Demo:
     def sentence(self, frame: str, month: int) -> str:
         roll, people = self.rng.random(), self.people(frame)
         other = self.rng.choice(FRAMES)
-        if roll < 0.40:
+        if roll < 0.34:
             return self.w.fresh(news.QUOTE, frame, other, people)
+        if roll < 0.66:
+            return self.w.fresh(news.SAID, frame, other, people, reported=True)
         if roll < 0.74:
-            return self.w.fresh(news.SAID, frame, other, people)
-        if roll < 0.86:
-            return self.w.fresh(news.REPORT[frame], frame, other, people)
-        if roll < 0.90 and month in news.EVENTS:
+            return self.w.fresh(news.REPORT[frame], frame, other, people, of=frame)
+        if roll < 0.90:
+            return self.w.scene()
+        if roll < 0.92 and month in news.EVENTS:
             return self.w.fresh(news.EVENTS[month], frame, other, people)
-        if roll < 0.905 and self.traps:
+        if roll < 0.925 and self.traps:
             template = self.traps.pop()
             return self.w.fresh([template], frame, other, people)
         return self.w.fresh(news.PLAIN, frame, other, people, most=4)
@@ -358,6 +362,7 @@ def main() -> None:
     formats.write_csv(FOLDER / "survey.csv", wide(survey), delimiter=";")
     formats.write_references(FOLDER / "studies.ris", studies)
     _interviews(interviews)
+    formats.write_truth(FOLDER.parent / TRUTH, demo.w.truth)
 
 
 def _first_delivery(rows: list[dict]) -> None:

@@ -1,15 +1,18 @@
 """The demo corpus is what its description says: made anew from its seed, varied, with its traps."""
 
 import csv
+import gzip
 import re
 import zipfile
 from collections import Counter
 
 import pytest
 from demo import make
+from demo.banks import news as news_bank
 from demo.banks import voices
 from demo.banks.claims import CLAIMS
-from demo.grammar import Writer, tidy
+from demo.formats import sentence_key
+from demo.grammar import Writer, plural, rows_of, sentences_of, tidy
 
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.documents import read_document
@@ -28,7 +31,7 @@ def made():
     """What the script writes, before it becomes files."""
     demo = make.Demo()
     names = ("news", "posts", "survey", "studies", "interviews")
-    return {name: getattr(demo, name)() for name in names}
+    return {name: getattr(demo, name)() for name in names} | {"truth": demo.w.truth}
 
 
 @pytest.fixture(scope="module")
@@ -53,6 +56,42 @@ def test_the_same_seed_makes_the_same_files(tmp_path, monkeypatch):
 def test_its_size(texts):
     assert 1_300 <= len(texts) <= 1_500
     assert 380_000 <= sum(len(text.split()) for text in texts) <= 450_000
+
+
+def test_it_is_rich_enough_to_learn_from(texts):
+    """So many different words, and no row of eight words that comes too often, but those of the agency report."""
+    assert len({word for text in texts for word in re.findall(r"[a-z][a-z'’-]*", text.lower())}) >= 8_000
+    agency = set(rows_of(news_bank.AGENCY))
+    rows = Counter(
+        row
+        for text in texts
+        for sentence in re.split(r"(?<=[.!?”])\s+|\n+", text)
+        for row in rows_of(sentence)
+        if row not in agency
+    )
+    assert max(rows.values()) <= 12, rows.most_common(3)
+
+
+def test_what_sentences_are_about_is_known_and_kept_aside(made):
+    with gzip.open(ROOT / "demo" / make.TRUTH, "rt") as file:
+        known = {row["sentence"]: row["frames"] for row in csv.DictReader(file)}
+    assert not (FILES / make.TRUTH).exists()
+    articles = [row["article"] for row in made["news"] if row["byline"] != "Agency"]
+    looked = [
+        known.get(sentence_key(sentence))
+        for text in articles[:60]
+        for paragraph in text.split("\n\n")
+        for sentence in sentences_of(paragraph)
+    ]
+    assert looked.count(None) < len(looked) * 0.02
+    frames = Counter(frame for one in looked if one for frame in one.split("|"))
+    assert set(frames) == set(CLAIMS)
+
+    def share(frame):
+        of = [text for text, frames in made["truth"].items() if frames == (frame,)]
+        return sum(bool(re.search("kitten|photograph|wild|beaut|visitor", text)) for text in of) / len(of)
+
+    assert share("wonder") > 5 * max(share("governance"), share("livelihood"))
 
 
 def test_hardly_any_sentence_repeats(texts):
@@ -113,6 +152,10 @@ def test_the_writer_makes_every_choice_and_is_repeatable():
     assert made == [two.claim("livelihood") for _ in range(200)]
     assert len(set(made)) > len(CLAIMS["livelihood"])
     assert tidy("the lambs ,  gone .  she left") == "The lambs, gone. She left"
+    assert tidy("a owl and a ewe, a cooper,, saw.") == "An owl and a ewe, a cooper, saw."
+    assert [plural(one) for one in ("calf", "hive of bees", "pony", "donkey", "finch")] == [
+        "calves", "hives of bees", "ponies", "donkeys", "finches",
+    ]  # fmt: skip
 
 
 def test_files_hold_what_was_made(made):

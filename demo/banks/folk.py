@@ -1,0 +1,55 @@
+"""Names of people who stand in the news once; all made up."""
+
+from demo.banks.living import bank
+
+FIRST = bank(
+    """Abel, Ada, Agatha, Aidan, Albert, Alma, Ambrose, Amelia, Amos, Anders, Angus, Anwen, Aoife, Archie, Asa, Astrid, Audrey,
+    Aurel, Bartholomew, Beatrice, Bernard, Bessie, Blanche, Boris, Brenda, Brigid, Bronwen, Bruno, Caitlin, Callista,
+    Cecil, Celeste, Chidi, Clarence, Claudia, Clement, Cora, Cornelius, Cosima, Cyril, Dagny, Daphne, Delphine, Denzil,
+    Desmond, Dilys, Dora, Dorothea, Duncan, Edda, Edgar, Edith, Edna, Edwin, Eileen, Einar, Eirlys, Elias, Ellis, Elspeth,
+    Emlyn, Emrys, Enid, Ephraim, Erika, Ernest, Esme, Esther, Ethel, Eunice, Evander, Fabian, Faith, Fergus, Fidelia, Finlay,
+    Florence, Frances, Freya, Gareth, Geraint, Gertrude, Gideon, Gilbert, Giles, Gladys, Godfrey, Grizel, Gudrun, Gwen, Hal,
+    Harriet, Hattie, Hazel, Hector, Hedda, Helga, Henrietta, Herbert, Hilda, Horace, Hubert, Humphrey, Ida, Ignatius, Imogen,
+    Ingrid, Iris, Isidore, Isla, Ivo, Ivy, Jabez, Jarvis, Jemima, Jethro, Joan, Jocelyn, Josiah, Joyce, Judith, Julius,
+    Juniper, Keir, Kenneth, Kirsten, Lachlan, Lavinia, Leopold, Lettice, Lionel, Lorna, Lucian, Ludo, Lydia, Mabel, Magnus,
+    Malachi, Marguerite, Marigold, Marius, Matilda, Maurice, Mavis, Merlyn, Mildred, Millicent, Minnie, Miriam, Mordecai,
+    Morwenna, Muriel, Myfanwy, Myrtle, Nancy, Nathaniel, Nell, Nerys, Neville, Niamh, Nora, Norbert, Octavia, Olga, Oona,
+    Orla, Oswald, Ottilie, Owain, Parveen, Pascoe, Patience, Percival, Perpetua, Philippa, Phineas, Phyllis, Piran, Prudence,
+    Quentin, Rachel, Rafferty, Ralph, Ravi, Rhiannon, Roderick, Roland, Rosamund, Rowena, Rupert, Sabine, Samson, Saskia,
+    Selwyn, Septimus, Seraphina, Seth, Sibyl, Silas, Solveig, Stanley, Sybil, Tabitha, Tamsin, Thaddeus, Thelma, Theodora,
+    Thora, Tobias, Torquil, Ulric, Ursula, Valentine, Vera, Vernon, Vincent, Viola, Walter, Wanda, Wilfred, Wilhelmina,
+    Winifred, Xanthe, Yannick, Yolanda, Zachary, Zelda, Zora"""
+)
+LAST = bank(
+    """Abernesk, Ackrill, Addyman, Aldritch, Allonby, Amberside, Ansty, Appleyard, Arkengarth, Arrandale, Askwith, Atterbeck,
+    Aynholt, Bagshore, Bainbeck, Balderstone, Bannerdale, Barden, Barraclough, Bascombe, Bathurst-Hale, Beckermet, Bellwood,
+    Benthall, Berrigan, Bibby, Bickersdyke, Billinghay, Birdsall, Blackadder, Blamire, Blenkin, Bolderwood, Bootham,
+    Borrowby, Bouskell, Bowness, Bracewell, Brathay, Brearton, Brockbank, Brownrigg, Buckden, Bulmer, Burblethwaite,
+    Burnside, Buttermere, Calvert, Camperdown, Capstick, Carradice, Cartmell, Castley, Catterall, Chadderton, Clapdale,
+    Claughton, Clegg, Clitheroe, Cockayne, Colebeck, Coniston, Copeland, Cornforth, Cotterdale, Cowling, Cragg, Crakehall,
+    Crosthwaite, Crumpler, Cuthbert, Dacre, Dalrymple, Danby, Davenport, Deepdale, Denholm, Dent, Derwentwater, Dinsdale,
+    Dockray, Dodgson, Drinkwater, Dryden, Duckett, Duddon, Dufton, Dunnerdale, Dunthorne, Eamont, Easedale, Eccles, Edenside,
+    Egglestone, Ellwood, Elterwater, Embleton, Ennerdale, Escrick, Eskrigg, Everdell, Fairweather, Farleton, Farnhill,
+    Fawcett, Feather, Fellside, Fenwick, Fieldsend, Finsthwaite, Fishwick, Flasby, Fletcher, Fothergill, Foulshaw,
+    Frankland, Furness, Gaitsgill, Galbraith, Garnett, Garsdale, Gatesgarth, Gawthrop, Giggleswick, Gilchrist, Gilpin,
+    Glaister, Goodall, Gosforth, Grasmoor, Grayrigg, Greenbank, Greystoke, Grisedale, Gunnerside, Hackthorpe, Haltcliffe,
+    Halliwell, Hallsenna, Hardcastle, Hardraw, Harker, Hartsop, Hassness, Hatherall, Haverthwaite, Hawes, Hawkshead,
+    Haygarth, Hazelrigg, Hebblewhite, Helvellyn, Hesketh, Hetherington, Hewetson, Higginbottom, Hindmarsh, Hobday,
+    Hodgkin, Holdsworth, Hornby, Horsfall, Hoskett, Howgill, Huddleston, Hutchinson, Ibbotson, Illingworth, Ingleby, Ingram,
+    Ireby, Isherwood, Jackman, Jagger, Jeffers, Jessop, Jowett, Kearton, Keasden, Kellet, Kendrick, Kentmere, Keswick,
+    Kettlewell, Kilburn, Kirkby, Kirkstone, Knaggs, Kneeshaw, Lambrigg, Lamplugh, Langdale, Langstroth, Lathbury, Leathley,
+    Legberthwaite, Leyburn, Lickbarrow, Limber, Lingmell, Littlewood, Lofthouse, Longsleddale, Lorton, Loweswater, Lupton,
+    Lytham, Machell, Mallerstang, Malham, Manningham, Mardale, Marrick, Martindale, Masham, Matterdale, Mawson, Mellbreak,
+    Melmerby, Metcalf, Micklethwaite, Middleham, Mitchelson, Moffat, Monkhouse, Moresby, Mosedale, Mounsey, Muker,
+    Murthwaite, Nateby, Nelthorpe, Nettleton, Newsholme, Nibthwaite, Nidd, Nunwick, Oakenshaw, Oddie, Oldroyd, Ormathwaite,
+    Orton, Oughtershaw, Outhgill, Oxley, Paley, Parkamoor, Patterdale, Peascod, Pendlebury, Penruddock, Pickthall, Pilling,
+    Pooley, Postlethwaite, Preston-Vane, Pringle, Quayle, Raisbeck, Ramsbottom, Ravenglass, Rawthey, Redmayne, Ribblehead,
+    Rigg, Rimmer, Ripley, Romney, Rookhope, Rosthwaite, Routledge, Rudland, Ruskell, Rydal, Sadgill, Salkeld, Satterthwaite,
+    Scargill, Scarth, Seathwaite, Sedbusk, Settle, Shackleton, Shap, Sharrow, Shepherdson, Sherwen, Shuttleworth, Silecroft,
+    Silverdale, Skelwith, Skirwith, Slaidburn, Slinger, Smearsett, Snaizeholme, Soulby, Spedding, Sprint, Stainforth,
+    Stanwix, Starling, Staveley, Stickle, Storrs, Strickland, Sugden, Swaledale, Swindale, Tattersall, Tebay, Teesway,
+    Thackeray, Thirlmere, Thistlethwaite, Thornborough, Threlkeld, Thwaite-Moss, Tilberthwaite, Todhunter, Torver, Tranter,
+    Troutbeck, Tunstall, Twistleton, Tyson, Ullock, Underley, Unthank, Urswick, Varley, Wainscott, Waldendale, Walmsley,
+    Warcop, Wasdale, Watendlath, Wearing, Wensley, Westray, Whelpdale, Whernside, Whinlatter, Whitbarrow, Whitwell,
+    Wilberfoss, Winster, Witherslack, Wolstencroft, Woodhead, Wrathall, Wrynose, Yanwath, Yarker, Yeadon, Yewdale, Yockenthwaite"""
+)
