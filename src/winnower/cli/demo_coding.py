@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import csv
+import gzip
+import hashlib
 import re
 from collections.abc import Iterator
+from functools import cache
 
 import numpy as np
 import polars as pl
 
+from winnower.settings import ROOT
 from winnower.store.codebook import codebook_of, make_code, number_of_codes
 from winnower.store.coded import note_coding
 from winnower.store.database import Session
@@ -86,7 +91,20 @@ ARTICLES = 40
 LEAST_WORDS = 150
 MOST_IN_A_TEXT = 16
 SEED = 12
-_SENTENCE = re.compile(r"[^.!?\n]*\w[^.!?\n]*[.!?]?[”\"']?")
+#: Of sentences that are of a frame the first coder puts so many under its code, and so many others by mistake.
+SEEN, MISTAKEN = 0.9, 0.01
+TRUTH = ROOT / "demo" / "truth.csv.gz"
+#: Codes of the frames, as the truth calls them.
+FRAMES = {
+    "livelihood": "Livelihood",
+    "ecology": "Ecology",
+    "fear": "Fear and safety",
+    "heritage": "Heritage",
+    "governance": "Governance",
+    "wonder": "Wonder",
+}
+_SENTENCE = re.compile(r"\S[^\n]*?(?:[.!?][”\"']?(?=\s)|[.!?]?[”\"']?(?=\n|\Z))")
+_SPEAKER = re.compile(r"\w[\w .]{0,30}: ")
 
 
 def load_coding(session: Session, project_id: int, coders: tuple[int, int]) -> int:
@@ -111,8 +129,8 @@ def load_coding(session: Session, project_id: int, coders: tuple[int, int]) -> i
     return len(frame)
 
 
-def _codebook(recorder: Recorder) -> dict[int, re.Pattern[str]]:
-    """Make the codes; by the id of each what is put under it."""
+def _codebook(recorder: Recorder) -> dict[int, tuple[str, re.Pattern[str]]]:
+    """Make the codes; by the id of each its name, and what is put under it where nothing else tells."""
     out = {}
 
     def make(name: str, parent_id: int | None = None, **values: object) -> int:
@@ -125,7 +143,7 @@ def _codebook(recorder: Recorder) -> dict[int, re.Pattern[str]]:
         parent = make(branch, colour=colour)
         for name, description, cue in codes:
             code = make(name, parent, description=description, colour=colour % 10)
-            out[code] = re.compile(rf"\b(?:{cue})\b", re.IGNORECASE)
+            out[code] = name, re.compile(rf"\b(?:{cue})\b", re.IGNORECASE)
             colour += 1
     make(TECHNICAL[0], description=TECHNICAL[1], technical=True, colour=7)
     return out
@@ -140,10 +158,26 @@ def _texts(session: Session, project_id: int) -> Iterator[tuple[int, str]]:
         yield from texts[::step][:most]
 
 
+@cache
+def known_frames() -> dict[str, tuple[str, ...]]:
+    """Frames of the sentences of the demo, by the beginning of their SHA-256."""
+    with gzip.open(TRUTH, "rt", encoding="utf-8") as file:
+        return {
+            row["sentence"]: tuple(filter(None, row["frames"].split("|"))) for row in csv.DictReader(file)
+        }
+
+
+def frames_of(sentence: str) -> tuple[str, ...]:
+    """Codes of the frames a sentence is of."""
+    plain = _SPEAKER.sub("", sentence, count=1) if _SPEAKER.match(sentence) else sentence
+    key = hashlib.sha256(plain.encode()).hexdigest()[:12]
+    return tuple(FRAMES[one] for one in known_frames().get(key, ()))
+
+
 def _coded(
     text_id: int,
     body: str,
-    codes: dict[int, re.Pattern[str]],
+    codes: dict[int, tuple[str, re.Pattern[str]]],
     coders: tuple[int, int],
     rng: np.random.Generator,
 ) -> Iterator[tuple[int, int, int, int, int, int | None, str]]:
@@ -151,15 +185,19 @@ def _coded(
     second = rng.random() < 0.5
     given = 0
     for found in _SENTENCE.finditer(body):
-        words = found[0].strip()
-        start = found.start() + len(found[0]) - len(found[0].lstrip())
-        for code, cue in codes.items():
-            if given >= MOST_IN_A_TEXT or not cue.search(words) or rng.random() < 0.35:
+        words, start = found[0], found.start()
+        frames = frames_of(words)
+        for code, (name, cue) in codes.items():
+            if name in FRAMES.values():
+                if rng.random() > (SEEN if name in frames else MISTAKEN):
+                    continue
+            elif given >= MOST_IN_A_TEXT or not cue.search(words) or rng.random() < 0.35:
                 continue
-            given += 1
+            else:
+                given += 1
             strength = int(rng.integers(2, 6)) if rng.random() < 0.2 else None
             yield text_id, code, start, start + len(words), coders[0], strength, ""
-            if second and rng.random() < 0.82:
+            if second and rng.random() < 0.86:
                 # a stretch of his own now and then, and now and then another code
                 end = start + (words.find(",") if "," in words and rng.random() < 0.25 else len(words))
                 other = int(rng.choice(list(codes))) if rng.random() < 0.08 else code

@@ -9,7 +9,7 @@ import numpy as np
 
 from winnower.cli.demo_coding import load_coding
 from winnower.cli.demo_notes import load_notes
-from winnower.cli.demo_runs import load_run
+from winnower.cli.demo_runs import load_runs
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
 from winnower.jobs.company import CompanyRun
@@ -150,8 +150,8 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
         if coded := load_coding(session, project_id, ids):
             load_notes(session, project_id, ids, names)
             tell(f"  coded: {coded:,} passages, with notes and paraphrases")
-    if found := load_run(settings, database, project_id, ids):
-        tell(f"  an automatic coding run: {found:,} proposals")
+    for name, places in load_runs(settings, database, project_id, ids).items():
+        tell(f"  a run of automatic coding, {name}: {places:,} passages")
     return project_id
 
 

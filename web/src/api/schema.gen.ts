@@ -7570,7 +7570,7 @@ export interface components {
              * @default text
              * @enum {string}
              */
-            order: "text" | "score" | "chance";
+            order: "text" | "source" | "score" | "chance";
             /** Target */
             target?: number | null;
             /** Text Id */
@@ -7622,7 +7622,7 @@ export interface components {
              * @default text
              * @enum {string}
              */
-            order: "text" | "score" | "chance";
+            order: "text" | "source" | "score" | "chance";
             /** Target */
             target?: number | null;
             /** Text Id */
