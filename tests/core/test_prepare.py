@@ -156,6 +156,14 @@ def test_an_eastern_encoding_is_recognised():
     assert guess_encoding(text.encode("cp1251")) == "cp1251"
 
 
+def test_signs_alone_are_not_taken_for_letters():
+    said = "“It isn’t fair – not at all…”, she said. " * 40
+    assert guess_encoding(said.encode("cp1252")) == "cp1252"
+    # within words the same bytes are letters
+    letters = "Sie übte über Äpfel, und „Größe“ sei schön. " * 20
+    assert guess_encoding(letters.encode("mac-roman")) == "mac_roman"
+
+
 def test_bytes_that_do_not_fit_a_chosen_encoding_are_counted():
     opened = open_text(io.BytesIO("caf\xe9".encode("latin-1")), "utf-16-le")
     opened.lines.read()

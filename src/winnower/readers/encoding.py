@@ -27,6 +27,11 @@ CHOICES = (
 
 
 _STRAY = re.compile("[\udc80-\udcff]")
+#: Signs of Windows-1252, and those of them that stand within a word only where they are letters of another encoding
+#: (an apostrophe may).
+_SIGNS = re.compile(rb"[\x00-\x7f\x80\x85\x91-\x97\x99\xa0\xab\xbb]*")
+_SIGN = re.compile(rb"[\x80\x85\x91\x93-\x97]")
+_SIGN_INSIDE = re.compile(rb"(?<=[A-Za-z])[\x80\x85\x91\x93-\x97](?=[a-z])")
 #: Lines with bytes of another encoding that are told one by one.
 MOST_LINES = 1_000
 
@@ -102,12 +107,23 @@ def _older(sample: bytes) -> str | None:
     right = sum(sign > "\x7f" for sign in read) - wrong
     if wrong <= max(2, right):
         return None
+    if _only_signs(sample[:50_000]):
+        return "cp1252"
     high = sum(byte > 127 for byte in sample[:50_000])
     matches = from_bytes(sample[:50_000], cp_isolation=list(CHOICES[1:]))
     best = matches.best()
     if best is None or high < ENOUGH_LETTERS or "cp1252" in best.could_be_from_charset:
         return "cp1252"
     return best.encoding
+
+
+def _only_signs(sample: bytes) -> bool:
+    """Whether all that is not ASCII are quotes, dashes and the like of Windows-1252, which stand beside words: there is
+    not one letter by which to tell encodings apart, and what knows letters takes quotes for them."""
+    if not _SIGNS.fullmatch(sample):
+        return False
+    inside = len(_SIGN_INSIDE.findall(sample))
+    return inside * 10 <= len(_SIGN.findall(sample))
 
 
 def open_text(raw: BinaryIO, encoding: str | None = None) -> DecodedFile:
