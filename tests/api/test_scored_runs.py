@@ -1,59 +1,21 @@
 """Runs by example, by themes and by tone over HTTP: what is learned and from what, answers, word lists and their
 versions, phrases as they stand in the texts."""
 
-import random
-
 import pytest
 
 from tests.api.coding_work import Coding
 from tests.api.test_api import problem
-from tests.api.test_corpus_station import done, ids, undo
+from tests.api.test_corpus_station import done, undo
 from tests.api.test_runs import Runs
-from tests.conftest import write_table
+from tests.valley import LOSS, READ, code_losses, deliver_valley
 from winnower.store.models import RunPlace
-
-LOSS = [
-    "The farm lost a lamb.",
-    "A dead ewe lay by the wall.",
-    "Nobody paid for the lamb.",
-    "The ewe was killed.",
-]
-TALK = [
-    "The board met in the hall.",
-    "A lovely day on the road.",
-    "The school closed early.",
-    "It rained at the bridge.",
-]
-READ = 12
 
 
 @pytest.fixture
-def valley(client, at, deliver, tmp_path):
-    """Thirty texts of six sentences, every third of them of a loss; in the first twelve the losses are coded."""
-    rng = random.Random(4)
-    rows, kinds = [], []
-    for number in range(30):
-        kind = [n % 3 == number % 3 for n in range(6)]
-        sentences = [rng.choice(LOSS if one else TALK) for one in kind]
-        kinds.append(kind)
-        source = ("Hill Farmer", "Orrin Courier")[number % 2]
-        date = f"2031-03-{number % 28 + 1:02}"
-        rows.append([str(number), f"Text {number:02}", source, date, " ".join(sentences), "", ""])
-    deliver(write_table(tmp_path / "valley.csv", rows))
-    coding = Coding(client, at)
-    coding.make("Losses")
-    texts = ids(client, at)
-    code = coding.codes()["Losses"]["id"]
-    for number in range(READ):
-        body, reached = rows[number][4], 0
-        for sentence, loss in zip(body.split(". "), kinds[number], strict=True):
-            words = sentence.rstrip(".")
-            start = body.index(words, reached)
-            reached = start + len(words)
-            if loss:
-                given = {"start": start, "end": reached, "words": words, "codes": [code], "new": None}
-                done(client.post(f"{at}/texts/{texts[f'Text {number:02}']}/passages", json=given), 201)
-    return coding
+def valley(client, at, deliver, tmp_path, database, project, account):
+    deliver_valley(deliver, tmp_path)
+    code_losses(database, project.id, account.id)
+    return Coding(client, at)
 
 
 @pytest.fixture
@@ -245,7 +207,7 @@ def test_words_go_out_as_a_table_and_come_back(client, at, valley):
     given = {
         "words": [
             {"role": "weight", "word": "=)wow", "value": 2.5},
-            {"role": "negation", "word": "nary", "value": 1},
+            {"role": "negation", "word": "neverwise", "value": 1},
         ]
     }
     done(client.post(f"{at}/tone-lists/{first}/words", json=given))
@@ -263,7 +225,7 @@ def test_words_go_out_as_a_table_and_come_back(client, at, valley):
             page = client.get(f"{at}/tone-lists/{of}/words", params={"find": find}).json()["words"]
             return [(one["role"], one["word"], one["value"]) for one in page]
 
-        for find in ("=)wow", "nary", "lovely", "very", "kind of"):
+        for find in ("=)wow", "neverwise", "lovely", "very", "kind of"):
             assert words(other, find) == words(first, find) != []
     bad = b"word,value,role\nfine,1.5,\nheavy,much,\ntwo words,1,\n,2,\nsoft,0.2,intensifier\nodd,1,mood\n"
     told = done(client.post(f"{at}/tone-lists/{first}/import?replace=true", files={"file": ("w.csv", bad)}))
@@ -275,7 +237,7 @@ def test_words_go_out_as_a_table_and_come_back(client, at, valley):
     assert (page[0]["word"], page[0]["value"], page[0]["shipped"]) == ("lovely", None, 2.8)
     undo(client, at)
     assert (
-        client.get(f"{at}/tone-lists/{first}/words", params={"find": "nary"}).json()["words"][0]["value"] == 1
+        client.get(f"{at}/tone-lists/{first}/words", params={"find": "neverwise"}).json()["words"][0]["value"] == 1
     )
     nothing = client.post(f"{at}/tone-lists/{first}/import", files={"file": ("w.csv", b"\x00\x01,,\n")})
     assert nothing.status_code == 422

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { useCodebook } from "../../data/coding";
 import { useDictionaries } from "../../data/dictionaries";
-import { useChange, useFields, useProjectId, useScope, useUsualSplit } from "../../data/project";
+import { useAddress, useChange, useFields, useProjectId, useScope, useUsualSplit } from "../../data/project";
 import { useRunNames, useRunPreview } from "../../data/runs";
 import { useToneLists } from "../../data/tones";
 import { plural } from "../../lib/numbers";
@@ -10,7 +10,7 @@ import { useSettled } from "../../lib/settled";
 import { Button, Empty, Failure, Input, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { JobProgress, useJob } from "../../shell/jobs";
-import { RecipeLine } from "./recipeline";
+import { kindOf, RecipeLine } from "./recipeline";
 import { type Draft, EMPTY, recipeOf } from "./rundraft";
 import { RunExample } from "./runexample";
 import { RunNames, usualNames } from "./runnames";
@@ -34,7 +34,9 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   const book = useCodebook();
   const split = useUsualSplit();
   const tones = useToneLists();
-  const [draft, setDraft] = useState<Draft>(EMPTY);
+  const [finds, setFinds] = useAddress("finds", "dictionary");
+  const [chosenSoFar, setDraft] = useState<Draft>(EMPTY);
+  const draft = useMemo(() => ({ ...chosenSoFar, kind: kindOf(finds) }), [chosenSoFar, finds]);
   const [state, setState] = useState<Kept>("proposals");
   const [name, setName] = useState("");
   const [parent, setParent] = useState<string | null>(null);
@@ -94,6 +96,7 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   const aboveName = parentName ?? OWN_PARENT[draft.kind] ?? "";
   const changed = (part: Partial<Draft>) => {
     setDraft({ ...draft, ...part });
+    if (part.kind) setFinds(part.kind);
     if ("kind" in part || "dictionary" in part || "field" in part || "codes" in part) setCodes({});
   };
   const missing =

@@ -17,6 +17,11 @@ const KINDS: { value: Kind; label: string }[] = [
   { value: "themes", label: "themes of the texts" },
   { value: "tone", label: "their tone" },
 ];
+/** The finder an address names, the usual one where it names none. */
+export function kindOf(name: string): Kind {
+  return KINDS.find((one) => one.value === name)?.value ?? "dictionary";
+}
+
 /** What can be learned from examples. */
 const LEARNED = UNITS.filter((one) => one.value !== "hit" && one.value !== "words");
 const PARTS: { value: Part; label: string }[] = [
