@@ -12,9 +12,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy.sparse import csr_matrix, vstack
-from sklearn.feature_extraction.text import TfidfTransformer
-from sklearn.linear_model import LogisticRegression
-from sklearn.model_selection import StratifiedGroupKFold
 
 from winnower.core.errors import WinnowerError
 from winnower.core.index import Lexicon, TokenIndex
@@ -146,6 +143,9 @@ def _made_up(extra: dict[int, bool], words: Words) -> Made:
 
 def _fitted(counts: csr_matrix, right: np.ndarray, made: Made) -> tuple[np.ndarray, np.ndarray, float]:
     """idf, weights and bias from units and made-up examples."""
+    from sklearn.feature_extraction.text import TfidfTransformer  # loaded when something is learned first
+    from sklearn.linear_model import LogisticRegression
+
     idf: np.ndarray = TfidfTransformer(sublinear_tf=True).fit(counts).idf_
     rows = vstack([weighted(counts, idf), weighted(made[0].tocsr(), idf)]).tocsr()
     kinds = np.concatenate([right, made[1]])
@@ -159,6 +159,8 @@ def _fitted(counts: csr_matrix, right: np.ndarray, made: Made) -> tuple[np.ndarr
 
 def _tested(counts: csr_matrix, lesson: Lesson, made: Made, seed: int) -> tuple[np.ndarray, int]:
     """float64 per unit: the score by what was learned from other texts; and how many parts the texts made."""
+    from sklearn.model_selection import StratifiedGroupKFold
+
     kinds = [len(np.unique(lesson.text[lesson.right == kind])) for kind in (True, False)]
     folds = min(FOLDS, *kinds)
     parts = StratifiedGroupKFold(folds, shuffle=True, random_state=seed)
@@ -177,6 +179,8 @@ def _tested(counts: csr_matrix, lesson: Lesson, made: Made, seed: int) -> tuple[
 def _through(score: np.ndarray, right: np.ndarray) -> tuple[float, float]:
     """Slope and offset of the logistic curve through the scores of units that were not learned from. Raises
     WinnowerError where a higher score does not make a unit likelier."""
+    from sklearn.linear_model import LogisticRegression
+
     curve = LogisticRegression(C=1e4, max_iter=1_000).fit(score[:, None], right)
     slope, offset = float(curve.coef_[0, 0]), float(curve.intercept_[0])
     if slope <= 0.01:
