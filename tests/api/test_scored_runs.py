@@ -237,7 +237,8 @@ def test_words_go_out_as_a_table_and_come_back(client, at, valley):
     assert (page[0]["word"], page[0]["value"], page[0]["shipped"]) == ("lovely", None, 2.8)
     undo(client, at)
     assert (
-        client.get(f"{at}/tone-lists/{first}/words", params={"find": "neverwise"}).json()["words"][0]["value"] == 1
+        client.get(f"{at}/tone-lists/{first}/words", params={"find": "neverwise"}).json()["words"][0]["value"]
+        == 1
     )
     nothing = client.post(f"{at}/tone-lists/{first}/import", files={"file": ("w.csv", b"\x00\x01,,\n")})
     assert nothing.status_code == 422
