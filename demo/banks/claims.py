@@ -71,7 +71,7 @@ CLAIMS = {
         "the release is {an experiment|a test|a question put to the hill}, and {experiments need|a test needs|any $trade would want} {controls|a baseline|$quality and $quality2|ten more years}",
         "collar data put the {animals|cats|two females} in {woodland|forest|$tree and rock} {nine nights out of ten|for most of the night|from dusk on}, and {on the open hill|near sheep|by houses} {hardly ever|once a month|when the deer are there}",
         "the {river|beck|burn} runs {clearer|$river less often|cooler} below {the new growth|the birch|the fenced bank} {on $hill|at $hamlet|by the old weir}, and {the $smalls|trout|dippers and $insects} {know it|have come up|are there again}",
-        "a forest without {its hunters|a hunter|fear in it} is {a garden for deer|a larder with the door open|like $likeness|$share eaten before it begins}",
+        "a forest without {its hunters|a hunter|fear in it} is {a garden for deer|a larder with the door open|like $likeness|half eaten before it begins}",
         "the saplings we {tagged|planted|counted|marked with $colour tape} in $month are {knee high|taller than the bracken|over the browse line|thick as a $tool handle} now, {$tree most of all|even the $tree|$share of them}",
         "the same {recovery|change|return of $tree} was seen in {the beech woods across the border|a valley near $town|the $tree woods of the north} within {seven|eight|nine|a few} years, with {fewer deer|no fences|the same cats}",
         "nature {does not keep to|has not read|takes no notice of} {the edge of a plan|a $paper|lines on a map}, and {that is rather the point of it|nor does $quality|a $bird knows no parish}",

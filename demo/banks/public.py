@@ -74,7 +74,7 @@ PUBLIC = {
     "noise": bank(
         """cowbells, church bells, cockerels, geese, generators, chainsaws, strimmers, quad bikes, hand dryers,
         bagpipe practice, drumming, hammering, whistling, shouting, singing, snoring, creaking floorboards, rattling
-        pipes, slamming gates, barking, bleating, lowing, owls, foxes, rooks, the weir, the quarry siren, thunder"""
+        pipes, slamming gates, barking, bleating, lowing, owls, foxes, rooks, rushing water, quarry sirens, thunder"""
     ),
     "town": bank(
         """Aldermere, Barrowby, Cold Ashby Port, Dunmarsh, Eastering, Fallowmouth, Garrendale, Hexley, Inchmouth,
