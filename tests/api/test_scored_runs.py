@@ -7,6 +7,7 @@ from tests.api.coding_work import Coding
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import done, undo
 from tests.api.test_runs import Runs
+from tests.conftest import write_table
 from tests.valley import LOSS, READ, code_losses, deliver_valley
 from winnower.store.models import RunPlace
 
@@ -264,3 +265,17 @@ def test_themes_are_ticked_merged_and_coded(client, at, runs, valley):
     assert {one["words"]: one["covered"] == one["hits"] for one in again["heads"]}["lamb"]
     nothing = {"finder": {"kind": "themes", "themes": []}, "unit": "sentence"}
     problem(client.post(f"{at}/runs/preview", json={"recipe": nothing}), 422, "nothing to look for")
+
+
+def test_items_of_lists_are_coded(client, at, runs, valley, deliver, tmp_path):
+    body = "What we ask:\n1. pay the claims\n2. mend the wall\n- and soon"
+    deliver(write_table(tmp_path / "list.csv", [["L1", "A list", "Hill Farmer", "2031-05-01", body, "", ""]]))
+    named = done(client.post(f"{at}/runs/names", json={"by": "item"}))
+    assert [(one["name"], one["turns"]) for one in named["names"]] == [
+        ("Items with a number", 2),
+        ("Items with a dash", 1),
+    ]
+    recipe = {"finder": {"kind": "structure", "by": "item"}, "unit": "paragraph"}
+    run = runs.make(recipe, state="applied")
+    # a dash is no word, and a number is one
+    assert {one["text"] for one in runs.items(run)} == {"and soon", "1. pay the claims", "2. mend the wall"}

@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.runs import BySpeakers, ByStructure
+from winnower.core.runs.items import items_in_lines
 from winnower.core.runs.speakers import TURNS, checked, turns_in_lines
 from winnower.core.runs.stretches import until_next
 from winnower.store.bulk import chunks
@@ -36,19 +37,16 @@ def turns_of(session: Session, pattern: str, ids: np.ndarray) -> pl.DataFrame:
     for some in chunks(ids, IDS_AT_ONCE):
         known = places_of_kind(session, "turn", some)
         with_turns = set(known["text_id"].to_list())
-        others = [int(one) for one in some if int(one) not in with_turns]
-        found = bodies(session, others)
-        texts = pl.DataFrame(
-            {"text_id": list(found), "body": list(found.values())},
-            schema={"text_id": pl.Int64, "body": pl.String},
-        )
+        texts = _texts(session, [int(one) for one in some if int(one) not in with_turns])
         parts += [known.select(list(TURNS)), turns_in_lines(texts, pattern).cast(pl.Schema(TURNS))]
     return pl.concat(parts)
 
 
 def places_of_kind(session: Session, kind: str, ids: Sequence[int] | np.ndarray) -> pl.DataFrame:
     """Places of a kind in some texts, each to before the next one of its text, with about how many words it has; see
-    TURNS."""
+    TURNS. Items of lists are read from the texts themselves."""
+    if kind == "item":
+        return _items(session, ids)
     parts = [
         pl.DataFrame(schema={"text_id": pl.Int64, "label": pl.String, "start": pl.Int64, "length": pl.Int64})
     ]
@@ -63,6 +61,21 @@ def places_of_kind(session: Session, kind: str, ids: Sequence[int] | np.ndarray)
     return until_next(pl.concat(parts)).with_columns(
         # a word has about six letters and signs
         words=((pl.col("end") - pl.col("start")) // 6)
+    )
+
+
+def _items(session: Session, ids: Sequence[int] | np.ndarray) -> pl.DataFrame:
+    parts = [pl.DataFrame(schema=TURNS)]
+    for some in chunks(ids, IDS_AT_ONCE):
+        parts.append(items_in_lines(_texts(session, some)))
+    return pl.concat(parts)
+
+
+def _texts(session: Session, ids: Sequence[int] | np.ndarray) -> pl.DataFrame:
+    found = bodies(session, [int(one) for one in ids])
+    return pl.DataFrame(
+        {"text_id": list(found), "body": list(found.values())},
+        schema={"text_id": pl.Int64, "body": pl.String},
     )
 
 

@@ -3983,7 +3983,8 @@ export interface components {
         };
         /**
          * ByStructure
-         * @description Parts of texts by their headings, sections or pages; some labels, or all.
+         * @description Parts of texts by their headings, sections or pages, or the items of lists by the marks that begin them; some
+         *     labels, or all.
          */
         ByStructure: {
             /**
@@ -3991,7 +3992,7 @@ export interface components {
              * @default heading
              * @enum {string}
              */
-            by: "heading" | "section" | "page";
+            by: "heading" | "section" | "page" | "item";
             /**
              * Labels
              * @default []
@@ -7772,7 +7773,7 @@ export interface components {
              * @default speakers
              * @enum {string}
              */
-            by: "speakers" | "heading" | "section" | "page";
+            by: "speakers" | "heading" | "section" | "page" | "item";
         };
         /**
          * RunPiece

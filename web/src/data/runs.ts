@@ -155,7 +155,8 @@ export function said(recipe: Recipe, instrument: string): string {
   if (finder.kind === "example")
     return `${UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit} like ${instrument}, from ${finder.threshold.toFixed(2)} on`;
   if (finder.kind === "speakers") return "turns by who speaks";
-  if (finder.kind === "structure") return `${finder.by}s by what they are called`;
+  if (finder.kind === "structure")
+    return finder.by === "item" ? "items of lists by their marks" : `${finder.by}s by what they are called`;
   if (finder.kind === "values") return `whole texts by their values of ${instrument}`;
   const unit = UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit;
   const around =

@@ -81,7 +81,7 @@ class RunNamesRequest(Scoped):
     called."""
 
     pattern: str = Field(default="", max_length=300)
-    by: Literal["speakers", "heading", "section", "page"] = "speakers"
+    by: Literal["speakers", "heading", "section", "page", "item"] = "speakers"
 
 
 class RunName(Model):

@@ -72,9 +72,10 @@ class BySpeakers:
 
 @dataclass(frozen=True)
 class ByStructure:
-    """Parts of texts by their headings, sections or pages; some labels, or all."""
+    """Parts of texts by their headings, sections or pages, or the items of lists by the marks that begin them; some
+    labels, or all."""
 
-    by: Literal["heading", "section", "page"] = "heading"
+    by: Literal["heading", "section", "page", "item"] = "heading"
     labels: Annotated[tuple[str, ...], MaxLen(MOST_TARGETS)] = ()
     kind: Literal["structure"] = "structure"
 

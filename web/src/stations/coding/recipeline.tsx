@@ -28,6 +28,7 @@ const PARTS: { value: Part; label: string }[] = [
   { value: "heading", label: "under headings" },
   { value: "section", label: "sections and questions" },
   { value: "page", label: "pages" },
+  { value: "item", label: "items of lists" },
 ];
 const WHOLE: Partial<Record<Kind, string>> = {
   values: "Code texts by",

@@ -1,7 +1,7 @@
 import type { Recipe } from "../../data/runs";
 
 export type Kind = Recipe["finder"]["kind"] & string;
-export type Part = "heading" | "section" | "page";
+export type Part = "heading" | "section" | "page" | "item";
 
 /** A word that is added to what is learned: it speaks for the code, or against it. */
 export interface AddedWord {

@@ -5,7 +5,7 @@ import { Button, Empty, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 
 type Names = Readonly<Record<string, string>>;
-type By = "speakers" | "heading" | "section" | "page";
+type By = "speakers" | "heading" | "section" | "page" | "item";
 const MOST_SHOWN = 200;
 
 /** Names that are ticked as long as nobody chose: whoever speaks, near spellings under the more frequent one. */
@@ -35,7 +35,9 @@ export function RunNames({
       <Empty title={by === "speakers" ? "Nobody speaks here" : `No ${by} in these texts`}>
         {by === "speakers"
           ? "No line of these texts begins with a name and a colon. Say above how a turn begins."
-          : "Only texts that came with parts of this kind have them; choose another kind above."}
+          : by === "item"
+            ? "No line of these texts begins with a bullet, a dash, a number or a letter in brackets."
+            : "Only texts that came with parts of this kind have them; choose another kind above."}
       </Empty>
     );
   const tick = (name: string, called: string | null) => {
