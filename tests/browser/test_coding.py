@@ -132,6 +132,7 @@ def test_the_codebook_is_ordered_and_merged_and_passages_are_found_again(desk, p
         press(page, code, Keys.ENTER)
         unfolds(page, code)
     page.text("Codebook", "a").click()
+    page.find("section[aria-label=Codes]")  # the reading view has the same names
     page.text("Damage", "span").click()
     press(page, Keys.ARROW_RIGHT, held=(Keys.ALT,))
     page.wait(lambda: indent(page, "Damage") > 0, "Damage lies under Losses")
