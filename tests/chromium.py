@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -64,6 +64,20 @@ def chromium(
 FOCUS_INSIDE = "return document.activeElement?.closest('[role=dialog]') != null"
 
 
+def _clicked_again(found: WebElement, again: Callable[[], WebElement]) -> WebElement:
+    """An element whose click goes to the one in its place, where the page was drawn anew since it was found."""
+    plain = found.click
+
+    def click() -> None:
+        try:
+            plain()
+        except StaleElementReferenceException:
+            again().click()
+
+    found.click = click  # type: ignore[method-assign]
+    return found
+
+
 class Page:
     """Finding and using what a person sees."""
 
@@ -95,7 +109,8 @@ class Page:
                 return False  # keys sent before the dialog takes the focus would go elsewhere
             return found[0] if found else False
 
-        return self._waiting().until(shown, f"nothing shown for {css}")
+        found = self._waiting().until(shown, f"nothing shown for {css}")
+        return _clicked_again(found, lambda: self.find(css))
 
     def text(self, words: str, tag: str = "*") -> WebElement:
         """The innermost element with these words, waited for."""
@@ -105,7 +120,8 @@ class Page:
             found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed()]
             return found[0] if found else False
 
-        return self._waiting().until(shown, f"no “{words}” on the page")
+        found = self._waiting().until(shown, f"no “{words}” on the page")
+        return _clicked_again(found, lambda: self.text(words, tag))
 
     def button(self, words: str) -> WebElement:
         path = f"//button[normalize-space(.)={_quoted(words)}]"
@@ -114,7 +130,8 @@ class Page:
             found = [e for e in driver.find_elements(By.XPATH, path) if e.is_displayed() and e.is_enabled()]
             return found[0] if found else False
 
-        return self._waiting().until(ready, f"no button “{words}”")
+        found = self._waiting().until(ready, f"no button “{words}”")
+        return _clicked_again(found, lambda: self.button(words))
 
     def wait(self, condition, what: str = "") -> object:
         return self._waiting().until(lambda _: condition(), what)
