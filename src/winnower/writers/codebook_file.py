@@ -91,9 +91,9 @@ def codebook_qdc(codes: Sequence[CodeEntry], project_id: int) -> bytes:
     for name in _groups(codes) if sets is not None else ():
         guid = str(uuid.uuid5(uuid.NAMESPACE_URL, f"winnower:{project_id}:group:{name}"))
         group = etree.SubElement(sets, f"{{{_SPACE}}}Set", guid=guid, name=_clean(name))
-        for code in codes:
-            if name in code.groups:
-                etree.SubElement(group, f"{{{_SPACE}}}MemberCode", guid=elements[code.id].get("guid"))
+        for one in codes:
+            if name in one.groups:
+                etree.SubElement(group, f"{{{_SPACE}}}MemberCode", guid=elements[one.id].get("guid"))
     return etree.tostring(root, xml_declaration=True, encoding="utf-8", pretty_print=True)
 
 

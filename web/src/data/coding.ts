@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../api/client";
 import type { Stretch } from "../lib/chosen";
 import { useToast } from "../parts/toast";
-import { keys, ofCoding } from "./keys";
+import { asksForCodes, keys } from "./keys";
 import { useChange, useProjectId, useScope, useSummary } from "./project";
 
 export type Code = Schema["CodePublic"];
@@ -100,7 +100,7 @@ export function useOthersWork() {
       });
     void client.invalidateQueries({
       queryKey: keys.project(project_id),
-      predicate: ({ queryKey, state }) => ofCoding(queryKey) && state.dataUpdateCount > 0,
+      predicate: ({ queryKey, state }) => asksForCodes(queryKey) && state.dataUpdateCount > 0,
     });
   }, [client, project_id, seen]);
 }

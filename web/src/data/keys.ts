@@ -150,7 +150,7 @@ const STALE = {
 } satisfies Record<string, readonly Resource[]>;
 
 /** Whether an answer was asked for by codes, in its scope, its split or as what is counted. */
-export function ofCoding(key: QueryKey): boolean {
+export function asksForCodes(key: QueryKey): boolean {
   return /"(codes|coders|passages|inside)"/.test(JSON.stringify(key.slice(3)));
 }
 

@@ -5,7 +5,7 @@ import { api, type Condition, data, ProblemError, type Schema } from "../api/cli
 import { scopeFromSearch, searchWithScope } from "../lib/scope";
 import { usualSplit } from "../lib/split";
 import { useToast } from "../parts/toast";
-import { type Change, keys, ofCoding, stale } from "./keys";
+import { asksForCodes, type Change, keys, stale } from "./keys";
 
 export function useProjectId(): number {
   return Number(useParams().projectId);
@@ -89,7 +89,7 @@ export function useRefresh(change: Change = "anything") {
           ? [
               client.invalidateQueries({
                 queryKey: keys.project(project),
-                predicate: ({ queryKey }) => ofCoding(queryKey),
+                predicate: ({ queryKey }) => asksForCodes(queryKey),
               }),
             ]
           : []),

@@ -11,7 +11,7 @@ from winnower.core.tone.words import MOST_WORDS, ROLES, checked
 _CALLED = {
     "word": ("word", "term", "token", "form"),
     "role": ("role", "kind", "type"),
-    "value": ("value", "weight", "score", "valence", "tone"),
+    "value": ("value", "score", "valence", "tone", "weight"),
 }
 
 

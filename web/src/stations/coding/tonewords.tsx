@@ -12,6 +12,7 @@ import { plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Dialog, Empty, Failure, Input, Menu, Segments, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { Renamed } from "./renamed";
 import { Pages } from "./runresults";
 
 type Show = "all" | "own" | "used";
@@ -124,7 +125,8 @@ function Head({
   const lists = useToneLists();
   const { tell } = useToast();
   const make = useMakeToneList((made) => onList(made.id));
-  const { take, remove } = useToneChanges(list ?? 0);
+  const { take, remove, rename } = useToneChanges(list ?? 0);
+  const [renaming, setRenaming] = useState(false);
   const [replace, setReplace] = useState(false);
   const one = lists.data?.find((other) => other.id === list);
   const free = (wanted: string) => {
@@ -188,9 +190,21 @@ function Head({
               <input type="checkbox" checked={replace} onChange={() => setReplace(!replace)} />
               in place of all words
             </label>
+            {one && renaming ? (
+              <Renamed
+                name={one.name}
+                onDone={(name) => {
+                  setRenaming(false);
+                  if (name && name !== one.name) rename.mutate({ name, revision: one.revision });
+                }}
+              />
+            ) : (
+              <Button look="ghost" className="ml-auto" onClick={() => setRenaming(true)}>
+                Rename
+              </Button>
+            )}
             <Button
               look="ghost"
-              className="ml-auto"
               onClick={() => one && remove.mutate(one.revision, { onSuccess: () => onList(null) })}
             >
               Delete the list
