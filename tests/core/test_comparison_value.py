@@ -29,13 +29,16 @@ from winnower.core.compare import (
     measure_named,
     to_plain,
 )
-from winnower.core.compare.targets import CodeNode, OfCodes, OfLength
+from winnower.core.compare.bases import OF_HITS_ALONE
+from winnower.core.compare.comparison import Joined
+from winnower.core.compare.targets import CodeNode, OfCodes, OfLength, OfRun, OfValues, RunFound
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError, Conflict, NotFound, ScopeError
 from winnower.core.places import places_in_texts
 from winnower.core.places.stretches import as_places
 from winnower.core.scope import (
     Between,
+    Crossed,
     During,
     Finds,
     HasTerm,
@@ -43,6 +46,8 @@ from winnower.core.scope import (
     Inside,
     InTitle,
     Matches,
+    Merged,
+    Part,
     Scope,
     Split,
     fields_of,
@@ -81,6 +86,8 @@ targets = st.one_of(
         st.sampled_from(["passages", "words"]),
         st.none() | st.integers(0, 99),
     ),
+    st.builds(OfValues, text, st.sampled_from([None, "month"])),
+    st.builds(OfRun, st.integers(1, 2**31), st.sampled_from(["passages", "words"])),
     st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
 periods = st.sampled_from([None, "day", "month", "year"])
@@ -88,19 +95,42 @@ periods = st.sampled_from([None, "day", "month", "year"])
 fields = st.lists(st.builds(Split, text, periods), min_size=1, max_size=4, unique_by=lambda one: one.field)
 
 
+names = st.lists(text, min_size=1, max_size=3, unique=True).map(tuple)
+some_conditions = st.lists(conditions, max_size=2).map(tuple)
+#: What a split is beside a field: parts, codes, groups that are merged or left out, a second field.
+larger = st.one_of(
+    st.builds(
+        Split,
+        parts=st.lists(
+            st.builds(Part, text, some_conditions), min_size=1, max_size=3, unique_by=lambda one: one.name
+        ).map(tuple),
+        merged=st.lists(st.builds(Merged, text, names), max_size=2).map(tuple),
+        without=names,
+    ),
+    st.builds(Split, codes=names, rest=st.booleans(), crossed=st.none() | st.builds(Crossed, text, periods)),
+)
+
+
 @st.composite
 def comparisons(draw):
     across, *held = draw(fields)
-    usable = [name for name in MEASURES if name != "adjusted" or held]
+    counting = draw(st.sampled_from(["hits", "sentences", "paragraphs", "words"]))
+    gone = OF_HITS_ALONE if counting != "hits" else ()
+    usable = [name for name in MEASURES if (name != "adjusted" or held) and name not in gone]
     return Comparison(
         draw(targets),
         draw(st.lists(conditions, max_size=4).map(tuple)),
-        draw(st.sampled_from([across, Split()])),
+        draw(st.sampled_from([across, Split()]) | larger),
         draw(st.sampled_from(usable)),
         draw(st.floats(0.51, 0.99)),
         draw(st.integers(0, 2**31 - 1)),
         draw(st.none() | st.just("story") | text),
         tuple(held),
+        counting=counting,
+        per=draw(st.sampled_from([1_000, 10_000, 1_000_000])),
+        reference=draw(st.none() | text),
+        joined=tuple(draw(st.lists(st.builds(Joined, text, names), max_size=2))),
+        leave=draw(st.just(()) | names),
     )
 
 
@@ -189,6 +219,12 @@ class Nothing:
     def codes(self):
         return CODES, coded(), 7
 
+    def coders(self):
+        return {"One": 1, "Two": 2}
+
+    def run(self, run_id):
+        return RunFound("Lambs found", (CodeNode(2, ("Lambs",), 0),), coded(), 3, "Nothing was judged.")
+
     def dictionary(self, dictionary_id, version):
         raise NotFound("There is no such dictionary in this project.")
 
@@ -232,6 +268,9 @@ def test_what_a_search_finds_by_group(news):
         OfLength((3, 4)),
         OfCodes(),
         OfCodes(coders=(2,)),
+        OfValues("source"),
+        OfValues("date", "month"),
+        OfRun(4),
     ],
 )
 def test_every_cell_opens_as_many_places_as_it_says(news, reference):

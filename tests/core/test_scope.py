@@ -133,9 +133,18 @@ def test_no_split_is_one_group(columns):
     assert members(split_groups(Split(), columns, np.ones(4, bool))) == {"All texts": [0, 1, 2, 3]}
 
 
-def test_free_text_cannot_split(columns):
-    with pytest.raises(ScopeError, match="free text"):
-        split_groups(Split("title"), columns, np.ones(4, bool))
+def test_each_text_can_be_a_group_called_by_its_title(columns):
+    groups = split_groups(Split("title"), columns, np.ones(4, bool))
+    assert groups.n_groups == 4 and [len(texts) for texts in members(groups).values()] == [1, 1, 1, 1]
+    assert len(set(groups.labels)) == 4
+
+
+def test_too_many_texts_are_not_compared_one_by_one():
+    n = 201
+    titles = TextColumn(pl.Series(["Same"] * n, dtype=pl.String))
+    many = Columns(np.arange(n), {"title": titles}, {"title": "Title"})
+    with pytest.raises(ScopeError, match="201 texts; at most 200"):
+        split_groups(Split("title"), many, np.ones(n, bool))
 
 
 @given(st.dates(dt.date(1900, 1, 1), dt.date(2100, 12, 31)))

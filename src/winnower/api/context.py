@@ -12,7 +12,7 @@ from fastapi import Depends, Query, Request
 from winnower.api.gate import session_token
 from winnower.api.schemas.base import MOST_INT
 from winnower.api.signing_in import Door
-from winnower.core.scope import Scope
+from winnower.core.scope import Scope, Split
 from winnower.jobs.apart import Apart
 from winnower.settings import Settings
 from winnower.store.accounts import account_of, project_for
@@ -21,7 +21,7 @@ from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
 from winnower.store.history import Recorder
-from winnower.store.inside import inside
+from winnower.store.inside import looked_at
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.reading_passages import PassageCache
@@ -72,16 +72,16 @@ class Desk:
     account: Account
     project: Project
     scope: Scope = Scope()
+    split: Split = Split()
 
-    def look_at(self, scope: Scope) -> None:
-        """From now on only the words that a scope lets be counted are in the corpus."""
-        self.scope = scope
+    def look_at(self, scope: Scope, split: Split | None = None) -> None:
+        """From now on only the words that a scope lets be counted are in the corpus, laid out as a split wants it."""
+        self.scope, self.split = scope, split or Split()
 
     @property
     def corpus(self) -> OpenCorpus:
-        return inside(
-            self.session, self.project, self.house.corpora.open(self.session, self.project), self.scope
-        )
+        opened = self.house.corpora.open(self.session, self.project)
+        return looked_at(self.session, self.project, opened, self.scope, self.split)
 
     @property
     def folder(self) -> Path:

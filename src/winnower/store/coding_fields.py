@@ -91,12 +91,18 @@ def _codes(session: Session, project: Project, corpus: OpenCorpus) -> SeveralCol
     return SeveralColumn(start, codes, tuple(" > ".join(book.tree.path(row.id)) for row in book.codes))
 
 
-def _coders(session: Session, project: Project, corpus: OpenCorpus) -> SeveralColumn:
-    coders = coders_of(session, project.id)
+def coders_by_name(session: Session, project_id: int) -> dict[str, int]:
+    """Accounts of those who code by what they are called as values; two of one name have their number behind it."""
+    coders = coders_of(session, project_id)
     names = [name for _, name in coders]
-    labels = tuple(name if names.count(name) == 1 else f"{name} ({account})" for account, name in coders)
+    return {name if names.count(name) == 1 else f"{name} ({account})": account for account, name in coders}
+
+
+def _coders(session: Session, project: Project, corpus: OpenCorpus) -> SeveralColumn:
+    coders = coders_by_name(session, project.id)
+    labels = tuple(coders)
     passages, places = _placed(session, project, corpus)
-    start, codes = people_of_texts(passages, places, corpus.index.n_texts, [account for account, _ in coders])
+    start, codes = people_of_texts(passages, places, corpus.index.n_texts, list(coders.values()))
     return SeveralColumn(start, codes, labels)
 
 

@@ -29,17 +29,19 @@ from winnower.core.compare import (
     run_tests,
     viewed,
 )
-from winnower.core.compare.targets import CodeNode
+from winnower.core.compare.targets import CodeNode, RunFound, arranged_rows
 from winnower.core.dictionary import Dictionary
 from winnower.core.errors import ComparisonError
 from winnower.core.places import Places
-from winnower.core.scope import Ground
+from winnower.core.scope import Ground, split_name
 from winnower.store import review
 from winnower.store.codebook import codebook_of
+from winnower.store.coding_fields import coders_by_name
 from winnower.store.dictionaries import dictionary_row, keep_version, kept_version, load, load_value
 from winnower.store.models import Project
 from winnower.store.opened import OpenCorpus
 from winnower.store.reading_passages import PassageCache
+from winnower.store.run_review import found_by_run
 from winnower.store.versions import as_dictionary, version_numbered
 
 
@@ -57,6 +59,12 @@ class Lookup:
         nodes = tuple(CodeNode(row.id, book.tree.path(row.id), row.colour) for row in book.codes)
         passages = PassageCache(self.corpus.memory).open(self.session, project, self.corpus.folder)
         return nodes, passages, project.coding_revision
+
+    def coders(self) -> dict[str, int]:
+        return coders_by_name(self.session, self.project_id)
+
+    def run(self, run_id: int) -> RunFound:
+        return found_by_run(self.session, self.project_id, run_id, self.corpus)
 
     def dictionary(self, dictionary_id: int, version: int | None) -> tuple[Dictionary, int | None]:
         row = dictionary_row(self.session, self.project_id, dictionary_id)
@@ -81,11 +89,15 @@ class Asked:
 
 def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: Comparison) -> Asked:
     """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
-    target = comparison.target.resolve(Lookup(session, project_id, corpus), corpus)
+    if comparison.split.codes and comparison.target.kind in ("codes", "run"):
+        raise ComparisonError("What codes have to do with each other is told by “What goes with what”.")
+    resolved = comparison.target.resolve(Lookup(session, project_id, corpus), corpus)
+    joined = {one.name: one.rows for one in comparison.joined}
+    target = arranged_rows(resolved, joined, comparison.leave)
     verdicts = None
     if measure_named(comparison.measure).needs == "judged":
         verdicts = _verdicts_of(session, project_id, comparison)
-    return Asked(replace(comparison, target=comparison.target.pinned(target)), target, verdicts)
+    return Asked(replace(comparison, target=comparison.target.pinned(resolved)), target, verdicts)
 
 
 def _verdicts_of(session: Session, project_id: int, comparison: Comparison) -> dict[str, RowVerdicts]:
@@ -106,8 +118,8 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
     """The answer. Raises ScopeError or TermError where the comparison does not fit the corpus."""
     c, ground, target = asked.comparison, asked.ground(corpus), asked.target
     counts = corpus.kept(
-        ("counts", c.target, c.texts, c.split),
-        lambda corpus: count_groups(target, corpus, ground),
+        ("counts", *_counted(c)),
+        lambda corpus: count_groups(target, corpus, ground, c.counting),
         corpus.scope_fields(c.texts, c.split, *target.fields),
     )
 
@@ -116,11 +128,17 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
         return run_tests(view, target, unit, c.seed, is_dated(c, corpus))
 
     tests = corpus.kept(
-        ("tests", c.target, c.texts, c.split, c.level, c.seed, c.unit, _checked(corpus, c)),
+        ("tests", *_counted(c), c.level, c.seed, c.unit, _checked(corpus, c)),
         tested,
         corpus.scope_fields(c.texts, c.split, *target.fields, *([c.unit] if c.unit else [])),
     )
     return compare(c, target, corpus, ground, counts, tests, asked.verdicts)
+
+
+def _counted(comparison: Comparison) -> tuple[object, ...]:
+    """What tells the counts of one comparison from those of another."""
+    c = comparison
+    return (c.target, c.joined, c.leave, c.texts, c.split, c.counting)
 
 
 def _checked(corpus: OpenCorpus, comparison: Comparison) -> int:
@@ -132,12 +150,10 @@ def modelled(corpus: OpenCorpus, asked: Asked) -> Modelled:
     """The rate model of a comparison with fields held equal. Raises ScopeError, TermError or ComparisonError."""
     c = asked.comparison
     table = table_of(corpus, asked)
-    by = corpus.columns.names[c.split.field] if c.split.field else "all texts"
-    if c.split.period:
-        by = f"{by} by {c.split.period}"
+    by = split_name(c.split, corpus.columns)
     fields = [one.field for one in c.adjust if one.field] + ([c.unit] if c.unit else [])
     return corpus.kept(
-        ("model", c.target, c.texts, c.split, c.level, c.seed, c.unit, c.adjust, _checked(corpus, c)),
+        ("model", *_counted(c), c.level, c.seed, c.unit, c.adjust, _checked(corpus, c)),
         lambda _: model_of(table, by),
         corpus.scope_fields(c.texts, c.split, *asked.target.fields, *fields),
     )
@@ -148,7 +164,7 @@ def influence(corpus: OpenCorpus, asked: Asked) -> tuple[Table, tuple[TermInflue
     c, ground = asked.comparison, asked.ground(corpus)
     table = table_of(corpus, asked)
     found = corpus.kept(
-        ("influence", c.target, c.texts, c.split, c.level, c.seed, c.unit, _checked(corpus, c)),
+        ("influence", *_counted(c), c.level, c.seed, c.unit, _checked(corpus, c)),
         lambda corpus: influence_of_terms(table, corpus, ground),
         corpus.scope_fields(c.texts, c.split, *asked.target.fields, *([c.unit] if c.unit else [])),
     )
@@ -169,7 +185,7 @@ def places_key(asked: Asked, cell: Cell, order: str) -> tuple[object, ...]:
     """What tells one list of places from another: all that decides which they are."""
     c = asked.comparison
     split = c.split if cell.group is not None else None
-    return ("places", c.target, c.texts, split, cell, order)
+    return ("places", c.target, c.joined, c.leave, c.texts, split, cell, order)
 
 
 def keep_state(session: Session, project_id: int, account_id: int, corpus: OpenCorpus, asked: Asked) -> Asked:

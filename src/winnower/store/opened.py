@@ -28,6 +28,7 @@ from winnower.core.scope import (
     Split,
     TextColumn,
     fields_of,
+    fields_of_split,
     lay_ground,
     same_column,
 )
@@ -96,6 +97,9 @@ class OpenCorpus:
         self.without_coding: OpenCorpus | None = None
         #: Only some words of the texts are here (store/inside.py).
         self.cut = False
+        #: The corpus as it was before it was laid out by codes, so often one after the other (store/inside.py).
+        self.whole: OpenCorpus | None = None
+        self.tiles = 1
 
     def kept(
         self, key: Hashable, make: Callable[[OpenCorpus], T], fields: Collection[str] | None = None
@@ -113,8 +117,8 @@ class OpenCorpus:
     def scope_fields(self, scope: Scope, split: Split | None = None, *more: str) -> frozenset[str]:
         """Keys of the fields that a scope and a split depend on."""
         fields = fields_of(scope) | set(more)
-        if split is not None and split.field is not None:
-            fields |= {split.field}
+        if split is not None:
+            fields |= fields_of_split(split)
         return frozenset(fields | ({self.columns.aside} if self.columns.aside else set()))
 
     @property
@@ -145,7 +149,7 @@ class OpenCorpus:
     def stories(self) -> np.ndarray | None:
         """int32 per text: its group of texts nearly alike, -1 for none; None where they were not checked."""
         found = self.findings
-        return None if found is None else found["near"].to_numpy()
+        return None if found is None else np.tile(found["near"].to_numpy(), self.tiles)
 
     def place_of(self, text_id: int) -> int:
         """Place of a text in the index. Raises NotFound."""
@@ -173,9 +177,15 @@ class OpenCorpus:
         """Mask, groups and sizes of a scope and split."""
         return self.kept(
             ("ground", scope, split),
-            lambda corpus: lay_ground(scope, split, corpus.index, corpus.columns),
+            lambda corpus: lay_ground(scope, split, corpus.index, corpus.columns, corpus._mask(scope)),
             self.scope_fields(scope, split),
         )
+
+    def _mask(self, scope: Scope) -> np.ndarray | None:
+        """The scope of a corpus laid out by codes: that of its whole texts."""
+        if self.whole is None:
+            return None
+        return np.tile(self.whole.ground(scope, Split()).mask, self.tiles)
 
     def hits(self, terms: tuple[Term, ...], scope: Scope, order: str) -> Places:
         """Hits of the terms taken together in a scope, in one of places.ORDERS."""

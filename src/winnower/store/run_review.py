@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.coding.passages import KINDS, Passages
+from winnower.core.compare.targets import CodeNode, RunFound
 from winnower.core.errors import NotFound
 from winnower.core.runs.review import with_verdicts
 from winnower.store.bulk import chunks
@@ -19,7 +20,7 @@ from winnower.store.models import CodeRow, CodingRun, PassageRow, RunPlace, RunT
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import change_many, code_many, code_stretch
 from winnower.store.run_places import RunPassage, shown_passages, verdicts_on_runs
-from winnower.store.runs import all_places, targets_of
+from winnower.store.runs import all_places, run_of, targets_of
 
 IDS_AT_ONCE = 5_000
 
@@ -50,6 +51,35 @@ def verdicts_of(session: Session, run: CodingRun) -> pl.DataFrame:
     said = verdicts_on_runs(session, [run.id])
     of = pl.Series("target", [number[one] for one in said["subject_id"].to_list()], pl.Int32)
     return said.with_columns(of).drop("subject_id")
+
+
+def found_by_run(session: Session, project_id: int, run_id: int, corpus: OpenCorpus) -> RunFound:
+    """What a run found but for what people judged wrong; its targets are named as in the run. Raises NotFound."""
+    run = run_of(session, project_id, run_id)
+    targets = targets_of(session, [run.id])[run.id]
+    colours = dict(
+        session.execute(select(CodeRow.id, CodeRow.colour).where(CodeRow.project_id == project_id)).tuples()
+    )
+    nodes = tuple(
+        CodeNode(one.number + 1, (one.name,), colours.get(one.code_id or 0, at % 10))
+        for at, one in enumerate(targets)
+    )
+    places = judged_run(session, run, corpus)
+    wrong, unsaid = (int((places["said"] == one).sum()) for one in (0, -1))
+    kept = places.filter(pl.col("said") != 0)
+    passages = Passages.of(
+        {
+            "id": -kept["id"].to_numpy(),
+            "text_id": kept["text_id"].to_numpy(),
+            "code_id": kept["target"].to_numpy().astype(np.int64) + 1,
+            "start": kept["start"].to_numpy(),
+            "end": kept["end"].to_numpy(),
+            "made_by": np.full(len(kept), -run.id, np.int64),
+            "strength": np.zeros(len(kept), np.int8),
+        }
+    )
+    note = f"{wrong:,} were judged wrong, {unsaid:,} nobody has judged."
+    return RunFound(run.name, nodes, passages, len(places), note)
 
 
 def judge_places(recorder: Recorder, passages: Sequence[RunPassage], verdict: int | None) -> int:

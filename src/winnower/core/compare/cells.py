@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar
 import numpy as np
 from annotated_types import MaxLen
 
+from winnower.core.compare.counting import by_coder
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.errors import NotFound
 from winnower.core.places import Places, in_order
@@ -49,5 +50,7 @@ def texts_of(cell: Cell, ground: Ground) -> np.ndarray:
 
 def evidence(cell: Cell, target: Target, corpus: Corpus, ground: Ground, order: str = "date") -> Places:
     """The places under the number of a cell, in one of places.ORDERS."""
+    if cell.group is not None and by_coder(target, ground):
+        target = target.of_coder(cell.group)  # type: ignore[attr-defined]
     found = target.places(rows_of(cell, target), corpus, texts_of(cell, ground))
     return in_order(found, corpus.columns, order)

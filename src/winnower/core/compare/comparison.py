@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
-from annotated_types import Ge, Gt, Le, Lt, MaxLen
+from annotated_types import Ge, Gt, Le, Len, Lt, MaxLen
 from pydantic import TypeAdapter, ValidationError
 
+from winnower.core.compare.bases import Counting, Per, check_counting
 from winnower.core.compare.measures import measure_named
 from winnower.core.compare.targets import AnyTarget
 from winnower.core.errors import ComparisonError
@@ -19,14 +20,27 @@ FORM: Literal[1] = 1
 
 
 @dataclass(frozen=True)
+class Joined:
+    """Rows of a target taken together under one name, by their keys; what several of them hit counts once."""
+
+    name: Annotated[str, Len(1, 300)]
+    rows: Annotated[tuple[str, ...], Len(1, 2_000)]
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+
+@dataclass(frozen=True)
 class Comparison:
     """Scope (which texts) x target (what is counted) x split (across what) x measure (in which unit).
 
     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
     of the field whose values are drawn at random, "story" for texts nearly alike, None for the text itself. ``adjust`` are fields held equal between the
-    groups. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this
-    is the request of the API, the address of the page, the settings in an export, the file of the command line, and
-    what a finding keeps.
+    groups. ``target`` names what is counted; it is looked up where the comparison is computed. ``counting`` says whether
+    hits, or sentences, paragraphs or words with one are counted, ``per`` for how many words a rate of hits is given.
+    ``reference`` is the label of the group the others are set against by the measures that do that; without one it is
+    all other groups together. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
+    In its plain form this is the request of the API, the address of the page, the settings in an export, the file of
+    the command line, and what a finding keeps.
     """
 
     target: AnyTarget
@@ -38,11 +52,17 @@ class Comparison:
     unit: str | None = None
     adjust: Annotated[tuple[Split, ...], MaxLen(3)] = ()
     form: Literal[1] = FORM
+    counting: Counting = "hits"
+    per: Per = 1_000
+    reference: Annotated[str, MaxLen(2_000)] | None = None
+    joined: Annotated[tuple[Joined, ...], MaxLen(100)] = ()
+    leave: Annotated[tuple[str, ...], MaxLen(2_000)] = ()
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
 
     def __post_init__(self) -> None:
         measure_named(self.measure)
+        check_counting(self.counting, self.measure)
         if self.measure == "adjusted" and not self.adjust:
             raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
         fields = [one.field for one in self.adjust]

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 
+from winnower.core.compare.bases import Counter, Counting
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.measure import Counted
 from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground, Groups
+
+#: The key of the field that says who coded in a text.
+CODERS = "coders"
 
 
 @dataclass(frozen=True)
@@ -17,12 +22,18 @@ class Counts:
     """Counts of K rows over the memberships of texts in G groups: as many as there are texts in groups where no
     text is in two.
 
-    groups   of the ground
-    counted  hits with words as the base, memberships as units
+    groups    of the ground
+    counted   hits with words as the base (or what ``counting`` says), memberships as units
+    words     float64 (G): words of each group
+    hits_in   float64 (K, G): hits, whatever is counted
+    counting  the unit
     """
 
     groups: Groups
     counted: Counted
+    words: np.ndarray
+    hits_in: np.ndarray
+    counting: Counting = "hits"
 
     @property
     def n_rows(self) -> int:
@@ -42,7 +53,7 @@ class Counts:
 
     @property
     def hits(self) -> np.ndarray:
-        """float (K, G)."""
+        """float (K, G): what is counted: hits, or sentences with one, and so on."""
         return self.counted.totals
 
     @property
@@ -51,27 +62,76 @@ class Counts:
         return self.counted.with_hit
 
 
-def count_groups(target: Target, corpus: Corpus, ground: Ground) -> Counts:
+def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Counting = "hits") -> Counts:
     """Count every row of a target in every group of the scope."""
     groups = ground.groups
+    counter = Counter.of(counting, corpus)
     members, rows, hits = [np.empty(0, np.int32)], [np.empty(0, np.int32)], [np.empty(0)]
+    hits_in = np.zeros((len(target.rows), groups.n_groups))
     for row in range(len(target.rows)):
-        texts, times = counts_of(target, row, corpus, ground)
-        at, member = groups.members(texts)
-        members.append(member.astype(np.int32))
-        rows.append(np.full(len(at), row, np.int32))
-        hits.append(times[at].astype(float))
+        for texts, times, of, hits_of in _of_row(target, row, counter, ground):
+            at, member = of(texts)
+            members.append(member.astype(np.int32))
+            rows.append(np.full(len(at), row, np.int32))
+            hits.append(times[at].astype(float))
+            if counting != "hits":
+                at, member = of(hits_of[0])
+                hits_in[row] += np.bincount(
+                    groups.group[member], weights=hits_of[1][at], minlength=groups.n_groups
+                )
+    size = counter.sizes()[groups.text]
     counted = Counted(
         groups.group,
-        corpus.index.words[groups.text].astype(float),
+        size,
         np.concatenate(members),
         np.concatenate(rows),
         np.concatenate(hits),
         groups.n_groups,
         len(target.rows),
     )
-    counted.totals  # noqa: B018 - worked out here, so that it is weighed with what is kept
-    return Counts(groups, counted)
+    if counting == "hits":
+        hits_in = counted.totals  # worked out here, so that it is weighed with what is kept
+    return Counts(groups, counted, ground.words, hits_in, counting)
+
+
+_Members = Callable[[np.ndarray], tuple[np.ndarray, np.ndarray]]
+_Row = tuple[np.ndarray, np.ndarray, _Members, tuple[np.ndarray, np.ndarray]]
+
+
+def _of_row(target: Target, row: int, counter: Counter, ground: Ground) -> Iterator[_Row]:
+    """Texts with something of a row and how much, the memberships it goes to, and the hits by text."""
+    groups = ground.groups
+    if not by_coder(target, ground):
+        yield (*_counts(target, row, counter, ground), groups.members, _hits(target, row, counter, ground))
+        return
+    for group, label in enumerate(groups.labels):
+        own = target.of_coder(label)  # type: ignore[attr-defined]
+        place = np.full(len(ground.mask), -1, np.int64)
+        here = np.flatnonzero(groups.group == group)
+        place[groups.text[here]] = here
+
+        def members(texts: np.ndarray, place: np.ndarray = place) -> tuple[np.ndarray, np.ndarray]:
+            at = np.flatnonzero(place[texts] >= 0)
+            return at, place[texts[at]]
+
+        yield (*_counts(own, row, counter, ground), members, _hits(own, row, counter, ground))
+
+
+def by_coder(target: Target, ground: Ground) -> bool:
+    """Whether the groups are people who code, and what is counted is what each of them coded."""
+    return ground.split.field == CODERS and hasattr(target, "of_coder")
+
+
+def _counts(target: Target, row: int, counter: Counter, ground: Ground) -> tuple[np.ndarray, np.ndarray]:
+    if counter.counting == "hits":
+        return counts_of(target, row, counter.corpus, ground)
+    return counter.of_places(target.places([row], counter.corpus, ground.mask))
+
+
+def _hits(target: Target, row: int, counter: Counter, ground: Ground) -> tuple[np.ndarray, np.ndarray]:
+    if counter.counting == "hits":
+        return np.empty(0, np.int64), np.empty(0)
+    return counts_of(target, row, counter.corpus, ground)
 
 
 def counts_of(target: Target, row: int, corpus: Corpus, ground: Ground) -> tuple[np.ndarray, np.ndarray]:

@@ -7,12 +7,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
+from winnower.core.compare.bases import BASES, Base, Counting, factor_of, spoken
 from winnower.core.compare.counting import Counts
 from winnower.core.compare.held import Held
 from winnower.core.compare.judged import LEAST_JUDGED, Judged, corrected_rates, corrected_texts
@@ -23,10 +24,14 @@ from winnower.core.measure import (
     RATE_UNIT,
     Counted,
     Interval,
+    Rates,
     Standardised,
+    difference_from,
     in_units,
     rate_interval,
     rates_of,
+    ratio_to,
+    reference_rates,
     standardised,
     wilson_interval,
 )
@@ -45,6 +50,7 @@ class Measure:
                   drawn at random), and their source
     compute       every cell with its interval, arrays (rows, groups); counts have no interval (NaN)
     needs         what a comparison must bring for it: fields held equal, verdicts, or nothing
+    bare          it has no interval though it is no count
     """
 
     name: str
@@ -56,10 +62,11 @@ class Measure:
     source: str
     compute: Callable[[View], Interval]
     needs: Literal["", "held", "judged"] = ""
+    bare: bool = False
 
     @property
     def has_interval(self) -> bool:
-        return self.form != "count"
+        return self.form != "count" and not self.bare
 
     def written(self, value: float) -> str:
         """A value as it stands in a sentence; "–" where it is not defined."""
@@ -105,6 +112,8 @@ class View:
     unit     int64 (M): the sampling unit of each membership; None: the text
     held     fields held equal, None where there are none
     judged   what verdicts say, None where they were not asked for
+    per      a rate of hits is given for so many words
+    reference  the group the others are set against, by place; None: each against all others
     """
 
     counts: Counts
@@ -113,6 +122,12 @@ class View:
     unit: np.ndarray | None = None
     held: Held | None = None
     judged: Judged | None = None
+    per: int = PER_WORDS
+    reference: int | None = None
+
+    @property
+    def factor(self) -> float:
+        return factor_of(self.counts.counting, self.per)
 
     @cached_property
     def standardised(self) -> Standardised:
@@ -130,11 +145,11 @@ def _times(interval: Interval, factor: float) -> Interval:
 
 
 def _rate(v: View) -> Interval:
-    return _times(rate_interval(rates_of(v.in_units(v.counts.counted)), v.level), PER_WORDS)
+    return _times(rate_interval(rates_of(v.in_units(v.counts.counted)), v.level), v.factor)
 
 
 def _adjusted(v: View) -> Interval:
-    return _times(rate_interval(v.standardised.rates, v.level), PER_WORDS)
+    return _times(rate_interval(v.standardised.rates, v.level), v.factor)
 
 
 def _verdicts(v: View) -> Judged:
@@ -146,7 +161,7 @@ def _verdicts(v: View) -> Judged:
 
 def _corrected(v: View) -> Interval:
     found = corrected_rates(rates_of(v.in_units(v.counts.counted)), _verdicts(v), v.level)
-    return _times(found, PER_WORDS)
+    return _times(found, v.factor)
 
 
 def _corrected_texts(v: View) -> Interval:
@@ -156,7 +171,7 @@ def _corrected_texts(v: View) -> Interval:
 
 
 def _mean_rate(v: View) -> Interval:
-    return _times(rate_interval(rates_of(v.in_units(v.counts.with_text_rates())), v.level), PER_WORDS)
+    return _times(rate_interval(rates_of(v.in_units(v.counts.with_text_rates())), v.level), v.factor)
 
 
 def _share(v: View) -> Interval:
@@ -179,6 +194,33 @@ def _share_of_texts(v: View) -> Interval:
         )
     found = rate_interval(rates_of(v.in_units(counts.texts_counted())), v.level)
     return Interval(found.value, found.low, np.minimum(found.high, 1))
+
+
+def _ratio(v: View) -> Interval:
+    return ratio_to(*_both(v), v.level)
+
+
+def _difference(v: View) -> Interval:
+    return _times(difference_from(*_both(v), v.level), v.factor)
+
+
+def _both(v: View) -> tuple[Rates, Rates]:
+    counted = v.in_units(v.counts.counted)
+    return rates_of(counted), reference_rates(counted, v.reference)
+
+
+def _of_row(v: View) -> Interval:
+    """Of all hits of the row in the groups compared."""
+    return _plain(_divided(v.counts.hits, v.counts.hits.sum(1, keepdims=True)))
+
+
+def _of_all(v: View) -> Interval:
+    return _plain(_divided(v.counts.hits, v.counts.hits[list(v.tested)].sum()))
+
+
+def _divided(part: np.ndarray, whole: np.ndarray) -> np.ndarray:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(whole > 0, part / whole, np.nan)
 
 
 def _plain(counts: np.ndarray) -> Interval:
@@ -258,6 +300,50 @@ MEASURES: dict[str, Measure] = {
             _share_of_texts,
         ),
         Measure(
+            "ratio",
+            "Ratio to the others",
+            "times the rate of {reference}",
+            "times the rate of {reference}",
+            "number",
+            "The rate of a group over that of {reference}: 2 is twice as often. The {level} interval takes {unit} as the "
+            f"sampling unit and is found on the log scale, where errors add up. {_NO_INTERVAL}",
+            _RATIO,
+            _ratio,
+        ),
+        Measure(
+            "difference",
+            "Difference from the others",
+            f"hits {RATE_UNIT} more than in {{reference}}",
+            f"{RATE_UNIT} more than in {{reference}}",
+            "number",
+            "The rate of a group less that of {reference}. The {level} interval takes {unit} as the sampling unit. "
+            f"{_NO_INTERVAL}",
+            _RATIO,
+            _difference,
+        ),
+        Measure(
+            "share_of_row",
+            "Share of the row",
+            "share of all hits of the row",
+            "% of the row",
+            "percent",
+            "Hits in the group over hits of the row in all groups compared. It grows with the group’s size.",
+            "",
+            _of_row,
+            bare=True,
+        ),
+        Measure(
+            "share_of_all",
+            "Share of the whole table",
+            "share of all hits in the table",
+            "% of all hits",
+            "percent",
+            "Hits of a cell over all hits of the compared rows in all groups. It grows with the group’s size.",
+            "",
+            _of_all,
+            bare=True,
+        ),
+        Measure(
             "corrected",
             "Corrected rate",
             f"hits {RATE_UNIT} that were judged to fit",
@@ -330,6 +416,54 @@ MEASURES: dict[str, Measure] = {
         ),
     )
 }
+
+
+def measure_in(name: str, counting: Counting, per: int, reference: str) -> Measure:
+    """A measure as it is spoken of where hits are counted in a unit, for so many words; ``reference`` is what a group
+    is set against, in words."""
+    found = MEASURES[name]
+    base = BASES[counting]
+    if counting != "hits" and name in _OF_BASE:
+        label, unit, axis, form = _OF_BASE[name]
+        noun, over = base.noun, base.over
+        found = replace(
+            found,
+            label=label.format(noun=noun, over=over),
+            unit=unit.format(noun=noun, over=over, reference="{reference}"),
+            axis=axis.format(noun=noun, over=over, reference="{reference}"),
+            form=form or found.form,
+            method=f"{base.words} {_in_base(found.method, base)}".strip(),
+        )
+    texts = (
+        spoken(part, per).replace("{reference}", reference) for part in (found.label, found.unit, found.axis)
+    )
+    label, unit, axis = texts
+    method = spoken(found.method, per).replace("{reference}", reference)
+    return replace(found, label=label, unit=unit, axis=axis, method=method)
+
+
+#: What measures are called where something else than hits is counted: label, unit, axis, and how values are written.
+_OF_BASE: dict[str, tuple[str, str, str, Form | None]] = {
+    "rate": ("Share of {over}", "share of {over}: {noun}", "% of {over}", "percent"),
+    "adjusted": ("Adjusted share of {over}", "share of {over}, other fields held equal", "% of {over}, adjusted", "percent"),
+    "mean_rate": ("Mean share over texts", "mean over texts of the share of {over}", "% of {over}, mean over texts", "percent"),
+    "share": ("Share of all {noun} compared", "share of all {noun} compared", "% of all {noun}", None),
+    "difference": (
+        "Difference from the others", "share of {over} more than in {reference}", "% of {over} more than in {reference}",
+        "percent",
+    ),
+    "share_of_row": ("Share of the row", "share of all {noun} of the row", "% of the row", None),
+    "share_of_all": ("Share of the whole table", "share of all {noun} in the table", "% of all {noun}", None),
+    "hits": ("{noun}", "{noun}", "{noun}", None),
+}  # fmt: skip
+
+
+def _in_base(method: str, base: Base) -> str:
+    """How a measure of hits and words is counted, said of another unit."""
+    if method.startswith("A rate is"):
+        rest = method.split("Words are tokens with a letter or a digit. ")[-1]
+        return f"The share is all {base.noun} of a group over all its {base.over}. {rest}"
+    return method.replace("hits", base.noun).replace(RATE_UNIT, f"over {base.over}")
 
 
 def measure_named(name: str) -> Measure:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare.judged import LEAST_JUDGED
-from winnower.core.compare.measures import MEASURES, number
+from winnower.core.compare.measures import number
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.wording import NAMED, level_text, names, p_text
@@ -19,7 +19,6 @@ from winnower.core.measure import (
     MixTest,
     Trend,
     holm,
-    per_words,
 )
 
 #: Units that change nothing are named up to so many.
@@ -71,7 +70,7 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         return Statement("gap", f"No two groups have enough hits to be set against each other: {few} each.")
     if gap is None:
         return Statement("gap", "No gap between two groups is larger than chance would give.")
-    rate, measure = table.measure("rate").value, MEASURES["rate"]
+    rate, measure = table.measure("rate").value, table.named("rate")
     labels = table.groups.labels
     label, says = table.target.rows[gap.row].label, table.target.says(gap.row)
     if gap.second >= 0:
@@ -94,7 +93,8 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
 def _rate_of_others(table: Table, row: int, group: int) -> float:
     others = np.arange(table.groups.n_groups) != group
     others[list(table.tests.left_out)] = False
-    return float(per_words(table.hits[row, others].sum(), table.words[others].sum()))
+    size = table.sizes[others].sum()
+    return float(table.counted[row, others].sum() / size * table.view.factor) if size else float("nan")
 
 
 def _rates(table: Table, verdict: Verdict) -> Statement:
@@ -169,10 +169,10 @@ def _trend(table: Table, trend: Trend) -> list[Statement]:
     if not len(moving):
         text = f"Over time no {noun} rises or falls along a straight line by more than chance ({end})."
         return [Statement("test", text)]
-    measure = MEASURES["rate"]
+    measure = table.named("rate")
     said = []
     for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
-        first, last = (per_words(part[at], 1) for part in (trend.first, trend.last))
+        first, last = (part[at] * table.view.factor for part in (trend.first, trend.last))
         turn = "rises" if last > first else "falls"
         label = table.target.rows[at].label
         said.append(
@@ -190,7 +190,7 @@ def _periods(table: Table) -> str:
 
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
     if not np.isfinite(mix.p):
-        with_hits = int((table.hits[list(table.tested_rows)].sum(1) > 0).sum())
+        with_hits = int((table.counted[list(table.tested_rows)].sum(1) > 0).sum())
         if with_hits <= MOST_MIXED:
             return []
         many = f"The mix of so many {table.target.nouns[1]} ({with_hits:,}) is not tested; at most {MOST_MIXED:,} are."

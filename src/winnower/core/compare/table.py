@@ -8,14 +8,16 @@ from functools import cached_property
 
 import numpy as np
 
+from winnower.core.compare.bases import OF_HITS_ALONE
 from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import Counts, count_groups
 from winnower.core.compare.held import hold_equal
 from winnower.core.compare.judged import RowVerdicts, judged_of
-from winnower.core.compare.measures import MEASURES, Measure, View
+from winnower.core.compare.measures import MEASURES, Measure, View, measure_in
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
 from winnower.core.compare.unit import Unit, unit_of
+from winnower.core.errors import ComparisonError
 from winnower.core.measure import Interval, PearsonTest, cramers_v, deviation_of_proportions, pearson_test
 from winnower.core.scope import DateColumn, Ground, Groups, lay_ground
 
@@ -37,6 +39,11 @@ class Table:
     @property
     def hits(self) -> np.ndarray:
         """int64, categories by groups."""
+        return _whole(self.counts.hits_in)
+
+    @property
+    def counted(self) -> np.ndarray:
+        """int64: what is counted, such as sentences with a hit; the hits where these are."""
         return _whole(self.counts.hits)
 
     @property
@@ -45,6 +52,11 @@ class Table:
 
     @property
     def words(self) -> np.ndarray:
+        return _whole(self.counts.words)
+
+    @property
+    def sizes(self) -> np.ndarray:
+        """int64 (G): what it is counted over: words, sentences or paragraphs."""
         return _whole(self.counts.counted.sizes)
 
     @property
@@ -64,13 +76,24 @@ class Table:
     @property
     def shown(self) -> Measure:
         """The measure the comparison asks for."""
-        return MEASURES[self.comparison.measure]
+        return self.named(self.comparison.measure)
+
+    def named(self, name: str) -> Measure:
+        """A measure as it is spoken of here."""
+        c, labels = self.comparison, self.groups.labels
+        reference = c.reference if c.reference in labels else "all other groups"
+        return measure_in(name, c.counting, c.per, reference or "")
 
     @property
     def measures(self) -> tuple[Measure, ...]:
         """Those that have an interval here."""
         there = {"": True, "held": self.view.held is not None, "judged": self.view.judged is not None}
-        return tuple(one for one in MEASURES.values() if one.has_interval and there[one.needs])
+        gone = OF_HITS_ALONE if self.comparison.counting != "hits" else ()
+        return tuple(
+            self.named(one.name)
+            for one in MEASURES.values()
+            if one.has_interval and there[one.needs] and one.name not in gone
+        )
 
     def measure(self, name: str) -> Interval:
         """A measure of every cell with its interval; counts have none (NaN)."""
@@ -128,7 +151,7 @@ def compare(
     """
     ground = ground or lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns)
     groups = ground.groups
-    counts = count_groups(target, corpus, ground) if counts is None else counts
+    counts = count_groups(target, corpus, ground, comparison.counting) if counts is None else counts
     unit, view = viewed(comparison, target, corpus, counts)
     if verdicts is not None:
         view = replace(view, judged=judged_of(target, corpus, ground, verdicts, comparison.level))
@@ -150,7 +173,9 @@ def compare(
 def is_dated(comparison: Comparison, corpus: Corpus) -> bool:
     """Whether the groups are periods that follow each other."""
     field = comparison.split.field
-    return field is not None and isinstance(corpus.columns.field(field), DateColumn)
+    if field is None or not comparison.split.plain:
+        return False
+    return isinstance(corpus.columns.field(field), DateColumn)
 
 
 def viewed(comparison: Comparison, target: Target, corpus: Corpus, counts: Counts) -> tuple[Unit, View]:
@@ -158,4 +183,11 @@ def viewed(comparison: Comparison, target: Target, corpus: Corpus, counts: Count
     unit = unit_of(comparison.unit, corpus)
     of_member = None if unit.of_text is None else unit.of_text[counts.groups.text]
     held = hold_equal(comparison.adjust, counts.groups, corpus)
-    return unit, View(counts, target.tested_rows, comparison.level, of_member, held)
+    labels, asked = counts.groups.labels, comparison.reference
+    if asked is not None and asked not in labels:
+        raise ComparisonError(f"There is no group “{asked}” in this split to set the others against.")
+    reference = None if asked is None else labels.index(asked)
+    view = View(
+        counts, target.tested_rows, comparison.level, of_member, held, per=comparison.per, reference=reference
+    )
+    return unit, view

@@ -20,11 +20,15 @@ from winnower.core.measure.rates import (
     rates_of,
     wilson_interval,
 )
+from winnower.core.measure.reference import difference_from, ratio_to, reference_rates
 from winnower.core.measure.standard import Standardised, standardised
 from winnower.core.measure.trend import LEAST_PERIODS, Trend, trend_test
 from winnower.core.measure.units import PER_WORDS, RATE_UNIT, per_words
 
 __all__ = [
+    "difference_from",
+    "ratio_to",
+    "reference_rates",
     "LEAST_HITS",
     "LEAST_PERIODS",
     "LEAST_WITH_HIT",

@@ -24,14 +24,34 @@ from winnower.core.scope.conditions import (
     fields_of,
     scope_mask,
 )
+from winnower.core.scope.crossing import groups_of
 from winnower.core.scope.derive import Bands, Fits, OfTerms, Period, Rule, derive, with_rules
 from winnower.core.scope.describe import FieldDescription, describe_fields, value_at
 from winnower.core.scope.ground import Ground, group_sizes, lay_ground
 from winnower.core.scope.levels import Levels, levels_of
 from winnower.core.scope.plain import AnyCondition, Conditions, scope_from_plain, scope_to_plain
-from winnower.core.scope.split import PERIODS, Groups, Split, split_groups
+from winnower.core.scope.split import (
+    PERIODS,
+    REST,
+    UNDER,
+    Crossed,
+    Groups,
+    Merged,
+    Part,
+    Split,
+    fields_of_split,
+    split_groups,
+    split_name,
+)
 
 __all__ = [
+    "REST",
+    "UNDER",
+    "Crossed",
+    "Merged",
+    "Part",
+    "fields_of_split",
+    "groups_of",
     "AnyCondition",
     "Conditions",
     "scope_from_plain",
@@ -73,6 +93,7 @@ __all__ = [
     "lay_ground",
     "scope_mask",
     "split_groups",
+    "split_name",
     "value_at",
     "with_rules",
 ]

@@ -75,6 +75,21 @@ def _same(one: object, other: object) -> bool:
     return one == other
 
 
+def tiled(column: Column, times: int) -> Column:
+    """The column of a corpus whose texts stand so many times one after the other."""
+    if isinstance(column, CategoryColumn):
+        return CategoryColumn(np.tile(column.codes, times), column.labels)
+    if isinstance(column, SeveralColumn):
+        size = np.tile(np.diff(column.start), times)
+        start = np.concatenate([[0], np.cumsum(size)]).astype(column.start.dtype)
+        return SeveralColumn(start, np.tile(column.codes, times), column.labels)
+    if isinstance(column, NumberColumn):
+        return NumberColumn(np.tile(column.values, times))
+    if isinstance(column, DateColumn):
+        return DateColumn(np.tile(column.days, times))
+    return TextColumn(pl.concat([column.values] * times))
+
+
 @dataclass(frozen=True)
 class Columns:
     """All fields of all texts of a corpus at one revision.

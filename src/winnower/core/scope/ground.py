@@ -9,7 +9,8 @@ import numpy as np
 from winnower.core.index import TokenIndex
 from winnower.core.scope.columns import Columns
 from winnower.core.scope.conditions import Scope, scope_mask
-from winnower.core.scope.split import Groups, Split, split_groups
+from winnower.core.scope.crossing import groups_of
+from winnower.core.scope.split import Groups, Split
 
 
 @dataclass(frozen=True)
@@ -24,17 +25,21 @@ class Ground:
     everything: bool
     groups: Groups
     sizes: tuple[np.ndarray, ...]
+    split: Split = Split()
 
     @property
     def words(self) -> np.ndarray:
         return self.sizes[1]
 
 
-def lay_ground(scope: Scope, split: Split, index: TokenIndex, columns: Columns) -> Ground:
-    """Evaluate a scope and a split. Raises ScopeError or TermError where they do not fit."""
-    mask = scope_mask(scope, columns, index)
-    groups = split_groups(split, columns, mask)
-    return Ground(mask, bool(mask.all()), groups, group_sizes(groups, index.words))
+def lay_ground(
+    scope: Scope, split: Split, index: TokenIndex, columns: Columns, mask: np.ndarray | None = None
+) -> Ground:
+    """Evaluate a scope and a split; ``mask`` (bool per text) is the scope where it is at hand. Raises ScopeError or
+    TermError where they do not fit."""
+    mask = scope_mask(scope, columns, index) if mask is None else mask
+    groups = groups_of(split, columns, mask, index)
+    return Ground(mask, bool(mask.all()), groups, group_sizes(groups, index.words), split)
 
 
 def group_sizes(groups: Groups, words: np.ndarray) -> tuple[np.ndarray, ...]:

@@ -33,7 +33,7 @@ class Levels:
 
 def levels_of(split: Split, columns: Columns, mask: np.ndarray) -> Levels:
     """The levels of the texts in ``mask`` (bool per text). Raises ScopeError where the field has none."""
-    if split.field is None:
+    if split.field is None or not split.plain:
         raise ScopeError("Say which field is to be held equal.")
     column, name = columns.field(split.field), columns.names[split.field]
     if isinstance(column, SeveralColumn):

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from annotated_types import Len, MaxLen
 
 from winnower.core.errors import ScopeError
 from winnower.core.scope.columns import (
@@ -16,21 +17,126 @@ from winnower.core.scope.columns import (
     DateColumn,
     NumberColumn,
     SeveralColumn,
+    TextColumn,
 )
+from winnower.core.scope.conditions import Scope, fields_of
+from winnower.core.scope.plain import Conditions
 
 PERIODS = ("day", "week", "month", "quarter", "year")
 MAX_GROUPS = 2_000
 MAX_NUMBER_GROUPS = 100
+#: So many texts can be groups, each by itself.
+MAX_TEXT_GROUPS = 200
+
+
+Period = Literal["day", "week", "month", "quarter", "year"]
+Label = Annotated[str, Len(1, 300)]
+#: The key of the field that says whose words a text holds, in a corpus laid out by codes (see ``Split.codes``).
+UNDER = "under"
+#: The label of the words under none of the codes.
+REST = "all other words"
+
+
+@dataclass(frozen=True)
+class Part:
+    """Texts for which all conditions hold, as a group with a name: a subcorpus, or the time before an event."""
+
+    name: Label
+    conditions: Conditions = ()
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+
+@dataclass(frozen=True)
+class Crossed:
+    """A second field that a split is crossed with."""
+
+    field: str
+    period: Period | None = None
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+
+@dataclass(frozen=True)
+class Merged:
+    """Groups taken together under one name."""
+
+    name: Label
+    groups: Annotated[tuple[str, ...], Len(1, 2_000)]
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
 
 
 @dataclass(frozen=True)
 class Split:
-    """A field; for a date also the period it is cut into. Without a field all texts are one group."""
+    """A field; for a date also the period it is cut into. Without a field all texts are one group.
+
+    Instead of a field: ``parts`` of the corpus with a name, which may share texts, or the words under each of some
+    ``codes``, such as speakers, with those under none of them as a group of their own (``rest``). ``crossed`` is a
+    second field: its values within each group. ``merged`` groups are one, those in ``without`` are left out; both
+    name groups as they are called without that.
+    """
 
     field: str | None = None
-    period: Literal["day", "week", "month", "quarter", "year"] | None = None
+    period: Period | None = None
+    parts: Annotated[tuple[Part, ...], MaxLen(50)] = ()
+    codes: Annotated[tuple[Label, ...], MaxLen(100)] = ()
+    rest: bool = False
+    crossed: Crossed | None = None
+    merged: Annotated[tuple[Merged, ...], MaxLen(200)] = ()
+    without: Annotated[tuple[str, ...], MaxLen(2_000)] = ()
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+    def __post_init__(self) -> None:
+        if bool(self.field) + bool(self.parts) + bool(self.codes) > 1:
+            raise ScopeError("A split is by a field, by parts of the corpus, or by codes: by one of them.")
+        names = [part.name for part in self.parts]
+        if len(set(names)) < len(names):
+            raise ScopeError(
+                "Two parts of the corpus have the same name; groups are told apart by their names."
+            )
+        if self.crossed and not (self.field or self.parts or self.codes):
+            raise ScopeError("Say what is crossed: a split by a second field needs a first one.")
+        if self.crossed and self.crossed.field == self.field:
+            raise ScopeError("A field is not crossed with itself.")
+
+    @property
+    def divides(self) -> bool:
+        """Whether there is anything to compare across."""
+        return bool(self.field or self.parts or self.codes)
+
+    @property
+    def plain(self) -> bool:
+        """Whether it is nothing but a field (or nothing), as what only takes a field wants it."""
+        return not (self.parts or self.codes or self.crossed or self.merged or self.without)
+
+
+def fields_of_split(split: Split) -> frozenset[str]:
+    """Keys of the fields that decide which group a text belongs to."""
+    found = {split.field} if split.field else set()
+    if split.crossed:
+        found.add(split.crossed.field)
+    for part in split.parts:
+        found |= fields_of(Scope(part.conditions))
+    return frozenset(found | ({"codes"} if split.codes else set()))
+
+
+def split_name(split: Split, columns: Columns) -> str:
+    """What a comparison runs across, in words: "Date by month", "Source and Age", "parts of the corpus"."""
+    names = columns.names
+    if split.codes:
+        found = "the words under codes"
+    elif split.parts:
+        found = "parts of the corpus"
+    elif split.field is None:
+        return "all texts"
+    else:
+        found = names.get(split.field, split.field) + (f" by {split.period}" if split.period else "")
+    if split.crossed:
+        second = names.get(split.crossed.field, split.crossed.field)
+        found += f" and {second}" + (f" by {split.crossed.period}" if split.crossed.period else "")
+    return found
 
 
 @dataclass(frozen=True)
@@ -42,6 +148,7 @@ class Groups:
     group      int32, beside ``text``
     disjoint   no text belongs to two groups
     of_text    int32 per text: its group or -1; only where ``disjoint``
+    pairs      where two fields are crossed: the labels of both, for each group
     """
 
     labels: tuple[str, ...]
@@ -49,6 +156,7 @@ class Groups:
     group: np.ndarray
     disjoint: bool
     of_text: np.ndarray | None
+    pairs: tuple[tuple[str, str], ...] = ()
 
     @property
     def n_groups(self) -> int:
@@ -84,10 +192,11 @@ def split_groups(split: Split, columns: Columns, mask: np.ndarray) -> Groups:
     """The groups of the texts in ``mask`` (bool per text). Texts without a value are in no group.
 
     Groups without any text in scope are left out, except periods between the first and the last,
-    which stay as gaps. Raises ScopeError where the field cannot split.
+    which stay as gaps. Raises ScopeError where the field cannot split. Only the field is looked at; all of a split
+    is worked out by ``groups_of``.
     """
     if split.field is None:
-        return _disjoint(np.where(mask, 0, -1).astype(np.int32), ("All texts",))
+        return disjoint(np.where(mask, 0, -1).astype(np.int32), ("All texts",))
     column = columns.field(split.field)
     name = columns.names[split.field]
     if isinstance(column, CategoryColumn):
@@ -98,10 +207,31 @@ def split_groups(split: Split, columns: Columns, mask: np.ndarray) -> Groups:
         return _periods(column.days, mask, split.period or "month", name)
     if isinstance(column, NumberColumn):
         return _numbers(column.values, mask, name)
+    if split.field == "title" and isinstance(column, TextColumn):
+        return _each_text(column, mask)
     raise ScopeError(f"“{name}” is free text and cannot split the corpus.")
 
 
-def _disjoint(of_text: np.ndarray, labels: tuple[str, ...]) -> Groups:
+def _each_text(column: TextColumn, mask: np.ndarray) -> Groups:
+    """Each text a group of its own, called by its title."""
+    texts = np.flatnonzero(mask)
+    if len(texts) > MAX_TEXT_GROUPS:
+        raise ScopeError(
+            f"These are {len(texts):,} texts; at most {MAX_TEXT_GROUPS} can be compared one by one. Narrow the scope."
+        )
+    of_text = np.full(len(mask), -1, np.int32)
+    of_text[texts] = np.arange(len(texts))
+    titles = [title or "Untitled" for title in column.values.gather(texts).to_list()]
+    seen: dict[str, int] = {}
+    labels = []
+    for title in titles:
+        seen[title] = seen.get(title, 0) + 1
+        labels.append(title if seen[title] == 1 else f"{title} ({seen[title]})")
+    return disjoint(of_text, tuple(labels))
+
+
+def disjoint(of_text: np.ndarray, labels: tuple[str, ...]) -> Groups:
+    """Groups of texts that are in one at most: ``of_text`` (int32 per text) says in which, -1 in none."""
     text = np.flatnonzero(of_text >= 0)
     return Groups(labels, text, of_text[text], True, of_text)
 
@@ -114,7 +244,7 @@ def _used_only(codes: np.ndarray, labels: tuple[str, ...]) -> Groups:
         raise ScopeError(f"That gives {int(used.sum()):,} groups; at most {MAX_GROUPS:,} can be compared.")
     new = np.where(used, np.cumsum(used) - 1, -1).astype(np.int32)
     kept = tuple(label for label, use in zip(labels, used, strict=False) if use)
-    return _disjoint(new[codes], kept)
+    return disjoint(new[codes], kept)
 
 
 def _several(column: SeveralColumn, mask: np.ndarray) -> Groups:
@@ -124,12 +254,12 @@ def _several(column: SeveralColumn, mask: np.ndarray) -> Groups:
     used = np.unique(codes)
     new = np.zeros(len(column.labels), np.int32)
     new[used] = np.arange(len(used))
-    disjoint = len(np.unique(text)) == len(text)
+    alone = len(np.unique(text)) == len(text)
     labels = tuple(column.labels[at] for at in used)
-    if disjoint:
+    if alone:
         of_text = np.full(len(mask), -1, np.int32)
         of_text[text] = new[codes]
-        return _disjoint(of_text, labels)
+        return disjoint(of_text, labels)
     return Groups(labels, text, new[codes], False, None)
 
 
@@ -142,13 +272,13 @@ def _numbers(values: np.ndarray, mask: np.ndarray, name: str) -> Groups:
         )
     of_text = np.full(len(mask), -1, np.int32)
     of_text[has] = codes
-    return _disjoint(of_text, tuple(f"{value:g}" for value in found))
+    return disjoint(of_text, tuple(f"{value:g}" for value in found))
 
 
 def _periods(days: np.ndarray, mask: np.ndarray, period: str, name: str) -> Groups:
     has = mask & (days != NO_DATE)
     if not has.any():
-        return _disjoint(np.full(len(mask), -1, np.int32), ())
+        return disjoint(np.full(len(mask), -1, np.int32), ())
     number = period_number(days[has], period)
     first, last = int(number.min()), int(number.max())
     if last - first + 1 > MAX_GROUPS:
@@ -158,7 +288,7 @@ def _periods(days: np.ndarray, mask: np.ndarray, period: str, name: str) -> Grou
         )
     of_text = np.full(len(mask), -1, np.int32)
     of_text[has] = number - first
-    return _disjoint(of_text, tuple(period_label(at, period) for at in range(first, last + 1)))
+    return disjoint(of_text, tuple(period_label(at, period) for at in range(first, last + 1)))
 
 
 def period_number(days: np.ndarray, period: str) -> np.ndarray:

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import Discriminator
 
+from winnower.core.compare.targets.arranged import arranged_rows
 from winnower.core.compare.targets.base import (
     CodeNode,
     Corpus,
@@ -11,18 +12,22 @@ from winnower.core.compare.targets.base import (
     MethodPart,
     Reference,
     Row,
+    RunFound,
     Target,
     single_rows,
 )
 from winnower.core.compare.targets.codes import CodesTarget, OfCodes
 from winnower.core.compare.targets.dictionary import DictionaryTarget, OfDictionary, OfGiven
 from winnower.core.compare.targets.length import OfLength
+from winnower.core.compare.targets.run import OfRun
 from winnower.core.compare.targets.search import OfSearch, SearchTarget
 from winnower.core.compare.targets.terms import OfTerms, OfWords, TermsTarget
+from winnower.core.compare.targets.values import OfValues
 
 #: Every reference, told apart by its ``kind``.
 AnyTarget = Annotated[
-    OfDictionary | OfGiven | OfTerms | OfSearch | OfWords | OfLength | OfCodes, Discriminator("kind")
+    OfDictionary | OfGiven | OfTerms | OfSearch | OfWords | OfLength | OfCodes | OfValues | OfRun,
+    Discriminator("kind"),
 ]
 
 __all__ = [
@@ -37,13 +42,17 @@ __all__ = [
     "OfDictionary",
     "OfGiven",
     "OfLength",
+    "OfRun",
     "OfSearch",
     "OfTerms",
+    "OfValues",
     "OfWords",
     "Reference",
     "Row",
+    "RunFound",
     "SearchTarget",
     "Target",
     "TermsTarget",
+    "arranged_rows",
     "single_rows",
 ]

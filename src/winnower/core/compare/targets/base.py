@@ -47,6 +47,18 @@ class CodeNode:
     colour: int
 
 
+@dataclass(frozen=True)
+class RunFound:
+    """What a run found: its name, what it looked for, the passages that were not judged wrong (their codes are the ids
+    of the nodes), the state of its verdicts, and what to say of it."""
+
+    name: str
+    nodes: tuple[CodeNode, ...]
+    passages: Passages
+    revision: int
+    note: str
+
+
 class Known(Protocol):
     """What a reference may look up when it is resolved."""
 
@@ -57,6 +69,14 @@ class Known(Protocol):
 
     def codes(self) -> tuple[tuple[CodeNode, ...], Passages, int]:
         """The codes in the order of their tree, all passages, and the state of the coding."""
+        ...
+
+    def coders(self) -> dict[str, int]:
+        """Those who code, by their names among the values of the field of coders."""
+        ...
+
+    def run(self, run_id: int) -> RunFound:
+        """What a run of automatic coding found. Raises NotFound."""
         ...
 
 

@@ -49,7 +49,7 @@ class OfCodes(Reference):
             raise ComparisonError("The codebook has no codes yet; read a text and code some words.")
         if self.coders:
             passages = passages.taken(np.isin(passages.made_by, self.coders))
-        return CodesTarget(codes, passages, revision, self.counted)
+        return CodesTarget(codes, passages, revision, self.counted, people=tuple(known.coders().items()))
 
     def pinned(self, target: Target) -> OfCodes:
         assert isinstance(target, CodesTarget)
@@ -70,6 +70,15 @@ class CodesTarget:
     nouns: tuple[str, str] = ("code", "codes")
     conditions: tuple[Condition, ...] = ()
     fields: frozenset[str] = frozenset()
+    people: tuple[tuple[str, int], ...] = ()
+
+    def of_coder(self, name: str) -> CodesTarget:
+        """What one of the people who code has coded, by their name among the values of the field of coders."""
+        account = dict(self.people).get(name)
+        taken = (
+            self.passages.made_by == account if account is not None else np.zeros(len(self.passages), bool)
+        )
+        return replace(self, passages=self.passages.taken(taken))
 
     @cached_property
     def rows(self) -> tuple[Row, ...]:

@@ -11,9 +11,21 @@ import numpy as np
 from annotated_types import Len
 
 from winnower.core.compare.targets.base import Corpus, Known, MethodPart, Reference, Row, single_rows
+from winnower.core.index import TokenIndex
 from winnower.core.places import Places
 from winnower.core.scope import Condition
 from winnower.core.scope.derive import band_labels
+
+
+def whole_texts(wanted: np.ndarray, index: TokenIndex) -> Places:
+    """Texts (bool per text) as places: each at its first word; those without a word have none."""
+    parts = []
+    for segment, base in zip(index.segments, index.base, strict=False):
+        has = wanted[base : base + segment.n_texts] & (np.diff(segment.text_start) > 0)
+        local = np.flatnonzero(has)
+        starts = segment.text_start[local].astype(np.int64)
+        parts.append(Places(local + int(base), starts, np.ones(len(local), np.int64)))
+    return Places.joined(parts)
 
 
 @dataclass(frozen=True)
@@ -54,14 +66,8 @@ class LengthTarget:
         return found
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
-        index = corpus.index
-        inside = wanted & (index.words > 0) & np.isin(self._bands(index.words), list(rows))
-        parts = []
-        for segment, base in zip(index.segments, index.base, strict=False):
-            local = np.flatnonzero(inside[base : base + segment.n_texts])
-            starts = segment.text_start[local].astype(np.int64)
-            parts.append(Places(local + int(base), starts, np.ones(len(local), np.int64)))
-        return Places.joined(parts)
+        words = corpus.index.words
+        return whole_texts(wanted & (words > 0) & np.isin(self._bands(words), list(rows)), corpus.index)
 
     def _bands(self, words: np.ndarray) -> np.ndarray:
         return np.searchsorted(np.asarray(self.cuts), words, side="right")
