@@ -23,18 +23,27 @@ class _Tokens:
     sentence_end: np.ndarray
 
 
-def count_phrases(
-    index: TokenIndex, lexicon: Lexicon, ground: Ground, n: int, stop: np.ndarray, least_hits: int = 2
-) -> WordCounts:
-    """Phrases of ``n`` tokens with at least ``least_hits`` in the scope.
+@dataclass(frozen=True)
+class PhraseHits:
+    """names of R phrases, ascending by alphabet; of each hit its phrase (place among them) and its text."""
+
+    names: pl.Series
+    code: np.ndarray
+    text: np.ndarray
+
+
+def find_phrases(
+    index: TokenIndex, lexicon: Lexicon, wanted: np.ndarray, n: int, stop: np.ndarray, least_hits: int = 2
+) -> PhraseHits:
+    """Phrases of ``n`` tokens with at least ``least_hits`` in the ``wanted`` texts (bool per text).
 
     Phrases that begin or end with a fold of ``stop`` (numbers), and those with a web address, are
     left out. A phrase can only be as frequent as its beginning, so each length keeps what can
-    still be frequent enough. Rows ascend by alphabet; they have no forms.
+    still be frequent enough.
     """
     if n not in LENGTHS:
         raise ValueError(f"phrases have {LENGTHS[0]} to {LENGTHS[-1]} tokens")
-    tokens = _tokens(index, lexicon, ground)
+    tokens = _tokens(index, lexicon, wanted)
     stopped = np.zeros(len(lexicon), bool)
     stopped[stop] = True
     outside = lexicon.kinds == KINDS.index("address")
@@ -52,16 +61,41 @@ def count_phrases(
         start, code = _frequent(start, key, least_hits)
     apart = _apart(start, code, n)
     start, code = _frequent(start[apart], code[apart], least_hits)
-    return _summed(tokens, start, code, n, lexicon, ground)
+    first = np.full(int(code.max()) + 1 if len(code) else 0, -1, np.int64)
+    first[code[::-1]] = start[::-1]
+    words = [lexicon.folds.gather(tokens.fold[first + k]).alias(f"w{k}") for k in range(n)]
+    names = pl.DataFrame(words).select(pl.concat_str(pl.all(), separator=" ").alias("fold"))["fold"]
+    return PhraseHits(names, code, tokens.text[start])
 
 
-def _tokens(index: TokenIndex, lexicon: Lexicon, ground: Ground) -> _Tokens:
+def count_phrases(
+    index: TokenIndex, lexicon: Lexicon, ground: Ground, n: int, stop: np.ndarray, least_hits: int = 2
+) -> WordCounts:
+    """Phrases of ``find_phrases`` in a scope, by group; they have no forms."""
+    found = find_phrases(index, lexicon, ground.mask, n, stop, least_hits)
+    r = len(found.names)
+    pairs = pl.DataFrame({"code": found.code, "text": found.text}).group_by("code", "text").len()
+    row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
+    nowhere = np.empty(0, np.int64)
+    return WordCounts(
+        found.names,
+        np.zeros(r, np.uint8),
+        np.bincount(found.code, minlength=r),
+        np.bincount(row, minlength=r),
+        hits_by_group(row, texts, times, r, ground.groups),
+        ground.words,
+        nowhere,
+        nowhere,
+    )
+
+
+def _tokens(index: TokenIndex, lexicon: Lexicon, wanted: np.ndarray) -> _Tokens:
     fold, text, ends, before = [], [], [], 0
     for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
         if not segment.n_tokens:
             continue
         sizes = np.diff(np.append(segment.sentence_start, segment.n_tokens))
-        inside = np.repeat(ground.mask[base : base + segment.n_texts], np.diff(segment.text_start))
+        inside = np.repeat(wanted[base : base + segment.n_texts], np.diff(segment.text_start))
         first = np.asarray(segment.sentence_start)
         whole = inside[first]  # a sentence lies in one text
         fold.append(lexicon.places[at][segment.fold_of[segment.codes[inside]]])
@@ -104,28 +138,3 @@ def _apart(start: np.ndarray, code: np.ndarray, n: int) -> np.ndarray:
             kept = at + 1
         before = at
     return np.flatnonzero(keep)
-
-
-def _summed(
-    tokens: _Tokens, start: np.ndarray, code: np.ndarray, n: int, lexicon: Lexicon, ground: Ground
-) -> WordCounts:
-    r = int(code.max()) + 1 if len(code) else 0
-    pairs = pl.DataFrame({"code": code, "text": tokens.text[start]}).group_by("code", "text").len()
-    row, texts, times = (pairs[name].to_numpy() for name in ("code", "text", "len"))
-    hits = np.bincount(code, minlength=r)
-    group_hits = hits_by_group(row, texts, times, r, ground.groups)
-    first = np.full(r, -1, np.int64)
-    first[code[::-1]] = start[::-1]
-    words = [lexicon.folds.gather(tokens.fold[first + k]).alias(f"w{k}") for k in range(n)]
-    names = pl.DataFrame(words).select(pl.concat_str(pl.all(), separator=" ").alias("fold"))["fold"]
-    nowhere = np.empty(0, np.int64)
-    return WordCounts(
-        names,
-        np.zeros(r, np.uint8),
-        hits,
-        np.bincount(row, minlength=r),
-        group_hits,
-        ground.words,
-        nowhere,
-        nowhere,
-    )
