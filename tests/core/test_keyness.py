@@ -162,15 +162,21 @@ def test_turning_the_sides_round_turns_every_sign(hits, sizes):
     assert one.p == pytest.approx(other.p, nan_ok=True)
 
 
-def test_adjusted_p_never_lies_below_p_and_too_few_texts_have_none(news):
+def test_with_too_few_texts_nothing_is_tested(news):
     _, _, _, result = asked(news)
     assert not np.isfinite(result.p).any() and result.tested == 0
+
+
+def test_p_is_adjusted_over_all_that_were_tested(tmp_path):
     rng = np.random.default_rng(1)
-    bodies = [
-        " ".join(rng.choice(["lamb", "wolf", "market", "the", "hill"], 30, p=[0.3, 0.3, 0.2, 0.1, 0.1]))
-        for _ in range(30)
-    ]
-    side = np.repeat([0, 1], 15).astype(np.int8)
+    words = ["lamb", "wolf", "market", "the", "hill"]
+    even, odd = [0.2] * 5, [0.45, 0.1, 0.15, 0.15, 0.15]
+    bodies = [" ".join(rng.choice(words, 30, p=odd if at < 15 else even)) for at in range(30)]
+    texts = Texts(*corpus(tmp_path, bodies, ["A"] * 15 + ["B"] * 15))
+    _, _, _, result = asked(texts)
+    assert result.tested == 5
+    assert result.adjusted == pytest.approx(stats.false_discovery_control(result.p))
+    assert (result.adjusted >= result.p).all() and result.adjusted.min() < 0.05
 
 
 def test_lemmas_are_one_row_and_stop_words_none(news):
@@ -208,20 +214,6 @@ def test_sides_that_are_not_there_or_share_texts(news):
     with pytest.raises(ScopeError, match="Choose across what"):
         Keywords(Split(), "A")
     both = Split(parts=(Part("all"), Part("none of them")))
-    _, sides, _, _ = (
-        asked(
-            news,
-            split=Split(
-                parts=(
-                    Part("some"),
-                    Part("all"),
-                )
-            ),
-            group="some",
-        )
-        if False
-        else (0, None, 0, 0)
-    )
     ground = lay_ground(Scope(), both, news.index, news.columns)
     with pytest.raises(ScopeError, match="no texts"):
         sides_of(Keywords(both, "all"), ground.groups, 6)
