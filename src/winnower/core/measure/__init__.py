@@ -2,6 +2,7 @@
 
 from winnower.core.measure.association import log_dice, log_likelihood, mutual_information
 from winnower.core.measure.contingency import PearsonTest, cramers_v, expected_counts, pearson_test
+from winnower.core.measure.correspondence import Correspondence, Points, correspondence
 from winnower.core.measure.counted import Counted, in_units, units_across_groups
 from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
@@ -26,6 +27,9 @@ from winnower.core.measure.trend import LEAST_PERIODS, Trend, trend_test
 from winnower.core.measure.units import PER_WORDS, RATE_UNIT, per_words
 
 __all__ = [
+    "Correspondence",
+    "Points",
+    "correspondence",
     "difference_from",
     "ratio_to",
     "reference_rates",

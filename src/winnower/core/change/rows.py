@@ -1,0 +1,99 @@
+"""Changes of the rows of a table over its periods, in plain words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from winnower.core.change.points import LEAST_PERIODS, Change, changes
+from winnower.core.compare.measures import number
+from winnower.core.compare.sentences import Statement
+from winnower.core.compare.table import Table
+from winnower.core.compare.targets import MethodPart
+from winnower.core.compare.wording import level_text, p_text
+from winnower.core.errors import ComparisonError
+
+#: So many rows are looked at at once: with more, chance states are too few to be shared out among them.
+MOST_ROWS = 20
+NAMED = 5
+
+
+@dataclass(frozen=True)
+class Changes:
+    """For each row that was looked at (place in the table) its changes, in time."""
+
+    table: Table
+    of_row: dict[int, list[Change]]
+
+
+def changes_of(table: Table, rows: Sequence[str] | None, dated: bool) -> Changes:
+    """Changes of the rows named by their keys; without names those that are tested. Raises ComparisonError where the
+    groups are no periods, or there are too many rows."""
+    if not dated:
+        raise ComparisonError("Changes are looked for over time: compare across a date.")
+    keys = [row.key for row in table.target.rows]
+    chosen = list(table.tested_rows) if rows is None else [keys.index(key) for key in rows if key in keys]
+    if len(chosen) > MOST_ROWS:
+        raise ComparisonError(
+            f"Changes are looked for in at most {MOST_ROWS} {table.target.nouns[1]} at once; these are {len(chosen):,}. "
+            "Leave some out."
+        )
+    counted, found = table.counts.counted, {}
+    for row in chosen:
+        y = np.zeros(len(counted.size))
+        at = counted.row == row
+        y[counted.unit[at]] = counted.hits[at]
+        found[row] = changes(
+            y, counted.size, counted.group, counted.n_groups, seed=table.comparison.seed, level=table.comparison.level,
+            rows=max(len(chosen), 1),
+        )  # fmt: skip
+    return Changes(table, found)
+
+
+def change_statements(found: Changes) -> list[Statement]:
+    """Where each row changed, the surest first."""
+    table = found.table
+    measure, labels = table.named("rate"), table.groups.labels
+    n = len(found.of_row)
+    told = [(change, row) for row, some in found.of_row.items() for change in some]
+    if len(labels) < 2 * LEAST_PERIODS:
+        return [Statement("note", "There are too few periods to tell where a change began.")]
+    if not told:
+        noun = table.target.nouns[0] if n == 1 else table.target.nouns[1]
+        return [Statement("note", f"No change larger than chance would give, in {n:,} {noun}.")]
+    told.sort(key=lambda one: (one[0].p, -abs(np.log((one[0].after + 1e-9) / (one[0].before + 1e-9)))))
+    out = []
+    for change, row in told[:NAMED]:
+        label = table.target.rows[row].label
+        low, high = labels[change.low], labels[min(change.high, len(labels) - 1)]
+        between = f"between {low} and {high}" if low != high else f"in {low} in nearly all draws"
+        rates = [measure.written(rate * table.view.factor) for rate in (change.before, change.after)]
+        times = f", {number(change.after / change.before)} times" if change.before > 0 else ""
+        out.append(
+            Statement(
+                "gap",
+                f"{label}: from {labels[change.period]} on {rates[1]} instead of {rates[0]} {measure.axis}{times} "
+                f"({p_text(change.p)}). It began {between} ({level_text(table.comparison.level)}).",
+                (label,),
+            )
+        )
+    if len(told) > NAMED:
+        out.append(Statement("note", f"{len(told) - NAMED:,} more changes are in the picture."))
+    return out
+
+
+def change_method(found: Changes) -> list[MethodPart]:
+    n, level = len(found.of_row), level_text(found.table.comparison.level)
+    shared = f", shared out over {n:,} {found.table.target.nouns[1]}" if n > 1 else ""
+    return [
+        MethodPart(
+            "Where a change began",
+            "Time is parted where the rate is most unlike on both sides (quasi-Poisson deviance, PELT). A parting counts where it "
+            f"gains more than the best one does when texts are given to the periods anew (999 times, seed "
+            f"{found.table.comparison.seed}; level {level}{shared}). Where it lies is drawn anew 300 times from the texts of both "
+            "sides. Texts are taken as independent: a wave of reports on one event is a change too, and a slow rise looks like steps.",
+            "Killick, Fearnhead and Eckley (2012), JASA 107; Truong, Oudre and Vayatis (2020), Signal Processing 167.",
+        )
+    ]

@@ -1,0 +1,93 @@
+"""What a network says in plain words, and how it was made."""
+
+from __future__ import annotations
+
+from winnower.core.compare.measures import number
+from winnower.core.compare.sentences import Statement
+from winnower.core.compare.targets import MethodPart
+from winnower.core.network.build import WordNetwork
+from winnower.core.network.request import Network
+
+
+def topic_name(found: WordNetwork, topic: int) -> str:
+    """A topic by its three words with the strongest ties inside."""
+    return ", ".join(found.names[at] for at in found.topics[topic].words[:3])
+
+
+def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
+    """The topics, what holds them together, the widest gap, and what to beware of."""
+    many = f"{asked.within}s"
+    out = []
+    if not found.topics:
+        return [Statement("note", "The words fall into no topics: too few are tied to each other.")]
+    largest = max(range(len(found.topics)), key=lambda at: int(found.units_of_topic[at]))
+    name = topic_name(found, largest)
+    out.append(
+        Statement(
+            "gap",
+            f"{len(found.topics)} topics among {len(found.names)} words. In most {many} ({int(found.units_of_topic[largest]):,} of "
+            f"{found.units:,}, in {int(found.texts_of_topic[largest]):,} texts): {name}.",
+            (name,),
+        )
+    )
+    middle = sorted(range(len(found.names)), key=lambda at: -found.betweenness[at])[:3]
+    if found.betweenness[middle[0]] > 0:
+        out.append(
+            Statement(
+                "note", f"On most ways from word to word: {', '.join(found.names[at] for at in middle)}."
+            )
+        )
+    if found.gaps:
+        gap = found.gaps[0]
+        bridges = ", ".join(found.names[at] for at in gap.bridges) or "no word"
+        out.append(
+            Statement(
+                "note",
+                f"Widest gap: between “{topic_name(found, gap.first)}” and “{topic_name(found, gap.second)}” there is "
+                f"{number(gap.ratio)} of the tie their sizes would give. What goes most with both: {bridges}.",
+            )
+        )
+    if found.units < 1_000:
+        out.append(
+            Statement(
+                "warning",
+                f"These are {found.units:,} {many}: so few that ties come and go with single texts.",
+            )
+        )
+    if found.alone:
+        out.append(
+            Statement("note", f"{found.alone:,} words have no tie that is strong enough and are left out.")
+        )
+    return out
+
+
+def network_method(asked: Network, found: WordNetwork, language: str) -> list[MethodPart]:
+    """How it was made."""
+    merged = {
+        "none": "",
+        "lemma": f", all forms of a lemma as one ({language})",
+        "stem": f", one for each stem ({language})",
+    }
+    stop = " that are not on the stop list" if asked.stop else ""
+    return [
+        MethodPart(
+            "Words and ties",
+            f"The {asked.most} words in most texts{stop}{merged[asked.merge]}, in {found.units:,} {asked.within}s of "
+            f"{found.texts_in_scope:,} texts. Two are tied where {asked.least:,} {asked.within}s or more have both and their "
+            f"normalised PMI is {asked.floor:g} or more; each keeps its {asked.ties} strongest ties.",
+            "Normalised PMI: Bouma (2009), Proceedings of GSCL.",
+        ),
+        MethodPart(
+            "Topics",
+            "Communities by the Leiden algorithm on modularity with the strength of ties as weights "
+            f"(resolution {asked.resolution:g}, seed {asked.seed}). Other seeds or resolutions can part words otherwise: a topic "
+            "is a proposal to read by. A passage is of a topic where a unit has two different words of it.",
+            "Traag, Waltman and van Eck (2019), Scientific Reports 9.",
+        ),
+        MethodPart(
+            "Gaps",
+            "The strength of ties between two topics over what the strengths of all their ties would give. Bridges are the words "
+            "whose mean PMI with the words of both is largest.",
+            "Newman (2006), PNAS 103; betweenness: Brandes (2001), Journal of Mathematical Sociology 25.",
+        ),
+    ]

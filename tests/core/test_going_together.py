@@ -1,0 +1,257 @@
+"""What goes with what: counts, Jaccard, lift and a test that respects texts, against reading the texts."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+
+from tests.core.test_compare import corpus
+from tests.core.test_comparison_value import SOURCES, TEXTS, Nothing
+from tests.core.texts import Texts
+from winnower.core.compare.targets import OfCodes, OfSearch, OfTerms, OfValues
+from winnower.core.dictionary import TermEntry
+from winnower.core.errors import ComparisonError
+from winnower.core.together import (
+    Together,
+    count_together,
+    places_together,
+    together_method,
+    together_statements,
+)
+from winnower.core.together import count as counting
+
+BODIES = [
+    "Lamb and wolf. Deer alone.\n\nWolf with deer. Lamb.",
+    "Wolf. Wolf and lamb and deer.",
+    "Nothing here. Lamb.\n\nLamb and wolf met.",
+    "Deer.",
+]
+WORDS = ("lamb", "wolf", "deer")
+
+
+@pytest.fixture(scope="module")
+def news(tmp_path_factory):
+    return Texts(*corpus(tmp_path_factory.mktemp("pairs"), BODIES, ["A", "A", "B", "B"]))
+
+
+@pytest.fixture(scope="module")
+def coded_news(tmp_path_factory):
+    return Texts(*corpus(tmp_path_factory.mktemp("coded"), TEXTS, SOURCES))
+
+
+def terms(*words):
+    return OfTerms(tuple(TermEntry(word) for word in words))
+
+
+def matrix(texts, rows, columns=None, within="sentence", mask=None, words=10):
+    known = Nothing()
+    first = rows.resolve(known, texts)
+    second = None if columns is None else columns.resolve(known, texts)
+    mask = np.ones(texts.index.n_texts, bool) if mask is None else mask
+    return first, second, count_together(first, second, texts, mask, within, words)
+
+
+def units(body, within):
+    if within == "text":
+        return [body.lower()]
+    parts = body.lower().split("\n\n")
+    return (
+        parts if within == "paragraph" else [one for part in parts for one in part.split(".") if one.strip()]
+    )
+
+
+@pytest.mark.parametrize("within", ["sentence", "paragraph", "text"])
+def test_units_with_both_are_those_of_reading(news, within):
+    _, _, found = matrix(news, terms(*WORDS), within=within)
+    read = [unit for body in BODIES for unit in units(body, within)]
+    assert found.units == len(read)
+    for (a, one), (b, other) in itertools.product(enumerate(WORDS), repeat=2):
+        both = sum(one in unit and other in unit for unit in read)
+        either = sum(one in unit or other in unit for unit in read)
+        assert found.together[a, b] == both and found.jaccard[a, b] == pytest.approx(both / either)
+        ones, others = (sum(word in unit for unit in read) for word in (one, other))
+        assert found.lift[a, b] == pytest.approx(both * len(read) / ones / others)
+        texts = sum(any(one in unit and other in unit for unit in units(body, within)) for body in BODIES)
+        assert found.texts[a, b] == texts
+
+
+def test_only_texts_of_the_scope_count(news):
+    mask = np.asarray([True, False, True, False])
+    _, _, found = matrix(news, terms(*WORDS), mask=mask)
+    read = [unit for body, use in zip(BODIES, mask, strict=True) if use for unit in units(body, "sentence")]
+    assert found.units == len(read) and found.n_texts == 2
+    assert found.together[0, 1] == sum("lamb" in unit and "wolf" in unit for unit in read)
+
+
+def test_rows_by_columns_of_another_target(news):
+    _, _, found = matrix(news, terms("lamb", "wolf"), terms("deer", "met"), within="text")
+    assert found.together.tolist() == [[2, 1], [2, 1]] and not found.kin.any()
+
+
+def test_a_row_is_kin_to_itself_and_to_what_it_lies_in(coded_news):
+    target, _, found = matrix(coded_news, OfCodes(), within="passage")
+    assert found.kin.tolist() == [[True, True, False], [True, True, False], [False, False, True]]
+    assert not np.isfinite(found.p[found.kin]).any()
+    # the first two words of each text are under Livelihood, Lambs and Voice: the same passages
+    at = {row.name: number for number, row in enumerate(target.rows)}
+    assert found.together[at["Livelihood"], at["Voice"]] == len(TEXTS)
+    places = places_together(at["Lambs"], target, at["Voice"], None, coded_news, np.ones(6, bool), "passage")
+    assert places.hits == found.together[at["Lambs"], at["Voice"]]
+
+
+def brute(texts, first, second, words):
+    """Places of the first with one of the second in the same text, at most so many words between."""
+    mask = np.ones(texts.index.n_texts, bool)
+    out = 0
+    one, other = (target.places([row], texts, mask) for target, row in (first, second))
+    for t, s, n in zip(one.text, one.start, one.length, strict=True):
+        out += any(
+            t == u
+            and ((s < v + m and v < s + n) if not words else (v - (s + n) <= words and s - (v + m) <= words))
+            for u, v, m in zip(other.text, other.start, other.length, strict=True)
+        )
+    return out
+
+
+@pytest.mark.parametrize(("within", "words"), [("overlap", 0), ("near", 1), ("near", 3), ("near", 100)])
+def test_overlap_and_nearness_are_those_of_looking_at_every_pair(coded_news, within, words):
+    target, _, found = matrix(coded_news, OfCodes(), within=within, words=words)
+    for a, b in itertools.permutations(range(len(target.rows)), 2):
+        assert found.together[a, b] == brute(coded_news, (target, a), (target, b), words)
+        both = (found.together[a, b] + found.together[b, a]) / 2
+        assert found.jaccard[a, b] == pytest.approx(both / (found.of_row[a] + found.of_row[b] - both))
+    first, second, across = matrix(coded_news, OfCodes(), terms("deer", "market"), within=within, words=words)
+    for a, b in itertools.product(range(3), range(2)):
+        assert across.together[a, b] == brute(coded_news, (first, a), (second, b), words)
+    assert not np.isfinite(found.lift).any()
+
+
+@pytest.mark.parametrize("within", ["sentence", "paragraph", "text", "overlap", "near"])
+def test_a_cell_opens_the_places_of_both(news, within):
+    target, _, found = matrix(news, terms(*WORDS), within=within, words=2)
+    mask = np.ones(4, bool)
+    for a, b in itertools.combinations(range(3), 2):
+        places = places_together(a, target, b, None, news, mask, within, 2)
+        if within in ("overlap", "near"):
+            assert places.hits == found.together[a, b] + found.together[b, a]
+        else:
+            assert places.texts == found.texts[a, b]
+            assert bool(places.hits) == bool(found.together[a, b])
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.lists(st.lists(st.sampled_from([*WORDS, "and", "."]), min_size=1, max_size=14), min_size=2, max_size=8)
+)
+def test_numbers_fit_each_other(tmp_path_factory, bodies):
+    texts = Texts(
+        *corpus(tmp_path_factory.mktemp("any"), [" ".join(body) for body in bodies], ["A"] * len(bodies))
+    )
+    _, _, found = matrix(texts, terms(*WORDS))
+    assert (found.together == found.together.T).all() and (np.diag(found.together) == found.of_row).all()
+    assert (found.together <= np.minimum(found.of_row[:, None], found.of_column[None, :])).all()
+    with np.errstate(invalid="ignore"):
+        assert not ((found.jaccard < 0) | (found.jaccard > 1)).any()
+
+
+def held(a, b, text, n_texts):
+    """Two rows in units, given as bool per unit."""
+
+    def one(flags):
+        unit = np.flatnonzero(flags)
+        return counting._Held(
+            np.zeros(len(unit), np.int64), unit, 1, text, np.bincount(text, minlength=n_texts)
+        )
+
+    return one(a), one(b)
+
+
+def clumped(rng, tied, n=60):
+    """Units of texts; each row is likelier in some texts than in others, on its own or (tied) with the other."""
+    per = rng.integers(5, 30, n)
+    text = np.repeat(np.arange(n), per)
+    first, second = rng.beta(0.6, 3, n), rng.beta(0.6, 3, n)
+    if tied:
+        second = first
+    return rng.random(len(text)) < first[text], rng.random(len(text)) < second[text], text
+
+
+def measured(rng, tied):
+    a, b, text = clumped(rng, tied)
+    found = counting._by_units(*held(a, b, text, 60), np.zeros((1, 1), bool), False, 60)
+    table = np.array([[(a & b).sum(), (a & ~b).sum()], [(~a & b).sum(), (~a & ~b).sum()]])
+    return found, stats.chi2_contingency(table, correction=False).pvalue
+
+
+def test_the_error_is_that_of_linearising_over_texts():
+    a, b, text = clumped(np.random.default_rng(2), False)
+    found = counting._by_units(*held(a, b, text, 60), np.zeros((1, 1), bool), False, 60)
+    pa, pb, pab = a.mean(), b.mean(), (a & b).mean()
+    e = np.bincount(text, (a & b) - pb * a - pa * b + 2 * pa * pb - pab)
+    error = np.sqrt(60 / 59 * (e**2).sum()) / len(text)
+    assert found.z[0, 0] == pytest.approx((pab - pa * pb) / error, rel=1e-9)
+
+
+def test_it_keeps_its_level_where_units_of_a_text_are_alike():
+    ours = customary = 0
+    for run in range(400):
+        found, plain = measured(np.random.default_rng(run), False)
+        ours += found.p[0, 0] <= 0.05
+        customary += plain <= 0.05
+    assert stats.binomtest(ours, 400, 0.05, "greater").pvalue > 0.001
+    assert customary / 400 > 0.1
+
+
+def test_it_finds_what_goes_together():
+    assert np.mean([measured(np.random.default_rng(run), True)[0].p[0, 0] <= 0.05 for run in range(60)]) > 0.6
+
+
+def test_what_holds_of_whole_texts_is_looked_for_in_the_same_text(news):
+    with pytest.raises(ComparisonError, match="whole texts"):
+        Together(terms("lamb"), OfValues("source"), "sentence")
+    with pytest.raises(ComparisonError, match="whole texts"):
+        Together(OfSearch("lamb"))
+    _, _, found = matrix(news, terms(*WORDS), OfValues("source"), within="text")
+    assert found.together.tolist() == [[2, 1], [2, 1], [2, 1]]
+
+
+def test_too_many_rows_or_pairs_are_told(news, monkeypatch):
+    monkeypatch.setattr(counting, "MOST_ROWS", 2)
+    with pytest.raises(ComparisonError, match="3 terms; at most 2"):
+        matrix(news, terms(*WORDS))
+    monkeypatch.setattr(counting, "MOST_ROWS", 300)
+    monkeypatch.setattr(counting, "MOST_PAIRS", 2)
+    with pytest.raises(ComparisonError, match="fewer words"):
+        matrix(news, terms(*WORDS), within="near")
+    target, _, found = matrix(news, terms(*WORDS))
+    assert not np.isfinite(found.p).any() and (found.texts == -1).all()
+    said = together_statements(Together(terms(*WORDS)), target, None, found)
+    assert "cannot be gone through" in said[-1].text
+
+
+def test_what_is_said(news, tmp_path):
+    asked = Together(terms(*WORDS))
+    target, _, found = matrix(news, asked.rows)
+    said = together_statements(asked, target, None, found)
+    assert "together most often" in said[0].text and "nothing is tested" in said[-1].text
+    assert "in the same sentence" in " ".join(
+        part.words for part in together_method(asked, target, None, found)
+    )
+    nothing, _, none = matrix(news, terms("zebra"))
+    assert "Nothing is found" in together_statements(asked, nothing, None, none)[0].text
+    rng = np.random.default_rng(0)
+    bodies = [
+        " ".join(
+            "Lamb wolf." if rng.random() < 0.3 else rng.choice(["Lamb.", "Wolf.", "Deer.", "Hill."])
+            for _ in range(12)
+        )
+        for _ in range(40)
+    ]
+    many = Texts(*corpus(tmp_path, bodies, ["A"] * 40))
+    target, _, found = matrix(many, asked.rows)
+    said = together_statements(asked, target, None, found)
+    assert said[0].text.startswith("Furthest beyond chance: lamb and wolf")
+    assert "Of 3 pairs 1 are together more often" in said[1].text
