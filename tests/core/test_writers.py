@@ -15,7 +15,8 @@ from winnower.core.scope import Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.writers import tables
 from winnower.writers.dictionary_file import dictionary_csv
-from winnower.writers.tables import columns_of, comparison_csv, comparison_xlsx, long_rows
+from winnower.core.finding.answers import numbers
+from winnower.writers.tables import comparison_csv, comparison_xlsx
 
 TEXTS = [
     "lamb lambs market price the the",
@@ -35,9 +36,10 @@ def table(tmp_path_factory):
 
 
 def test_every_cell_is_a_row_with_all_measures(table):
-    rows = long_rows(table)
-    assert len(rows) == 9 and {len(row) for row in rows} == {len(columns_of(table))}
-    by_cell = {(row[0], row[1]): dict(zip(columns_of(table), row, strict=True)) for row in rows}
+    heads = [column.name for column in numbers(table).columns]
+    rows = numbers(table).rows
+    assert len(rows) == 9 and {len(row) for row in rows} == {len(heads)}
+    by_cell = {(row[0], row[1]): dict(zip(heads, row, strict=True)) for row in rows}
     cell = by_cell[("Livelihood", "=Farmer")]
     at = table.groups.labels.index("=Farmer")
     assert (cell["hits"], cell["words"], cell["texts"]) == (table.hits[0, at], table.words[at], 2)

@@ -124,6 +124,9 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         review,
         verdicts,
         comparing,
+        answers,
+        findings,
+        events,
         imports,
     ):
         app.include_router(part.router, prefix="/api/v1")

@@ -25,6 +25,7 @@ from winnower.core.compare import (
     statements,
     to_plain,
 )
+from winnower.core.scope import split_name
 from winnower.store.comparing import Asked, influence, keep_state, modelled, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, method_text, test_values
 
@@ -61,10 +62,16 @@ def compare(desk: Reading, comparison: Comparison) -> s.TablePublic:
         version=table.target.version,
         noun=table.target.nouns[0],
         nouns=table.target.nouns[1],
+        across=split_name(comparison.split, desk.corpus.columns),
         measure=_measure(table.shown),
         unit=table.unit.name,
         groups=[
-            s.Group(label=label, texts=int(table.texts[at]), words=int(table.words[at]))
+            s.Group(
+                label=label,
+                texts=int(table.texts[at]),
+                words=int(table.words[at]),
+                pair=list(table.groups.pairs[at]) if table.groups.pairs else [],
+            )
             for at, label in enumerate(table.groups.labels)
         ],
         rows=_rows(table),
@@ -151,6 +158,7 @@ def _statement(one: Statement) -> s.StatementPublic:
 def _rows(table: Table) -> list[s.TableRow]:
     measured = table.measure(table.comparison.measure)
     hits, texts, evenness = table.hits, table.texts_with_hit, table.evenness
+    counted = table.counted
     verdict = table.tests.verdict
     return [
         s.TableRow(
@@ -169,6 +177,7 @@ def _rows(table: Table) -> list[s.TableRow]:
                     high=plain(measured.high[at, group]),
                     hits=int(hits[at, group]),
                     texts=int(texts[at, group]),
+                    counted=int(counted[at, group]),
                     distance=plain(table.residuals[at, group]),
                     stands_out=int(table.stands_out[at, group]),  # type: ignore[arg-type]
                 )

@@ -15,6 +15,8 @@ _CSV = "text/csv; charset=utf-8"
 #: What exports answer with, by the end of their path.
 FILES = {
     "/compare/export": (_CSV, EXCEL, "application/json"),
+    "/answers/export": (_CSV, EXCEL, "application/json"),
+    "/findings/export": (_CSV, EXCEL, "application/json", "application/zip"),
     "/dictionaries/{dictionary_id}/export": (_CSV, EXCEL, "application/json"),
     "/words/export": (_CSV, EXCEL),
     "/concordance/export": (_CSV, EXCEL),

@@ -19,7 +19,7 @@ CONTEXT_CHARS = 90
 
 def looked_up(desk: Desk, comparison: Comparison) -> Asked:
     """A comparison with its target. Raises NotFound, TermError, Conflict or ComparisonError."""
-    desk.look_at(comparison.texts)
+    desk.look_at(comparison.texts, comparison.split)
     return look_up(desk.session, desk.project.id, desk.corpus, comparison)
 
 

@@ -29,6 +29,7 @@ from winnower.core.words import (
     pick_rows,
     row_term,
 )
+from winnower.store import answering
 from winnower.store import words as store
 from winnower.store.opened import OpenCorpus
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
@@ -49,8 +50,7 @@ def counts_in_scope(corpus: OpenCorpus, scope, split) -> WordCounts:
 
 def stop_numbers(desk: Desk) -> np.ndarray:
     """Numbers of the folds on the stop list."""
-    words = store.stop_words(desk.session, desk.project.id)
-    return desk.corpus.kept(("stop", words), lambda corpus: corpus.lexicon.numbers_of(list(words)), ())
+    return answering.stop_numbers(desk.session, desk.project, desk.corpus)
 
 
 @dataclass(frozen=True)

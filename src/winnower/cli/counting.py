@@ -24,12 +24,16 @@ from winnower.core.compare import (
     to_plain,
 )
 from winnower.core.errors import ComparisonError, ScopeError
+from winnower.core.finding import Answer, AnyView, sheets_to_plain, view_from_plain, view_to_plain
 from winnower.core.scope import Columns, DateColumn, Split
 from winnower.readers.dictionary_file import read_dictionary_file
 from winnower.readers.reasons import why
+from winnower.store.answering import Room, answered
 from winnower.store.coding_fields import with_coding
 from winnower.store.comparing import look_up, modelled, table_of
+from winnower.store.inside import looked_at
 from winnower.store.models import Project
+from winnower.writers.sheets import answer_csv, answer_text, answer_xlsx
 from winnower.writers.tables import comparison_csv, comparison_xlsx, test_values
 
 Format = Annotated[str, typer.Option(help="table, csv, json or, into a file, xlsx.")]
@@ -76,15 +80,20 @@ def count(
 def compare_request(
     project: str,
     request: Annotated[
-        Path, typer.Option(help="The comparison in its plain form, as JSON; - for standard input.")
+        Path,
+        typer.Option(help="A comparison or another view in its plain form, as JSON; - for standard input."),
     ],
     format: Format = "table",
     out: Annotated[Path | None, typer.Option(help="Into this file; else to standard output.")] = None,
 ) -> None:
-    """Compute a comparison from its plain form: what the interface exports as JSON."""
+    """Compute a comparison, or any other view, from its plain form: what the interface and findings export as JSON."""
+    asked = _request(request)
     with desk() as at:
-        comparison = from_plain(_request(request))
-        table, model = _table(at, project, comparison, format)
+        if isinstance(asked, dict) and asked.get("view", "comparison") != "comparison":
+            _any_view(at, project, view_from_plain(asked), format, out)
+            return
+        plain = asked["comparison"] if isinstance(asked, dict) and "view" in asked else asked
+        table, model = _table(at, project, from_plain(plain), format)
         if out is not None:
             out.write_bytes(_file(table, model, format))
             print(f"{len(table.target.rows):,} rows by {table.groups.n_groups:,} groups in {out}")
@@ -92,6 +101,37 @@ def compare_request(
             raise ComparisonError("A workbook goes into a file: name it with --out.")
         else:
             _write(table, format)
+
+
+def _any_view(at: Desk, project: str, view: AnyView, format: str, out: Path | None) -> None:
+    """Keywords, what goes with what, networks, maps and changes: their sheets."""
+    if format == "xlsx" and out is None:
+        raise ComparisonError("A workbook goes into a file: name it with --out.")
+    found = at.project(project)
+    corpus = at.corpus(found)
+    with at.database.session() as session:
+        row = session.get_one(Project, found.id)
+        room = Room(session, row, with_coding(session, row, corpus)).looking(view)
+        pinned, answer = answered(room, view)
+    content = _answer_file(answer, pinned, format)
+    if out is not None:
+        out.write_bytes(content)
+        print(
+            f"{sum(len(sheet.rows) for sheet in answer.sheets):,} rows in {len(answer.sheets)} sheets in {out}"
+        )
+    else:
+        sys.stdout.buffer.write(content)
+
+
+def _answer_file(answer: Answer, view: AnyView, format: str) -> bytes:
+    if format == "xlsx":
+        return answer_xlsx([answer], [view])
+    if format == "json":
+        whole = {"request": view_to_plain(view), "sheets": sheets_to_plain(answer.sheets)}
+        return orjson.dumps(whole) + b"\n"
+    if format == "csv":
+        return ("\ufeff" + answer_csv(answer)).encode()
+    return (answer_text(answer, view) + "\n" + answer_csv(answer)).encode()
 
 
 def _request(path: Path) -> object:
@@ -107,7 +147,10 @@ def _table(at: Desk, project: str, comparison: Comparison, format: Format) -> tu
     found = at.project(project)
     corpus = at.corpus(found)
     with at.database.session() as session:
-        corpus = with_coding(session, session.get_one(Project, found.id), corpus)
+        row = session.get_one(Project, found.id)
+        corpus = looked_at(
+            session, row, with_coding(session, row, corpus), comparison.texts, comparison.split
+        )
         asked = look_up(session, found.id, corpus, comparison)
         model = modelled(corpus, asked) if format == "xlsx" and comparison.adjust else None
         return table_of(corpus, asked), model

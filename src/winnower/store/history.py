@@ -32,6 +32,9 @@ from winnower.store.models import (
     DictionaryRow,
     DictionaryVersion,
     DismissedSuggestion,
+    EventRow,
+    FindingQuestion,
+    FindingRow,
     GroupOfCodes,
     KeptQuestion,
     LostPassage,
@@ -102,6 +105,9 @@ TABLES: dict[str, type[Base]] = {
         ToneListRow,
         WordSetting,
         DismissedSuggestion,
+        FindingQuestion,
+        FindingRow,
+        EventRow,
     )
 }
 #: Tables whose rows say what fields are called and what follows from rules.

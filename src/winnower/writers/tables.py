@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import datetime as dt
 import io
-import math
 from typing import Any
 
 import orjson
@@ -13,24 +12,13 @@ import xlsxwriter
 
 from winnower.core.cells import harmless_row
 from winnower.core.compare import Modelled, Table, how_counted, model_statements, statements, to_plain
+from winnower.core.finding.answers import numbers
+from winnower.core.finding.sheets import plain as _plain
 
 #: How values of each form are shown in a workbook.
 NUMBER_FORMATS = {"number": "0.000", "percent": "0.0%", "count": "#,##0"}
 #: When a workbook says it was made: always the same, so that the same numbers are the same file.
 MADE = dt.datetime(2000, 1, 1)
-
-
-def columns_of(table: Table) -> tuple[str, ...]:
-    """Heads of the long table."""
-    counts = (table.target.nouns[0], "group", "hits", "texts with a hit", "words", "texts")
-    measured = [f"{one.label.lower()}{end}" for one in table.measures for end in ("", " low", " high")]
-    tested = (
-        "distance from all other groups",
-        "p of the distance",
-        "p that groups differ, adjusted",
-        "evenness",
-    )
-    return (*counts, *measured, *tested)
 
 
 def test_values(table: Table) -> dict[str, Any]:
@@ -94,34 +82,13 @@ def test_values(table: Table) -> dict[str, Any]:
     }
 
 
-def _plain(value: float) -> float | None:
-    """Twelve places: beyond them, machines differ in how they add up."""
-    return None if value is None or math.isnan(value) else float(f"{value:.12g}")
-
-
-def long_rows(table: Table) -> list[list]:
-    """One row a cell: counts and all measures with intervals, as in ``columns_of``."""
-    measured, verdict = [table.measure(one.name) for one in table.measures], table.tests.verdict
-    evenness = table.evenness
-    rows = []
-    for at, named in enumerate(table.target.rows):
-        for group, label in enumerate(table.groups.labels):
-            row = [named.label, label, int(table.hits[at, group]), int(table.texts_with_hit[at, group])]
-            row += [int(table.words[group]), int(table.texts[group])]
-            for interval in measured:
-                row += [_plain(part[at, group]) for part in interval]
-            p = None if verdict is None else _plain(verdict.rates.z_p[at, group])
-            differs = None if verdict is None else _plain(verdict.rates.p_holm[at])
-            rows.append([*row, _plain(table.residuals[at, group]), p, differs, _plain(evenness[at])])
-    return rows
-
-
 def comparison_csv(table: Table) -> str:
     """The long table as CSV; full precision, empty where not defined."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(harmless_row(columns_of(table)))
-    writer.writerows(map(harmless_row, long_rows(table)))
+    sheet = numbers(table)
+    writer.writerow(harmless_row(column.name for column in sheet.columns))
+    writer.writerows(map(harmless_row, sheet.rows))
     return out.getvalue()
 
 
@@ -140,9 +107,10 @@ def comparison_xlsx(table: Table, modelled: Modelled | None = None) -> bytes:
     wrap = book.add_format({"text_wrap": True, "valign": "top"})
     _grid(book, bold, table)
     sheet = book.add_worksheet("All numbers")
-    sheet.write_row(0, 0, columns_of(table), bold)
-    for at, row in enumerate(long_rows(table), 1):
-        _write(sheet, at, row)
+    every = numbers(table)
+    sheet.write_row(0, 0, [column.name for column in every.columns], bold)
+    for at, row in enumerate(every.rows, 1):
+        _write(sheet, at, list(row))
     sheet.freeze_panes(1, 2)
     sheet.autofit()
     _tests(book, bold, table)

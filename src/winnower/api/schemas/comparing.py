@@ -27,7 +27,7 @@ class MeasurePublic(Model):
 
 
 class TableCell(Model):
-    """``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
+    """``counted``: sentences, paragraphs or words with a hit where those are counted, else the hits; ``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
     in all cells together would give, -1 fewer."""
 
     value: float | None
@@ -35,6 +35,7 @@ class TableCell(Model):
     high: float | None
     hits: int
     texts: int
+    counted: int
     distance: float | None
     stands_out: Literal[-1, 0, 1]
 
@@ -54,9 +55,12 @@ class TableRow(Model):
 
 
 class Group(Model):
+    """``pair``: the labels of both fields, where two are crossed."""
+
     label: str
     texts: int
     words: int
+    pair: list[str] = []
 
 
 class StatementPublic(Model):
@@ -80,6 +84,7 @@ class TablePublic(Model):
     version: int | None
     noun: str
     nouns: str
+    across: str
     measure: MeasurePublic
     unit: str
     groups: list[Group]

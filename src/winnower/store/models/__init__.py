@@ -27,6 +27,7 @@ from winnower.store.models.corpus import (
     Variable,
     VariableCategory,
 )
+from winnower.store.models.findings import EventRow, FindingQuestion, FindingRow, FindingSaid
 from winnower.store.models.history import Command, CommandData, IdBlock, Job, KeptMapping, Upload
 from winnower.store.models.instruments import (
     CategoryRow,
@@ -46,6 +47,10 @@ from winnower.store.models.people import Account, Member, Preference, Project, S
 from winnower.store.models.runs import CodingRun, RunPlace, RunTarget
 
 __all__ = [
+    "EventRow",
+    "FindingQuestion",
+    "FindingRow",
+    "FindingSaid",
     "CodingRun",
     "RunPlace",
     "RunTarget",

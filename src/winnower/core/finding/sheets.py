@@ -1,0 +1,71 @@
+"""Answers as plain sheets of numbers."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from winnower.core.errors import ComparisonError
+
+Form = Literal["text", "number", "percent", "count", "p"]
+Cell = str | int | float | None
+
+
+@dataclass(frozen=True)
+class Column:
+    """``key`` columns together name a row."""
+
+    name: str
+    form: Form = "number"
+    key: bool = False
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A name, columns, and rows of plain values; None where something is not defined."""
+
+    name: str
+    columns: tuple[Column, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+
+    def keyed(self) -> dict[tuple[Cell, ...], tuple[Cell, ...]]:
+        at = [place for place, column in enumerate(self.columns) if column.key]
+        return {tuple(row[place] for place in at): row for row in self.rows}
+
+
+def plain(value: Any) -> Cell:
+    """Twelve places: beyond them, machines differ in how they add up. Numbers that are none are None."""
+    if value is None or isinstance(value, str):
+        return value
+    if isinstance(value, int):
+        return value
+    number = float(value)
+    return None if not math.isfinite(number) else float(f"{number:.12g}")
+
+
+def sheets_to_plain(sheets: Sequence[Sheet]) -> list[dict[str, Any]]:
+    return [
+        {
+            "name": sheet.name,
+            "columns": [{"name": one.name, "form": one.form, "key": one.key} for one in sheet.columns],
+            "rows": [list(row) for row in sheet.rows],
+        }
+        for sheet in sheets
+    ]
+
+
+def sheets_from_plain(found: Any) -> tuple[Sheet, ...]:
+    """Raises ComparisonError where it is none of ours."""
+    try:
+        return tuple(
+            Sheet(
+                one["name"],
+                tuple(Column(column["name"], column["form"], column["key"]) for column in one["columns"]),
+                tuple(tuple(row) for row in one["rows"]),
+            )
+            for one in found
+        )
+    except (KeyError, TypeError) as error:
+        raise ComparisonError("What was kept of this finding cannot be read.") from error
