@@ -14,6 +14,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from winnower import __version__
 from winnower.api import (
+    answers,
     checking,
     codebook,
     coding_work,
@@ -21,6 +22,8 @@ from winnower.api import (
     concordance,
     corpus,
     errors,
+    events,
+    findings,
     found_passages,
     groups_of_codes,
     imports,

@@ -3282,6 +3282,370 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/keywords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keywords
+         * @description Words typical of a group of texts, a page at a time.
+         */
+        post: operations["keywords_api_v1_projects__project_id__keywords_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Together
+         * @description How often rows go together, with what chance would give.
+         */
+        post: operations["together_api_v1_projects__project_id__together_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/together/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pair Evidence
+         * @description The passages under a cell of a matrix, a page at a time.
+         */
+        post: operations["pair_evidence_api_v1_projects__project_id__together_evidence_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/network": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Network
+         * @description Words that stand together, their topics and the gaps between these.
+         */
+        post: operations["network_api_v1_projects__project_id__network_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/network/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Topic Evidence
+         * @description The passages of a topic, a page at a time.
+         */
+        post: operations["topic_evidence_api_v1_projects__project_id__network_evidence_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/compare/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Comparison Map
+         * @description The rows and groups of a comparison as points.
+         */
+        post: operations["comparison_map_api_v1_projects__project_id__compare_map_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/compare/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Comparison Changes
+         * @description Where the rates of rows changed over time, and their moving averages.
+         */
+        post: operations["comparison_changes_api_v1_projects__project_id__compare_changes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/answers/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The numbers of any view as CSV or Excel, how they were counted as text, or the request itself as JSON, to be asked
+         *     again. What leaves the project names the state it was counted with: that is kept as a version.
+         */
+        post: operations["export_api_v1_projects__project_id__answers_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Findings
+         * @description All findings under their questions, in order; whether what they were counted from changed since.
+         */
+        get: operations["list_findings_api_v1_projects__project_id__findings_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a view with what it says now.
+         */
+        post: operations["keep_api_v1_projects__project_id__findings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings/{finding_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Finding
+         * @description What a finding said when it was kept, and what of that is otherwise now, cell by cell.
+         */
+        get: operations["open_finding_api_v1_projects__project_id__findings__finding_id__get"];
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["delete_api_v1_projects__project_id__findings__finding_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change */
+        patch: operations["change_api_v1_projects__project_id__findings__finding_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings/{finding_id}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Up To Date
+         * @description Keep what the view says now in the place of what it said.
+         */
+        post: operations["bring_up_to_date_api_v1_projects__project_id__findings__finding_id__say_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put In Order
+         * @description Findings in an order, each under a question or none.
+         */
+        put: operations["put_in_order_api_v1_projects__project_id__findings_order_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings/{finding_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beside
+         * @description The same finding over other texts, and which cells differ by more than chance.
+         */
+        post: operations["beside_api_v1_projects__project_id__findings__finding_id__beside_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/findings/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The numbers of findings as they are shown: one workbook, or a file each in an archive.
+         */
+        post: operations["export_api_v1_projects__project_id__findings_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/finding-questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Question */
+        post: operations["make_question_api_v1_projects__project_id__finding_questions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/finding-questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Question
+         * @description The question goes; its findings stay.
+         */
+        delete: operations["delete_question_api_v1_projects__project_id__finding_questions__question_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Question */
+        patch: operations["change_question_api_v1_projects__project_id__finding_questions__question_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/events-in-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Events
+         * @description All events of the project, in time.
+         */
+        get: operations["list_events_api_v1_projects__project_id__events_in_time_get"];
+        put?: never;
+        /** Make Event */
+        post: operations["make_event_api_v1_projects__project_id__events_in_time_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/events-in-time/{event_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Event */
+        delete: operations["delete_event_api_v1_projects__project_id__events_in_time__event_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Event */
+        patch: operations["change_event_api_v1_projects__project_id__events_in_time__event_id__patch"];
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/uploads": {
         parameters: {
             query?: never;
@@ -3727,6 +4091,25 @@ export interface components {
             /** Right */
             right: boolean | null;
         };
+        /** ApartPublic */
+        ApartPublic: {
+            /** Row */
+            row: string;
+            /** Group */
+            group: string;
+            /** First */
+            first: number | null;
+            /** Second */
+            second: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** P */
+            p: number | null;
+        };
         /**
          * Around
          * @description Neighbours of a text in the table; ``position`` from 1, None outside the scope.
@@ -3823,6 +4206,40 @@ export interface components {
              * @enum {string}
              */
             unit: "words" | "paragraphs";
+        };
+        /** BesidePublic */
+        BesidePublic: {
+            /** First Texts */
+            first_texts: number;
+            /** Second Texts */
+            second_texts: number;
+            /** Unit */
+            unit: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "number" | "percent" | "count";
+            /** Cells */
+            cells: components["schemas"]["ApartPublic"][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+        };
+        /**
+         * BesideRequest
+         * @description The finding over other texts; ``since``: over those that came after it was kept, beside those it was kept of.
+         */
+        BesideRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Since
+             * @default false
+             */
+            since: boolean;
         };
         /**
          * Between
@@ -4266,6 +4683,24 @@ export interface components {
             /** Group */
             group?: string | null;
         };
+        /** CellChanged */
+        CellChanged: {
+            /** Sheet */
+            sheet: string;
+            /** Row */
+            row: (string | number | null)[];
+            /** Column */
+            column: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "text" | "number" | "percent" | "count" | "p";
+            /** Was */
+            was: string | number | null;
+            /** Now */
+            now: string | number | null;
+        };
         /**
          * CellModel
          * @description Words next to each other, or one expression; ``least`` and ``most`` words lie before it.
@@ -4290,12 +4725,67 @@ export interface components {
              */
             most: number;
         };
+        /**
+         * ChangePublic
+         * @description From the group ``at`` (by place) on; it lies between ``low`` and ``high``; rates as they are shown.
+         */
+        ChangePublic: {
+            /** Row */
+            row: string;
+            /** At */
+            at: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** P */
+            p: number;
+        };
         /** Changed */
         Changed: {
             /** Texts */
             texts: number;
             /** Label */
             label: string;
+        };
+        /** ChangesPublic */
+        ChangesPublic: {
+            asked: components["schemas"]["ChangesView"];
+            /** Changes */
+            changes: components["schemas"]["ChangePublic"][];
+            /** Smooth */
+            smooth: components["schemas"]["SmoothRow"][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /**
+         * ChangesView
+         * @description A comparison over time: where the rates of its rows (by their keys; without names those that are tested)
+         *     changed, and their moving average over ``window`` periods (1: none).
+         */
+        ChangesView: {
+            comparison: components["schemas"]["Comparison"];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: string[];
+            /**
+             * Window
+             * @default 1
+             */
+            window: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "changes";
         };
         /**
          * CheckPublic
@@ -4693,19 +5183,30 @@ export interface components {
          *
          *     ``level`` is that of intervals and tests, ``seed`` is used by whatever involves chance. ``unit`` is the key
          *     of the field whose values are drawn at random, "story" for texts nearly alike, None for the text itself. ``adjust`` are fields held equal between the
-         *     groups. ``target`` names what is counted; it is looked up where the comparison is computed. In its plain form this
-         *     is the request of the API, the address of the page, the settings in an export, the file of the command line, and
-         *     what a finding keeps.
+         *     groups. ``target`` names what is counted; it is looked up where the comparison is computed. ``counting`` says whether
+         *     hits, or sentences, paragraphs or words with one are counted, ``per`` for how many words a rate of hits is given.
+         *     ``reference`` is the label of the group the others are set against by the measures that do that; without one it is
+         *     all other groups together. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
+         *     In its plain form this is the request of the API, the address of the page, the settings in an export, the file of
+         *     the command line, and what a finding keeps.
          */
         Comparison: {
             /** Target */
-            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"];
+            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"];
             /**
              * Scope
              * @default []
              */
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
-            /** @default {} */
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
             split: components["schemas"]["Split"];
             /**
              * Measure
@@ -4735,6 +5236,42 @@ export interface components {
              * @constant
              */
             form: 1;
+            /**
+             * Counting
+             * @default hits
+             * @enum {string}
+             */
+            counting: "hits" | "sentences" | "paragraphs" | "words";
+            /**
+             * Per
+             * @default 1000
+             * @enum {integer}
+             */
+            per: 1000 | 10000 | 1000000;
+            /** Reference */
+            reference?: string | null;
+            /**
+             * Joined
+             * @default []
+             */
+            joined: components["schemas"]["Joined"][];
+            /**
+             * Leave
+             * @default []
+             */
+            leave: string[];
+        };
+        /**
+         * ComparisonView
+         * @description A comparison as it is.
+         */
+        ComparisonView: {
+            comparison: components["schemas"]["Comparison"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "comparison";
         };
         /**
          * ConditionModel
@@ -4797,6 +5334,16 @@ export interface components {
             lost_total: number;
             /** Label */
             label: string;
+        };
+        /**
+         * Crossed
+         * @description A second field that a split is crossed with.
+         */
+        Crossed: {
+            /** Field */
+            field: string;
+            /** Period */
+            period?: ("day" | "week" | "month" | "quarter" | "year") | null;
         };
         /**
          * CurvePoint
@@ -5041,6 +5588,42 @@ export interface components {
             /** Sessions */
             sessions: number;
         };
+        /** EventChange */
+        EventChange: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision?: number | null;
+        };
+        /** EventGiven */
+        EventGiven: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+        };
+        /** EventPublic */
+        EventPublic: {
+            /** Id */
+            id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+        };
         /** EvidencePage */
         EvidencePage: {
             /** Hits */
@@ -5270,6 +5853,142 @@ export interface components {
             try_only: boolean;
         };
         /**
+         * FindingAnswer
+         * @description What a finding said and says now. ``failed`` is why its view cannot be answered any more; ``same``: every number
+         *     is; ``cells`` are the first of ``changed`` of ``compared``; ``gone`` and ``new`` rows.
+         */
+        FindingAnswer: {
+            finding: components["schemas"]["FindingPublic"];
+            /** Sheets */
+            sheets: components["schemas"]["SheetPublic"][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+            /** Failed */
+            failed: string | null;
+            /** Same */
+            same: boolean;
+            /** Changed */
+            changed: number;
+            /** Compared */
+            compared: number;
+            /** Cells */
+            cells: components["schemas"]["CellChanged"][];
+            /** Gone */
+            gone: string[];
+            /** New */
+            new: string[];
+        };
+        /**
+         * FindingChange
+         * @description What is given is changed; ``question_id`` 0 puts it under no question.
+         */
+        FindingChange: {
+            /** Title */
+            title?: string | null;
+            /** Remark */
+            remark?: string | null;
+            /** Drawn */
+            drawn?: {
+                [key: string]: string;
+            } | null;
+            /** Question Id */
+            question_id?: number | null;
+            /** Frozen */
+            frozen?: boolean | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /** FindingGiven */
+        FindingGiven: {
+            /** View */
+            view: components["schemas"]["ComparisonView"] | components["schemas"]["MapView"] | components["schemas"]["ChangesView"] | components["schemas"]["Keywords"] | components["schemas"]["Together"] | components["schemas"]["Network"];
+            /** Title */
+            title: string;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+            /**
+             * Drawn
+             * @default {}
+             */
+            drawn: {
+                [key: string]: string;
+            };
+            /** Question Id */
+            question_id?: number | null;
+        };
+        /** FindingOrder */
+        FindingOrder: {
+            /** Findings */
+            findings: components["schemas"]["FindingPlace"][];
+        };
+        /** FindingPlace */
+        FindingPlace: {
+            /** Id */
+            id: number;
+            /** Question Id */
+            question_id?: number | null;
+        };
+        /**
+         * FindingPublic
+         * @description A finding in the list: what it is called and says, not its numbers. ``first`` is its first sentence.
+         */
+        FindingPublic: {
+            /** Id */
+            id: number;
+            /** View */
+            view: string;
+            /** Title */
+            title: string;
+            /** Remark */
+            remark: string;
+            /** Question Id */
+            question_id: number | null;
+            /** Frozen */
+            frozen: boolean;
+            /** Request */
+            request: {
+                [key: string]: unknown;
+            };
+            /** Drawn */
+            drawn: {
+                [key: string]: unknown;
+            };
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Author */
+            author: string;
+            /** Mine */
+            mine: boolean;
+            /** Changed */
+            changed: string[];
+            /** First */
+            first: string;
+            /** Base */
+            base: string;
+            /** Revision */
+            revision: number;
+        };
+        /** FindingsExport */
+        FindingsExport: {
+            /** Findings */
+            findings: number[];
+        };
+        /** FindingsPublic */
+        FindingsPublic: {
+            /** Questions */
+            questions: components["schemas"]["winnower__api__schemas__answers__QuestionPublic"][];
+            /** Findings */
+            findings: components["schemas"]["FindingPublic"][];
+        };
+        /**
          * Finds
          * @description The words stand in the title, or in a row in the body (the last may be a beginning); case ignored.
          */
@@ -5382,6 +6101,17 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["TextLine"][];
         };
+        /** GapPublic */
+        GapPublic: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Ratio */
+            ratio: number;
+            /** Bridges */
+            bridges: string[];
+        };
         /**
          * Gather
          * @description Paraphrases whose words come under a code, or under a new one of this name.
@@ -5413,7 +6143,10 @@ export interface components {
             /** Parent Id */
             parent_id?: number | null;
         };
-        /** Group */
+        /**
+         * Group
+         * @description ``pair``: the labels of both fields, where two are crossed.
+         */
         Group: {
             /** Label */
             label: string;
@@ -5421,6 +6154,11 @@ export interface components {
             texts: number;
             /** Words */
             words: number;
+            /**
+             * Pair
+             * @default []
+             */
+            pair: string[];
         };
         /** GroupCreate */
         GroupCreate: {
@@ -5594,6 +6332,16 @@ export interface components {
             } | null;
         };
         /**
+         * Joined
+         * @description Rows of a target taken together under one name, by their keys; what several of them hit counts once.
+         */
+        Joined: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: string[];
+        };
+        /**
          * Judge
          * @description A person with verdicts, how many, and how many of those say that it fits (or was missed).
          */
@@ -5637,6 +6385,209 @@ export interface components {
              * @default
              */
             found_by: string;
+        };
+        /**
+         * Keyword
+         * @description Numbers of the group and of what it is set against; rates for a million words; ``one_text``: the part of its hits
+         *     in the group that stands in one text; ``term`` finds it.
+         */
+        Keyword: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Term */
+            term: string;
+            /** Hits */
+            hits: number[];
+            /** Texts */
+            texts: number[];
+            /** Rates */
+            rates: number[];
+            /** Ratio */
+            ratio: number;
+            /** G2 */
+            g2: number;
+            /** Odds */
+            odds: number | null;
+            /** P */
+            p: number | null;
+            /** Adjusted */
+            adjusted: number | null;
+            /** Evenness */
+            evenness: number | null;
+            /** One Text */
+            one_text: number;
+        };
+        /**
+         * KeywordPoint
+         * @description A word in the scatter: its rate for a million words of both sides, and its log ratio.
+         */
+        KeywordPoint: {
+            /** Name */
+            name: string;
+            /** Rate */
+            rate: number;
+            /** Ratio */
+            ratio: number;
+            /** G2 */
+            g2: number;
+            /** Sure */
+            sure: boolean;
+        };
+        /** KeywordSide */
+        KeywordSide: {
+            /** Label */
+            label: string;
+            /** Texts */
+            texts: number;
+            /** Words */
+            words: number;
+        };
+        /**
+         * Keywords
+         * @description Words typical of the texts of a group of a split, against another group or all others.
+         *
+         *     ``unit`` and ``length`` say what a row is, ``merge`` whether forms are brought together, ``stop`` leaves out what is
+         *     on the stop list of the project. Rows have ``least_hits`` hits in both sides together and ``least_texts`` texts.
+         */
+        Keywords: {
+            split: components["schemas"]["Split"];
+            /** Group */
+            group: string;
+            /** Against */
+            against?: string | null;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Unit
+             * @default word
+             * @enum {string}
+             */
+            unit: "word" | "phrase";
+            /**
+             * Length
+             * @default 2
+             */
+            length: number;
+            /**
+             * Kinds
+             * @default [
+             *       "word"
+             *     ]
+             */
+            kinds: ("word" | "number" | "hashtag" | "mention" | "emoji" | "address")[];
+            /**
+             * Merge
+             * @default none
+             * @enum {string}
+             */
+            merge: "none" | "lemma" | "stem";
+            /**
+             * Stop
+             * @default true
+             */
+            stop: boolean;
+            /**
+             * Least Hits
+             * @default 5
+             */
+            least_hits: number;
+            /**
+             * Least Texts
+             * @default 1
+             */
+            least_texts: number;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Form
+             * @default 1
+             * @constant
+             */
+            form: 1;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "keywords";
+        };
+        /**
+         * KeywordsPage
+         * @description ``total`` rows fit, ``other`` those of the other direction; ``points`` are the furthest of both directions.
+         */
+        KeywordsPage: {
+            asked: components["schemas"]["Keywords"];
+            /** Sides */
+            sides: components["schemas"]["KeywordSide"][];
+            /** Total */
+            total: number;
+            /** Other */
+            other: number;
+            /** Start */
+            start: number;
+            /** Rows */
+            rows: components["schemas"]["Keyword"][];
+            /** Points */
+            points: components["schemas"]["KeywordPoint"][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+            /** Language */
+            language: string;
+            /** Can Merge */
+            can_merge: ("lemma" | "stem")[];
+        };
+        /**
+         * KeywordsRequest
+         * @description A page of keywords; ``rare`` for the words that are rarer in the group, ``find`` characters in the word, ``sure``
+         *     for those alone that differ by more than chance.
+         */
+        KeywordsRequest: {
+            asked: components["schemas"]["Keywords"];
+            /**
+             * Order
+             * @default g2
+             * @enum {string}
+             */
+            order: "g2" | "ratio" | "odds" | "p" | "hits" | "texts" | "evenness" | "name";
+            /**
+             * Descending
+             * @default true
+             */
+            descending: boolean;
+            /**
+             * Rare
+             * @default false
+             */
+            rare: boolean;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
         };
         /** KindCount */
         KindCount: {
@@ -5930,6 +6881,54 @@ export interface components {
             /** Id */
             id: number;
         };
+        /**
+         * MapPoint
+         * @description ``quality``: the part of it that lies in the plane; ``contributions`` to both axes.
+         */
+        MapPoint: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Mass */
+            mass: number;
+            /** Quality */
+            quality: number;
+            /** Contributions */
+            contributions: number[];
+        };
+        /** MapPublic */
+        MapPublic: {
+            comparison: components["schemas"]["Comparison"];
+            /** Noun */
+            noun: string;
+            /** Rows */
+            rows: components["schemas"]["MapPoint"][];
+            /** Groups */
+            groups: components["schemas"]["MapPoint"][];
+            /** Shares */
+            shares: number[];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /**
+         * MapView
+         * @description A comparison as a map of rows and groups.
+         */
+        MapView: {
+            comparison: components["schemas"]["Comparison"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "map";
+        };
         /** MappingModel */
         MappingModel: {
             /** Targets */
@@ -6005,6 +7004,73 @@ export interface components {
              */
             kind: "matches";
         };
+        /**
+         * MatrixCell
+         * @description ``together`` units (or places of the row), in so many ``texts`` (None where that is not known); ``kin``: the same
+         *     row, or one it is part of; ``sign``: more or less than chance would give, 0 where that is not clear.
+         */
+        MatrixCell: {
+            /** Together */
+            together: number;
+            /** Texts */
+            texts: number | null;
+            /** Jaccard */
+            jaccard: number | null;
+            /** Lift */
+            lift: number | null;
+            /** Z */
+            z: number | null;
+            /** P */
+            p: number | null;
+            /** Kin */
+            kin: boolean;
+            /**
+             * Sign
+             * @enum {integer}
+             */
+            sign: -1 | 0 | 1;
+        };
+        /** MatrixPublic */
+        MatrixPublic: {
+            asked: components["schemas"]["Together"];
+            /** Name */
+            name: string;
+            /** Noun */
+            noun: string;
+            /** Nouns */
+            nouns: string;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: number;
+            /** Same */
+            same: boolean;
+            /** Rows */
+            rows: components["schemas"]["MatrixRow"][];
+            /** Columns */
+            columns: components["schemas"]["MatrixRow"][];
+            /** Cells */
+            cells: components["schemas"]["MatrixCell"][][];
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /** MatrixRow */
+        MatrixRow: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Depth */
+            depth: number;
+            /** Colour */
+            colour: number;
+            /** Units */
+            units: number;
+        };
         /** Me */
         Me: {
             /** Id */
@@ -6079,6 +7145,16 @@ export interface components {
             ids: number[];
             /** Into */
             into: number;
+        };
+        /**
+         * Merged
+         * @description Groups taken together under one name.
+         */
+        Merged: {
+            /** Name */
+            name: string;
+            /** Groups */
+            groups: string[];
         };
         /** MethodPart */
         MethodPart: {
@@ -6216,6 +7292,152 @@ export interface components {
             different: number;
             /** Words */
             words: components["schemas"]["NeighbourCount"][];
+        };
+        /**
+         * Network
+         * @description The ``most`` words (by texts) of a scope, or of one ``group`` of a split, tied where they stand in the same
+         *     sentence or paragraph.
+         *
+         *     A tie needs ``least`` such units and a normalised PMI of ``floor``; each word keeps its ``ties`` strongest.
+         *     ``resolution`` above 1 gives more and smaller topics. ``leave`` are words left out beside the stop list. The places
+         *     of words and the topics follow from ``seed``.
+         */
+        Network: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
+            split: components["schemas"]["Split"];
+            /** Group */
+            group?: string | null;
+            /**
+             * Most
+             * @default 120
+             */
+            most: number;
+            /**
+             * Within
+             * @default sentence
+             * @enum {string}
+             */
+            within: "sentence" | "paragraph";
+            /**
+             * Merge
+             * @default none
+             * @enum {string}
+             */
+            merge: "none" | "lemma" | "stem";
+            /**
+             * Kinds
+             * @default [
+             *       "word"
+             *     ]
+             */
+            kinds: ("word" | "hashtag" | "mention" | "emoji")[];
+            /**
+             * Stop
+             * @default true
+             */
+            stop: boolean;
+            /**
+             * Leave
+             * @default []
+             */
+            leave: string[];
+            /**
+             * Least
+             * @default 5
+             */
+            least: number;
+            /**
+             * Floor
+             * @default 0.1
+             */
+            floor: number;
+            /**
+             * Ties
+             * @default 5
+             */
+            ties: number;
+            /**
+             * Resolution
+             * @default 1
+             */
+            resolution: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Form
+             * @default 1
+             * @constant
+             */
+            form: 1;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "network";
+        };
+        /** NetworkPublic */
+        NetworkPublic: {
+            asked: components["schemas"]["Network"];
+            /** Words */
+            words: components["schemas"]["NetworkWord"][];
+            /** Ties */
+            ties: components["schemas"]["NetworkTie"][];
+            /** Topics */
+            topics: components["schemas"]["TopicPublic"][];
+            /** Gaps */
+            gaps: components["schemas"]["GapPublic"][];
+            /** Units */
+            units: number;
+            /** Texts */
+            texts: number;
+            /** Statements */
+            statements: components["schemas"]["StatementPublic"][];
+            /** Method */
+            method: components["schemas"]["MethodPart"][];
+        };
+        /** NetworkTie */
+        NetworkTie: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Weight */
+            weight: number;
+            /** Together */
+            together: number;
+        };
+        /** NetworkWord */
+        NetworkWord: {
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+            /** Texts */
+            texts: number;
+            /** Topic */
+            topic: number;
+            /** Betweenness */
+            betweenness: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * NextText
@@ -6445,6 +7667,25 @@ export interface components {
             kind: "length";
         };
         /**
+         * OfRun
+         * @description All a run found but for what people judged wrong, whether it counts among the coding yet or not.
+         */
+        OfRun: {
+            /** Run */
+            run: number;
+            /**
+             * Counted
+             * @default passages
+             * @enum {string}
+             */
+            counted: "passages" | "words";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+        };
+        /**
          * OfSearch
          * @description Terms joined by AND, OR, NOT (see pattern/query.py).
          */
@@ -6469,6 +7710,21 @@ export interface components {
              * @enum {string}
              */
             kind: "terms";
+        };
+        /**
+         * OfValues
+         * @description The values of a field; of a date its periods. Two fields set against each other are this across the other.
+         */
+        OfValues: {
+            /** Field */
+            field: string;
+            /** Period */
+            period?: ("day" | "week" | "month" | "quarter" | "year") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "values";
         };
         /**
          * OfWords
@@ -6581,6 +7837,44 @@ export interface components {
              */
             most: number;
         };
+        /**
+         * PairEvidence
+         * @description The passages under a cell of a matrix.
+         */
+        PairEvidence: {
+            comparison?: components["schemas"]["Comparison"] | null;
+            /** @default {} */
+            cell: components["schemas"]["Cell"];
+            /** Company */
+            company?: (0 | 1) | null;
+            /**
+             * Order
+             * @default date
+             * @enum {string}
+             */
+            order: "date" | "source" | "text";
+            /**
+             * Form
+             * @default context
+             * @enum {string}
+             */
+            form: "context" | "line";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 25
+             */
+            most: number;
+            asked: components["schemas"]["Together"];
+            /** Row */
+            row: string;
+            /** Column */
+            column: string;
+        };
         /** ParaphraseCreate */
         ParaphraseCreate: {
             /** Start */
@@ -6679,6 +7973,19 @@ export interface components {
              * @default 100
              */
             most: number;
+        };
+        /**
+         * Part
+         * @description Texts for which all conditions hold, as a group with a name: a subcorpus, or the time before an event.
+         */
+        Part: {
+            /** Name */
+            name: string;
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
         };
         /**
          * PassageCreate
@@ -6980,7 +8287,12 @@ export interface components {
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
-             *       "field": "source"
+             *       "field": "source",
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
              *     }
              */
             split: components["schemas"]["Split"];
@@ -7076,21 +8388,18 @@ export interface components {
             /** Query */
             query: string;
         };
+        /** QuestionGiven */
+        QuestionGiven: {
+            /** Words */
+            words: string;
+            /** Revision */
+            revision?: number | null;
+        };
         /** QuestionKeep */
         QuestionKeep: {
             /** Name */
             name: string;
             question: components["schemas"]["PassageQuestion"];
-        };
-        /** QuestionPublic */
-        QuestionPublic: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            question: components["schemas"]["PassageQuestion"];
-            /** Revision */
-            revision: number;
         };
         /** QuotePlace */
         QuotePlace: {
@@ -7822,7 +9131,15 @@ export interface components {
          */
         RunPreviewRequest: {
             recipe: components["schemas"]["Recipe"];
-            /** @default {} */
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
             split: components["schemas"]["Split"];
             /**
              * Seed
@@ -8212,7 +9529,12 @@ export interface components {
             query: string;
             /**
              * @default {
-             *       "field": "source"
+             *       "field": "source",
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
              *     }
              */
             split: components["schemas"]["Split"];
@@ -8321,6 +9643,27 @@ export interface components {
              */
             way: "once" | "aside" | "all";
         };
+        /** SheetColumn */
+        SheetColumn: {
+            /** Name */
+            name: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "text" | "number" | "percent" | "count" | "p";
+            /** Key */
+            key: boolean;
+        };
+        /** SheetPublic */
+        SheetPublic: {
+            /** Name */
+            name: string;
+            /** Columns */
+            columns: components["schemas"]["SheetColumn"][];
+            /** Rows */
+            rows: (string | number | null)[][];
+        };
         /**
          * Side
          * @description A dictionary as it is now, or one of its versions.
@@ -8385,7 +9728,12 @@ export interface components {
             second: components["schemas"]["Side"];
             /**
              * @default {
-             *       "field": "source"
+             *       "field": "source",
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
              *     }
              */
             split: components["schemas"]["Split"];
@@ -8430,6 +9778,13 @@ export interface components {
             /** Terms */
             terms: components["schemas"]["SingleTerm"][];
         };
+        /** SmoothRow */
+        SmoothRow: {
+            /** Row */
+            row: string;
+            /** Values */
+            values: (number | null)[];
+        };
         /**
          * SourceChoicePublic
          * @description Where the source could come from: "file", "folder", "domain:COLUMN" or "column:COLUMN".
@@ -8443,12 +9798,43 @@ export interface components {
         /**
          * Split
          * @description A field; for a date also the period it is cut into. Without a field all texts are one group.
+         *
+         *     Instead of a field: ``parts`` of the corpus with a name, which may share texts, or the words under each of some
+         *     ``codes``, such as speakers, with those under none of them as a group of their own (``rest``). ``crossed`` is a
+         *     second field: its values within each group. ``merged`` groups are one, those in ``without`` are left out; both
+         *     name groups as they are called without that.
          */
         Split: {
             /** Field */
             field?: string | null;
             /** Period */
             period?: ("day" | "week" | "month" | "quarter" | "year") | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Part"][];
+            /**
+             * Codes
+             * @default []
+             */
+            codes: string[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            crossed?: components["schemas"]["Crossed"] | null;
+            /**
+             * Merged
+             * @default []
+             */
+            merged: components["schemas"]["Merged"][];
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
         };
         /**
          * Start
@@ -8553,7 +9939,7 @@ export interface components {
         };
         /**
          * TableCell
-         * @description ``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
+         * @description ``counted``: sentences, paragraphs or words with a hit where those are counted, else the hits; ``distance``: from the rate of all other groups, in standard errors; ``stands_out``: 1 more hits than chance
          *     in all cells together would give, -1 fewer.
          */
         TableCell: {
@@ -8567,6 +9953,8 @@ export interface components {
             hits: number;
             /** Texts */
             texts: number;
+            /** Counted */
+            counted: number;
             /** Distance */
             distance: number | null;
             /**
@@ -8590,6 +9978,8 @@ export interface components {
             noun: string;
             /** Nouns */
             nouns: string;
+            /** Across */
+            across: string;
             measure: components["schemas"]["MeasurePublic"];
             /** Unit */
             unit: string;
@@ -8985,7 +10375,15 @@ export interface components {
              * @default []
              */
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
-            /** @default {} */
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
             split: components["schemas"]["Split"];
             /** Texts Each */
             texts_each?: number | null;
@@ -9081,8 +10479,59 @@ export interface components {
              * @default []
              */
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
-            /** @default {} */
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
             split: components["schemas"]["Split"];
+        };
+        /**
+         * Together
+         * @description Rows of a target with those of another one (or with one another) ``within`` the very same passage, overlapping
+         *     ones, at most so many ``words`` from each other, or the same sentence, paragraph or text.
+         */
+        Together: {
+            /** Rows */
+            rows: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"];
+            /** Columns */
+            columns?: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"]) | null;
+            /**
+             * Within
+             * @default sentence
+             * @enum {string}
+             */
+            within: "passage" | "overlap" | "near" | "sentence" | "paragraph" | "text";
+            /**
+             * Words
+             * @default 10
+             */
+            words: number;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Form
+             * @default 1
+             * @constant
+             */
+            form: 1;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            view: "together";
         };
         /** ToneListNew */
         ToneListNew: {
@@ -9219,6 +10668,58 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * TopicEvidence
+         * @description The passages with two words of a topic or more.
+         */
+        TopicEvidence: {
+            comparison?: components["schemas"]["Comparison"] | null;
+            /** @default {} */
+            cell: components["schemas"]["Cell"];
+            /** Company */
+            company?: (0 | 1) | null;
+            /**
+             * Order
+             * @default date
+             * @enum {string}
+             */
+            order: "date" | "source" | "text";
+            /**
+             * Form
+             * @default context
+             * @enum {string}
+             */
+            form: "context" | "line";
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 25
+             */
+            most: number;
+            asked: components["schemas"]["Network"];
+            /** Words */
+            words: string[];
+        };
+        /**
+         * TopicPublic
+         * @description ``words`` are places among the words; ``name`` its strongest three; ``query`` finds texts with one of them.
+         */
+        TopicPublic: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: number[];
+            /** Inside */
+            inside: number;
+            /** Units */
+            units: number;
+            /** Texts */
+            texts: number;
+        };
         /** TriedTerm */
         TriedTerm: {
             /** Groups */
@@ -9256,7 +10757,12 @@ export interface components {
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
-             *       "field": "source"
+             *       "field": "source",
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
              *     }
              */
             split: components["schemas"]["Split"];
@@ -9606,7 +11112,12 @@ export interface components {
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * @default {
-             *       "field": "source"
+             *       "field": "source",
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
              *     }
              */
             split: components["schemas"]["Split"];
@@ -9682,6 +11193,25 @@ export interface components {
              * @default 100
              */
             most: number;
+        };
+        /** QuestionPublic */
+        winnower__api__schemas__answers__QuestionPublic: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Revision */
+            revision: number;
+        };
+        /** QuestionPublic */
+        winnower__api__schemas__coding__QuestionPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            question: components["schemas"]["PassageQuestion"];
+            /** Revision */
+            revision: number;
         };
         /**
          * Problem
@@ -13230,7 +14760,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["QuestionPublic"][];
+                    "application/json": components["schemas"]["winnower__api__schemas__coding__QuestionPublic"][];
                 };
             };
             401: components["responses"]["Refused401"];
@@ -16527,6 +18057,849 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keywords_api_v1_projects__project_id__keywords_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeywordsPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    together_api_v1_projects__project_id__together_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    pair_evidence_api_v1_projects__project_id__together_evidence_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairEvidence"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    network_api_v1_projects__project_id__network_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Network"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    topic_evidence_api_v1_projects__project_id__network_evidence_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicEvidence"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparison_map_api_v1_projects__project_id__compare_map_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Comparison"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    comparison_changes_api_v1_projects__project_id__compare_changes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesView"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__answers_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx" | "txt" | "json";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonView"] | components["schemas"]["MapView"] | components["schemas"]["ChangesView"] | components["schemas"]["Keywords"] | components["schemas"]["Together"] | components["schemas"]["Network"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    list_findings_api_v1_projects__project_id__findings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsPublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keep_api_v1_projects__project_id__findings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    open_finding_api_v1_projects__project_id__findings__finding_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                finding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingAnswer"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_api_v1_projects__project_id__findings__finding_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                finding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__findings__finding_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                finding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bring_up_to_date_api_v1_projects__project_id__findings__finding_id__say_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                finding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    put_in_order_api_v1_projects__project_id__findings_order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    beside_api_v1_projects__project_id__findings__finding_id__beside_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                finding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesidePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__findings_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx" | "txt" | "json";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsExport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv; charset=utf-8": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/json": string;
+                    "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_question_api_v1_projects__project_id__finding_questions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["winnower__api__schemas__answers__QuestionPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_question_api_v1_projects__project_id__finding_questions__question_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_question_api_v1_projects__project_id__finding_questions__question_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["winnower__api__schemas__answers__QuestionPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    list_events_api_v1_projects__project_id__events_in_time_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventPublic"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_event_api_v1_projects__project_id__events_in_time_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_event_api_v1_projects__project_id__events_in_time__event_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                event_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_event_api_v1_projects__project_id__events_in_time__event_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventPublic"];
                 };
             };
             400: components["responses"]["Refused400"];
