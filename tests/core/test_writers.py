@@ -11,11 +11,11 @@ from tests.core.test_compare import FRAMES, corpus
 from tests.core.texts import table_of
 from winnower.core.compare import MEASURES, statements
 from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.core.finding.answers import numbers
 from winnower.core.scope import Split
 from winnower.readers.dictionary_file import read_dictionary_bytes
 from winnower.writers import tables
 from winnower.writers.dictionary_file import dictionary_csv
-from winnower.core.finding.answers import numbers
 from winnower.writers.tables import comparison_csv, comparison_xlsx
 
 TEXTS = [
