@@ -1,14 +1,20 @@
 """Findings: kept, opened after changes, frozen, ordered, exported, set beside other texts; events; the command line."""
 
 import io
+import time
 import zipfile
 
 import pytest
+from fastapi.testclient import TestClient
 from python_calamine import CalamineWorkbook
 from typer.testing import CliRunner
 
 from tests.api.test_api import problem
 from tests.conftest import write_table
+from winnower.cli import common
+from winnower.cli.main import app as command
+from winnower.store.accounts import local_account, make_account, share
+from winnower.store.models import Project
 
 SOURCE = {"field": "source"}
 
