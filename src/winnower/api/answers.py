@@ -23,6 +23,7 @@ from winnower.core.index import KINDS
 from winnower.core.keyness import keywords_method, keywords_statements, most_typical
 from winnower.core.network import Network, network_method, network_statements
 from winnower.core.network.words import topic_name
+from winnower.core.scope import Scope, split_name
 from winnower.core.together import UNITS, Together, together_method, together_statements
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
 from winnower.core.words import row_term
@@ -51,6 +52,22 @@ def statement_public(one: Statement) -> s.StatementPublic:
 
 def method_public(parts: list[MethodPart] | tuple[MethodPart, ...]) -> list[s.MethodPart]:
     return [s.MethodPart(heading=h, words=w, source=c) for h, w, c in parts]
+
+
+@router.post("/groups")
+def groups_of_split(desk: Reading, asked: a.GroupsRequest) -> s.GroupsPublic:
+    """The groups a split gives in a scope, with their texts and words."""
+    desk.look_at(Scope(asked.scope), asked.split)
+    corpus = desk.corpus
+    ground = corpus.ground(Scope(asked.scope), asked.split)
+    texts, words = ground.sizes[:2]
+    return s.GroupsPublic(
+        groups=[
+            s.Group(label=label, texts=int(texts[at]), words=int(words[at]))
+            for at, label in enumerate(ground.groups.labels)
+        ],
+        across=split_name(asked.split, corpus.columns),
+    )
 
 
 @router.post("/keywords")

@@ -45,6 +45,14 @@ _SAID = {
     429: "Too many wrong passwords; ``Retry-After`` tells how long to wait.",
     503: "The database is away or busy for a moment.",
 }
+#: Parts of requests that may be left out, though they have a value then: the client need not name them.
+MAY_BE_LEFT_OUT: dict[str, tuple[str, ...]] = {
+    "Split": ("parts", "codes", "rest", "merged", "without"),
+    "Part": ("conditions",),
+    "Theme": ("least",),
+    "Comparison": ("counting", "per", "joined", "leave"),
+    **dict.fromkeys(("Keywords", "Together", "Network", "ChangesView"), ()),
+}
 _PASSWORDS = ("/sign-in", "/password")
 
 
@@ -56,6 +64,7 @@ def describe(app: FastAPI) -> None:
             found = get_openapi(title=app.title, version=app.version, routes=app.routes)
             schema = s.Problem.model_json_schema(ref_template="#/components/schemas/{model}")
             found["components"]["schemas"]["Problem"] = schema
+            _leave_out(found["components"]["schemas"])
             problem = {PROBLEM: {"schema": {"$ref": "#/components/schemas/Problem"}}}
             found["components"]["responses"] = {
                 f"Refused{code}": {"description": said, "content": problem} for code, said in _SAID.items()
@@ -88,3 +97,10 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
         codes |= {401, 429}
     for code in sorted(codes):
         answers[str(code)] = {"$ref": f"#/components/responses/Refused{code}"}
+
+
+def _leave_out(schemas: dict[str, Any]) -> None:
+    for name, properties in MAY_BE_LEFT_OUT.items():
+        known = schemas.get(name, {}).get("properties", {})
+        for key in properties or [key for key in known if key != "view"]:
+            known[key].pop("default", None)

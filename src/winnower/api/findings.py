@@ -39,8 +39,8 @@ def _room(desk: Desk) -> Room:
     return Room(desk.session, desk.project, desk.house.corpora.open(desk.session, desk.project))
 
 
-def _question(row: FindingQuestion) -> a.QuestionPublic:
-    return a.QuestionPublic(id=row.id, words=row.words, revision=row.revision)
+def _question(row: FindingQuestion) -> a.FindingQuestionPublic:
+    return a.FindingQuestionPublic(id=row.id, words=row.words, revision=row.revision)
 
 
 def _finding(desk: Desk, room: Room, row: FindingRow, said: Said) -> a.FindingPublic:
@@ -272,7 +272,7 @@ def _file(view: AnyView, answer: Answer, form: str) -> bytes:
 
 
 @router.post("/finding-questions", status_code=201)
-def make_question(desk: Writing, given: a.QuestionGiven) -> a.QuestionPublic:
+def make_question(desk: Writing, given: a.FindingQuestionGiven) -> a.FindingQuestionPublic:
     recorder = desk.recorder(f"Ask {given.words}")
     row = store.make_question(recorder, given.words)
     recorder.save()
@@ -280,7 +280,9 @@ def make_question(desk: Writing, given: a.QuestionGiven) -> a.QuestionPublic:
 
 
 @router.patch("/finding-questions/{question_id}")
-def change_question(desk: Writing, question_id: int, given: a.QuestionGiven) -> a.QuestionPublic:
+def change_question(
+    desk: Writing, question_id: int, given: a.FindingQuestionGiven
+) -> a.FindingQuestionPublic:
     row = store.question_in(desk.session, desk.project.id, question_id)
     recorder = desk.recorder(f"Change question to {given.words}")
     store.change_question(recorder, row, given.words, given.revision)

@@ -227,7 +227,7 @@ def _of_themes(recipe: Recipe, finder: ByThemes) -> Sought:
         terms = tuple(dict.fromkeys(theme_term(phrase) for phrase in theme.phrases))
         numbers = tuple(reasons.setdefault(term.source, len(reasons)) for term in terms)
         name = " ".join(theme.name.split())
-        targets.append(Target(name, terms, numbers))
+        targets.append(Target(name, terms, numbers, theme.least))
         pieces.append(Piece(name, name))
     return Sought(recipe, tuple(pieces), tuple(reasons), tuple(targets))
 

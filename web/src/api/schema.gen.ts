@@ -3282,6 +3282,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Groups Of Split
+         * @description The groups a split gives in a scope, with their texts and words.
+         */
+        post: operations["groups_of_split_api_v1_projects__project_id__groups_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/keywords": {
         parameters: {
             query?: never;
@@ -4771,16 +4791,10 @@ export interface components {
          */
         ChangesView: {
             comparison: components["schemas"]["Comparison"];
-            /**
-             * Rows
-             * @default []
-             */
-            rows: string[];
-            /**
-             * Window
-             * @default 1
-             */
-            window: number;
+            /** Rows */
+            rows?: string[];
+            /** Window */
+            window?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5238,28 +5252,20 @@ export interface components {
             form: 1;
             /**
              * Counting
-             * @default hits
              * @enum {string}
              */
-            counting: "hits" | "sentences" | "paragraphs" | "words";
+            counting?: "hits" | "sentences" | "paragraphs" | "words";
             /**
              * Per
-             * @default 1000
              * @enum {integer}
              */
-            per: 1000 | 10000 | 1000000;
+            per?: 1000 | 10000 | 1000000;
             /** Reference */
             reference?: string | null;
-            /**
-             * Joined
-             * @default []
-             */
-            joined: components["schemas"]["Joined"][];
-            /**
-             * Leave
-             * @default []
-             */
-            leave: string[];
+            /** Joined */
+            joined?: components["schemas"]["Joined"][];
+            /** Leave */
+            leave?: string[];
         };
         /**
          * ComparisonView
@@ -5976,6 +5982,22 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** FindingQuestionGiven */
+        FindingQuestionGiven: {
+            /** Words */
+            words: string;
+            /** Revision */
+            revision?: number | null;
+        };
+        /** FindingQuestionPublic */
+        FindingQuestionPublic: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Revision */
+            revision: number;
+        };
         /** FindingsExport */
         FindingsExport: {
             /** Findings */
@@ -5984,7 +6006,7 @@ export interface components {
         /** FindingsPublic */
         FindingsPublic: {
             /** Questions */
-            questions: components["schemas"]["winnower__api__schemas__answers__QuestionPublic"][];
+            questions: components["schemas"]["FindingQuestionPublic"][];
             /** Findings */
             findings: components["schemas"]["FindingPublic"][];
         };
@@ -6189,6 +6211,37 @@ export interface components {
             name?: string | null;
             /** Codes */
             codes?: number[] | null;
+        };
+        /**
+         * GroupsPublic
+         * @description The groups of a split in a scope; ``across`` is what it is called.
+         */
+        GroupsPublic: {
+            /** Groups */
+            groups: components["schemas"]["Group"][];
+            /** Across */
+            across: string;
+        };
+        /**
+         * GroupsRequest
+         * @description Which groups a split gives in a scope.
+         */
+        GroupsRequest: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * @default {
+             *       "parts": [],
+             *       "codes": [],
+             *       "rest": false,
+             *       "merged": [],
+             *       "without": []
+             *     }
+             */
+            split: components["schemas"]["Split"];
         };
         /**
          * HasTerm
@@ -6457,61 +6510,35 @@ export interface components {
             group: string;
             /** Against */
             against?: string | null;
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** Scope */
+            scope?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /**
              * Unit
-             * @default word
              * @enum {string}
              */
-            unit: "word" | "phrase";
-            /**
-             * Length
-             * @default 2
-             */
-            length: number;
-            /**
-             * Kinds
-             * @default [
-             *       "word"
-             *     ]
-             */
-            kinds: ("word" | "number" | "hashtag" | "mention" | "emoji" | "address")[];
+            unit?: "word" | "phrase";
+            /** Length */
+            length?: number;
+            /** Kinds */
+            kinds?: ("word" | "number" | "hashtag" | "mention" | "emoji" | "address")[];
             /**
              * Merge
-             * @default none
              * @enum {string}
              */
-            merge: "none" | "lemma" | "stem";
-            /**
-             * Stop
-             * @default true
-             */
-            stop: boolean;
-            /**
-             * Least Hits
-             * @default 5
-             */
-            least_hits: number;
-            /**
-             * Least Texts
-             * @default 1
-             */
-            least_texts: number;
-            /**
-             * Level
-             * @default 0.95
-             */
-            level: number;
+            merge?: "none" | "lemma" | "stem";
+            /** Stop */
+            stop?: boolean;
+            /** Least Hits */
+            least_hits?: number;
+            /** Least Texts */
+            least_texts?: number;
+            /** Level */
+            level?: number;
             /**
              * Form
-             * @default 1
              * @constant
              */
-            form: 1;
+            form?: 1;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7303,88 +7330,44 @@ export interface components {
          *     of words and the topics follow from ``seed``.
          */
         Network: {
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
-            /**
-             * @default {
-             *       "parts": [],
-             *       "codes": [],
-             *       "rest": false,
-             *       "merged": [],
-             *       "without": []
-             *     }
-             */
-            split: components["schemas"]["Split"];
+            /** Scope */
+            scope?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            split?: components["schemas"]["Split"];
             /** Group */
             group?: string | null;
-            /**
-             * Most
-             * @default 120
-             */
-            most: number;
+            /** Most */
+            most?: number;
             /**
              * Within
-             * @default sentence
              * @enum {string}
              */
-            within: "sentence" | "paragraph";
+            within?: "sentence" | "paragraph";
             /**
              * Merge
-             * @default none
              * @enum {string}
              */
-            merge: "none" | "lemma" | "stem";
-            /**
-             * Kinds
-             * @default [
-             *       "word"
-             *     ]
-             */
-            kinds: ("word" | "hashtag" | "mention" | "emoji")[];
-            /**
-             * Stop
-             * @default true
-             */
-            stop: boolean;
-            /**
-             * Leave
-             * @default []
-             */
-            leave: string[];
-            /**
-             * Least
-             * @default 5
-             */
-            least: number;
-            /**
-             * Floor
-             * @default 0.1
-             */
-            floor: number;
-            /**
-             * Ties
-             * @default 5
-             */
-            ties: number;
-            /**
-             * Resolution
-             * @default 1
-             */
-            resolution: number;
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
+            merge?: "none" | "lemma" | "stem";
+            /** Kinds */
+            kinds?: ("word" | "hashtag" | "mention" | "emoji")[];
+            /** Stop */
+            stop?: boolean;
+            /** Leave */
+            leave?: string[];
+            /** Least */
+            least?: number;
+            /** Floor */
+            floor?: number;
+            /** Ties */
+            ties?: number;
+            /** Resolution */
+            resolution?: number;
+            /** Seed */
+            seed?: number;
             /**
              * Form
-             * @default 1
              * @constant
              */
-            form: 1;
+            form?: 1;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7981,11 +7964,8 @@ export interface components {
         Part: {
             /** Name */
             name: string;
-            /**
-             * Conditions
-             * @default []
-             */
-            conditions: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** Conditions */
+            conditions?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
         };
         /**
          * PassageCreate
@@ -8388,18 +8368,21 @@ export interface components {
             /** Query */
             query: string;
         };
-        /** QuestionGiven */
-        QuestionGiven: {
-            /** Words */
-            words: string;
-            /** Revision */
-            revision?: number | null;
-        };
         /** QuestionKeep */
         QuestionKeep: {
             /** Name */
             name: string;
             question: components["schemas"]["PassageQuestion"];
+        };
+        /** QuestionPublic */
+        QuestionPublic: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            question: components["schemas"]["PassageQuestion"];
+            /** Revision */
+            revision: number;
         };
         /** QuotePlace */
         QuotePlace: {
@@ -9809,32 +9792,17 @@ export interface components {
             field?: string | null;
             /** Period */
             period?: ("day" | "week" | "month" | "quarter" | "year") | null;
-            /**
-             * Parts
-             * @default []
-             */
-            parts: components["schemas"]["Part"][];
-            /**
-             * Codes
-             * @default []
-             */
-            codes: string[];
-            /**
-             * Rest
-             * @default false
-             */
-            rest: boolean;
+            /** Parts */
+            parts?: components["schemas"]["Part"][];
+            /** Codes */
+            codes?: string[];
+            /** Rest */
+            rest?: boolean;
             crossed?: components["schemas"]["Crossed"] | null;
-            /**
-             * Merged
-             * @default []
-             */
-            merged: components["schemas"]["Merged"][];
-            /**
-             * Without
-             * @default []
-             */
-            without: string[];
+            /** Merged */
+            merged?: components["schemas"]["Merged"][];
+            /** Without */
+            without?: string[];
         };
         /**
          * Start
@@ -10404,13 +10372,16 @@ export interface components {
         };
         /**
          * Theme
-         * @description Phrases that come under one code, in every form that is meant, such as singular and plural.
+         * @description Phrases that come under one code, in every form that is meant, such as singular and plural; what is coded has
+         *     so many different ones of them (``least``), or more.
          */
         Theme: {
             /** Name */
             name: string;
             /** Phrases */
             phrases: string[];
+            /** Least */
+            least?: number;
         };
         /** ThemeHead */
         ThemeHead: {
@@ -10502,31 +10473,20 @@ export interface components {
             columns?: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"]) | null;
             /**
              * Within
-             * @default sentence
              * @enum {string}
              */
-            within: "passage" | "overlap" | "near" | "sentence" | "paragraph" | "text";
-            /**
-             * Words
-             * @default 10
-             */
-            words: number;
-            /**
-             * Scope
-             * @default []
-             */
-            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
-            /**
-             * Level
-             * @default 0.95
-             */
-            level: number;
+            within?: "passage" | "overlap" | "near" | "sentence" | "paragraph" | "text";
+            /** Words */
+            words?: number;
+            /** Scope */
+            scope?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** Level */
+            level?: number;
             /**
              * Form
-             * @default 1
              * @constant
              */
-            form: 1;
+            form?: 1;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -11193,25 +11153,6 @@ export interface components {
              * @default 100
              */
             most: number;
-        };
-        /** QuestionPublic */
-        winnower__api__schemas__answers__QuestionPublic: {
-            /** Id */
-            id: number;
-            /** Words */
-            words: string;
-            /** Revision */
-            revision: number;
-        };
-        /** QuestionPublic */
-        winnower__api__schemas__coding__QuestionPublic: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            question: components["schemas"]["PassageQuestion"];
-            /** Revision */
-            revision: number;
         };
         /**
          * Problem
@@ -14760,7 +14701,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["winnower__api__schemas__coding__QuestionPublic"][];
+                    "application/json": components["schemas"]["QuestionPublic"][];
                 };
             };
             401: components["responses"]["Refused401"];
@@ -18071,6 +18012,42 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    groups_of_split_api_v1_projects__project_id__groups_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupsPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     keywords_api_v1_projects__project_id__keywords_post: {
         parameters: {
             query?: never;
@@ -18684,7 +18661,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["QuestionGiven"];
+                "application/json": components["schemas"]["FindingQuestionGiven"];
             };
         };
         responses: {
@@ -18694,7 +18671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["winnower__api__schemas__answers__QuestionPublic"];
+                    "application/json": components["schemas"]["FindingQuestionPublic"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -18754,7 +18731,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["QuestionGiven"];
+                "application/json": components["schemas"]["FindingQuestionGiven"];
             };
         };
         responses: {
@@ -18764,7 +18741,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["winnower__api__schemas__answers__QuestionPublic"];
+                    "application/json": components["schemas"]["FindingQuestionPublic"];
                 };
             };
             400: components["responses"]["Refused400"];

@@ -17,6 +17,10 @@ export interface Evidence {
   comparison: Comparison;
   cell?: Schema["Cell"];
   company?: 0 | 1;
+  /** A cell of what goes with what: the passages of both, where they are together. */
+  pair?: { asked: Schema["Together"]; row: string; column: string };
+  /** A topic of a network: the passages with two of its words or more. */
+  topic?: { asked: Schema["Network"]; words: string[] };
 }
 
 function of(target: Target, scope: readonly Condition[], split: Split = {}): Comparison {
@@ -75,7 +79,14 @@ export function compact(value: unknown): unknown {
   return Object.fromEntries(kept);
 }
 
-const USUAL: Record<string, unknown> = { measure: "rate", level: 0.95, seed: 1, form: 1 };
+const USUAL: Record<string, unknown> = {
+  measure: "rate",
+  level: 0.95,
+  seed: 1,
+  form: 1,
+  counting: "hits",
+  per: 1000,
+};
 
 function isUsual(name: string, value: unknown): boolean {
   if (value === null || value === undefined || value === false || value === "") return true;

@@ -4,6 +4,7 @@ import type { QueryKey } from "@tanstack/react-query";
 /** Everything that is asked of a project. A new kind of answer is a name here. */
 export type Resource =
   | "all categories"
+  | "answers"
   | "around"
   | "beside"
   | "calendar"
@@ -20,10 +21,12 @@ export type Resource =
   | "dictionaries"
   | "dictionary"
   | "differences"
+  | "events in time"
   | "evidence"
   | "expected"
   | "fields"
   | "fill"
+  | "findings"
   | "found passages"
   | "goto"
   | "jobs"
@@ -84,6 +87,8 @@ export const keys = {
 
 const DICTIONARY: readonly Resource[] = [
   "all categories",
+  "answers",
+  "findings",
   "care",
   "compare",
   "counts",
@@ -109,7 +114,9 @@ const DICTIONARY: readonly Resource[] = [
  */
 const STALE = {
   terms: DICTIONARY,
-  versions: ["dictionaries", "dictionary", "versions", "compare", "sides"],
+  versions: ["dictionaries", "dictionary", "versions", "compare", "sides", "findings"],
+  findings: ["findings", "goto"],
+  "events in time": ["events in time"],
   verdicts: ["quality", "samples"],
   coding: [
     "codebook",
@@ -123,13 +130,14 @@ const STALE = {
     "groups of codes",
     "runs",
     "themes",
+    "findings",
   ],
   "groups of codes": ["groups of codes", "code versions", "codebook"],
   "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
   paraphrases: ["paraphrases"],
   progress: ["progress"],
   questions: ["questions"],
-  "word lists": ["words", "company", "suggestions", "offers"],
+  "word lists": ["words", "company", "suggestions", "offers", "answers", "findings"],
   notes: ["notes", "beside"],
   values: [
     "variables",
@@ -151,7 +159,7 @@ const STALE = {
 
 /** Whether an answer was asked for by codes, in its scope, its split or as what is counted. */
 export function asksForCodes(key: QueryKey): boolean {
-  return /"(codes|coders|passages|inside)"/.test(JSON.stringify(key.slice(3)));
+  return /"(codes|coders|passages|inside|run)"/.test(JSON.stringify(key.slice(3)));
 }
 
 /** A kind of change; "anything" reads the whole project again: deliveries, corrections, undo and redo. */

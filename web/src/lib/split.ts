@@ -18,7 +18,16 @@ export function usualSplit(fields: readonly Field[], texts: number): Split {
 
 /** What a split is called: "source", "date by month", "all texts together". */
 export function splitName(split: Split, fields: readonly Field[]): string {
+  const called = (key: string) => fields.find((field) => field.key === key)?.name.toLowerCase() ?? key;
+  const by = (period?: string | null) => (period ? ` by ${period}` : "");
+  const crossed = split.crossed ? ` and ${called(split.crossed.field)}${by(split.crossed.period)}` : "";
+  if (split.parts?.length) return `parts of the corpus${crossed}`;
+  if (split.codes?.length) return `code${crossed}`;
   if (!split.field) return "all texts together";
-  const name = fields.find((field) => field.key === split.field)?.name.toLowerCase() ?? split.field;
-  return split.period ? `${name} by ${split.period}` : name;
+  return `${called(split.field)}${by(split.period)}${crossed}`;
+}
+
+/** Whether there are groups to compare. */
+export function divides(split: Split | undefined): boolean {
+  return Boolean(split?.field || split?.parts?.length || split?.codes?.length);
 }

@@ -95,15 +95,9 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   const [order, setOrder] = useState<"date" | "source">("date");
   const asked = { comparison: what.comparison, cell: what.cell ?? {}, company: what.company ?? null };
   const found = useInfiniteQuery({
-    queryKey: keys.of(project_id, "evidence", asked, form, order),
+    queryKey: keys.of(project_id, "evidence", asked, what.pair, what.topic, form, order),
     initialPageParam: 0,
-    queryFn: ({ pageParam }) =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/evidence", {
-          params: { path: { project_id } },
-          body: { ...asked, form, order, start: pageParam, most: 25 },
-        }),
-      ),
+    queryFn: ({ pageParam }) => page(project_id, what, { form, order, start: pageParam, most: 25 }),
     getNextPageParam: (page) => page.next ?? undefined,
   });
   const first = found.data?.pages[0];
@@ -181,10 +175,38 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   );
 }
 
+type PageOf = { form: Form; order: "date" | "source"; start: number; most: number };
+
+/** A page of the passages, wherever their number comes from. */
+function page(project_id: number, what: Evidence, of: PageOf) {
+  const params = { params: { path: { project_id } } };
+  if (what.pair)
+    return data(
+      api.POST("/api/v1/projects/{project_id}/together/evidence", {
+        ...params,
+        body: { ...what.pair, ...of, cell: {} },
+      }),
+    );
+  if (what.topic)
+    return data(
+      api.POST("/api/v1/projects/{project_id}/network/evidence", {
+        ...params,
+        body: { ...what.topic, ...of, cell: {} },
+      }),
+    );
+  const body = {
+    comparison: what.comparison,
+    cell: what.cell ?? {},
+    company: what.company ?? null,
+    ...of,
+  };
+  return data(api.POST("/api/v1/projects/{project_id}/evidence", { ...params, body }));
+}
+
 /** The address of the concordance of what the panel shows; none for one group of a split or kind of company. */
 function contextOf(what: Evidence, search: string): string | null {
   const { target } = what.comparison;
-  if (what.cell?.group || what.company !== undefined) return null;
+  if (what.cell?.group || what.company !== undefined || what.pair || what.topic) return null;
   const next = new URLSearchParams(search);
   for (const key of ["q", "order", "paragraph"]) next.delete(key);
   if (target.kind !== "search") return `?${searchOf(next, what)}`;

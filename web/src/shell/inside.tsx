@@ -22,6 +22,11 @@ const Passages = station(() => import("../stations/coding/passages"), "Passages"
 const Runs = station(() => import("../stations/coding/runs"), "Runs");
 const Read = station(() => import("../stations/coding/read"), "Read");
 const Compare = station(() => import("../stations/compare/compare"), "Compare");
+const Keywords = station(() => import("../stations/compare/keywords"), "Keywords");
+const TogetherView = station(() => import("../stations/compare/together"), "TogetherView");
+const NetworkView = station(() => import("../stations/compare/network"), "NetworkView");
+const BesideView = station(() => import("../stations/compare/beside"), "BesideView");
+const Findings = station(() => import("../stations/notebook/findings"), "Findings");
 const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
 const Deliveries = station(() => import("../stations/corpus/deliveries"), "Deliveries");
 const ImportFlow = station(() => import("../stations/corpus/import"), "ImportFlow");
@@ -62,7 +67,12 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="coding/passages" element={<Passages />} />
             <Route path="coding/runs" element={<Runs />} />
             <Route path="compare" element={<Compare />} />
+            <Route path="compare/keywords" element={<Keywords />} />
+            <Route path="compare/together" element={<TogetherView />} />
+            <Route path="compare/network" element={<NetworkView />} />
+            <Route path="compare/beside" element={<BesideView />} />
             <Route path="notebook" element={<Navigate to="notes" replace />} />
+            <Route path="notebook/findings" element={<Findings />} />
             <Route path="notebook/notes" element={<Notes />} />
             <Route path="notebook/paraphrases" element={<Paraphrases />} />
           </Route>

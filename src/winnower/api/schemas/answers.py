@@ -13,10 +13,17 @@ from winnower.core.compare import Comparison
 from winnower.core.finding import AnyView, ChangesView
 from winnower.core.keyness import Keywords
 from winnower.core.network import Network
-from winnower.core.scope import Conditions
+from winnower.core.scope import Conditions, Split
 from winnower.core.together import Together
 
 KeywordOrder = Literal["g2", "ratio", "odds", "p", "hits", "texts", "evenness", "name"]
+
+
+class GroupsRequest(Model):
+    """Which groups a split gives in a scope."""
+
+    scope: Conditions = ()
+    split: Split = Split()
 
 
 class KeywordsRequest(Model):
@@ -248,13 +255,13 @@ class EventChange(EventGiven):
     revision: int | None = None
 
 
-class QuestionPublic(Model):
+class FindingQuestionPublic(Model):
     id: int
     words: str
     revision: int
 
 
-class QuestionGiven(Model):
+class FindingQuestionGiven(Model):
     words: str = Field(min_length=1, max_length=500)
     revision: int | None = None
 
@@ -280,7 +287,7 @@ class FindingPublic(Model):
 
 
 class FindingsPublic(Model):
-    questions: list[QuestionPublic]
+    questions: list[FindingQuestionPublic]
     findings: list[FindingPublic]
 
 

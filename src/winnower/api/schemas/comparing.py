@@ -63,6 +63,13 @@ class Group(Model):
     pair: list[str] = []
 
 
+class GroupsPublic(Model):
+    """The groups of a split in a scope; ``across`` is what it is called."""
+
+    groups: list[Group]
+    across: str
+
+
 class StatementPublic(Model):
     kind: str
     text: str

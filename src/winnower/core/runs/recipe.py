@@ -105,10 +105,12 @@ class ByExample:
 
 @dataclass(frozen=True)
 class Theme:
-    """Phrases that come under one code, in every form that is meant, such as singular and plural."""
+    """Phrases that come under one code, in every form that is meant, such as singular and plural; what is coded has
+    so many different ones of them (``least``), or more."""
 
     name: Annotated[str, MinLen(1), MaxLen(120)]
     phrases: Annotated[tuple[Annotated[str, MinLen(1), MaxLen(200)], ...], MinLen(1), MaxLen(300)]
+    least: Annotated[int, Ge(1), Le(10)] = 1
 
 
 @dataclass(frozen=True)

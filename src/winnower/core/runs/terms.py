@@ -16,11 +16,13 @@ from winnower.core.runs.recipe import Unit
 
 @dataclass(frozen=True)
 class Target:
-    """What comes under one code: a name, and the terms that find it, with the number of the reason each one is."""
+    """What comes under one code: a name, and the terms that find it, with the number of the reason each one is; at
+    least so many hits that begin with different words are to lie in a stretch."""
 
     name: str
     terms: tuple[Term, ...]
     reasons: tuple[int, ...]
+    least: int = 1
 
 
 def find_terms(
@@ -59,9 +61,21 @@ def _in_segment(
     first = np.flatnonzero(begins)
     last_high = np.maximum.reduceat(high, first)
     hits_in = np.diff(np.append(first, len(low)))
+    if target.least > 1:
+        rich = _different(segment, start, begins) >= target.least
+        first, last_high, hits_in = first[rich], last_high[rich], hits_in[rich]
+        if not len(first):
+            return None
     reason = _reasons(target, segment, mask, start[first], after[first])
     text = segment.text_of[start[first]].astype(np.int64)
     return text, low[first], last_high, reason, start[first], after[first], hits_in
+
+
+def _different(segment: Segment, start: np.ndarray, begins: np.ndarray) -> np.ndarray:
+    """For each stretch how many different words its hits begin with; ``begins`` (bool) where a new one does."""
+    stretch = np.cumsum(begins) - 1
+    pairs = np.unique(stretch * np.int64(max(segment.n_folds, 1)) + segment.fold_of[segment.codes[start]])
+    return np.bincount(pairs // max(segment.n_folds, 1), minlength=int(stretch[-1]) + 1)
 
 
 def stretches(

@@ -1,130 +1,258 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
-import { ofDictionary, type Target } from "../../data/comparison";
+import type { Comparison, Table } from "../../data/comparison";
 import { keys } from "../../data/keys";
 import { useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
-import { Field, Segments, Select } from "../../parts/controls";
+import { divides } from "../../lib/split";
+import { Button, Field, Segments, Select } from "../../parts/controls";
+import { Across } from "./across";
+import { Arrange } from "./arrange";
 import { Coded } from "./coded";
 import { HeldEqual } from "./held";
-import { type Compared, PERIODS } from "./settings";
+import { type Compared, DRAWINGS, type Drawing, ORDERS } from "./settings";
 import { Uncertainty } from "./uncertainty";
+import { usualMeasure, What } from "./what";
+import { Word } from "./word";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
-
-/** Targets that are chosen by name; the others come with an address and are called what they are. */
-const NAMED: readonly { label: string; target: Target; measure: string }[] = [
-  {
-    label: "Codes",
-    target: { kind: "codes", coders: [], counted: "passages", revision: null },
-    measure: "share_of_texts",
-  },
-  {
-    label: "Texts by their length",
-    target: { kind: "length", cuts: [50, 200, 1000] },
-    measure: "share_of_texts",
-  },
+const COUNTED = [
+  { value: "hits", label: "hits" },
+  { value: "sentences", label: "sentences with a hit" },
+  { value: "paragraphs", label: "paragraphs with a hit" },
+  { value: "words", label: "words covered" },
 ];
 
-/** What is compared, across what, in which unit. */
-export function Choices({ compared, dictionaries }: { compared: Compared; dictionaries: Dictionaries }) {
-  const { comparison, change, fields, dated } = compared;
-  const measures = useMeasures();
+/** What is compared, across what, in which unit: a sentence whose words are chosen. */
+export function Choices({
+  compared,
+  dictionaries,
+  table,
+}: {
+  compared: Compared;
+  dictionaries: Dictionaries;
+  table: Table | undefined;
+}) {
+  const { comparison, change } = compared;
+  const [more, setMore] = useState(() => hasMore(comparison, compared.against));
   const split = comparison.split ?? {};
-  const across = [
-    ...fields.filter((field) => field.can_split).map((field) => ({ value: field.key, label: field.name })),
-    { value: "none", label: "Nothing: all texts together" },
-  ];
-  const choose = (by: string) => {
-    const kind = fields.find((field) => field.key === by)?.kind;
-    const adjust = by === "none" ? [] : (comparison.adjust ?? []).filter((one) => one.field !== by);
-    change({
-      split: by === "none" ? {} : { field: by, period: kind === "date" ? (split.period ?? "month") : null },
-      adjust,
-      measure: comparison.measure === "adjusted" && !adjust.length ? "rate" : comparison.measure,
-    });
+  const across = (next: typeof split) => {
+    const adjust = divides(next) ? (comparison.adjust ?? []).filter((one) => one.field !== next.field) : [];
+    const only = next.field && !next.crossed ? adjust : [];
+    const measure = comparison.measure === "adjusted" && !only.length ? "rate" : comparison.measure;
+    change({ split: next, adjust: only, measure, reference: null });
   };
   return (
-    <section
-      aria-label="What to compare"
-      className="w-[196px] shrink-0 overflow-auto border-r border-line2 px-4 py-3.5"
-    >
-      <What compared={compared} dictionaries={dictionaries} />
-      <Coded compared={compared} />
-      <Against compared={compared} dictionaries={dictionaries} />
-      <Field label="Across">
-        {(id) => <Select id={id} value={split.field ?? "none"} choices={across} onChange={choose} />}
-      </Field>
-      {dated && (
-        <Field label="By">
-          {(id) => (
-            <Select
-              id={id}
-              value={split.period ?? "month"}
-              choices={PERIODS.map((one) => ({ value: one, label: one }))}
-              onChange={(period) => change({ split: { ...split, period: period as "month" } })}
-            />
-          )}
-        </Field>
-      )}
-      <Field label="Measure">
-        {(id) => (
-          <Select
-            id={id}
-            value={comparison.measure ?? "rate"}
-            choices={measures
-              .filter((one) => one.needs !== "held" || comparison.adjust?.length)
-              .filter((one) => one.needs !== "judged" || comparison.target.kind === "dictionary")
-              .map((one) => ({ value: one.name, label: one.label }))}
-            onChange={(measure) => change({ measure })}
-          />
-        )}
-      </Field>
-      <HeldEqual compared={compared} />
-      <div className="mb-3.5">
-        <div className="mb-1 text-[12px] font-bold text-ink2">Draw as</div>
+    <section aria-label="What to compare" className="border-b border-line2 bg-sheet px-4 pt-3 pb-2.5">
+      <div className="flex flex-wrap items-baseline gap-x-1.5 gap-y-1.5 text-[14px]">
+        <MeasureWord compared={compared} table={table} />
+        of
+        <What
+          target={comparison.target}
+          dictionaries={dictionaries}
+          onChange={(target) =>
+            target &&
+            change({
+              target,
+              measure: usualMeasure(target),
+              joined: [],
+              leave: [],
+              counting: ["values", "length", "search"].includes(target.kind)
+                ? "hits"
+                : (comparison.counting ?? "hits"),
+            })
+          }
+        />
+        across
+        <Across split={split} onChange={across} coders={comparison.target.kind === "codes"} />, counting
+        <Word
+          label="Counting"
+          value={comparison.counting ?? "hits"}
+          choices={COUNTED}
+          onChange={(counting) => {
+            const judged = ["corrected", "corrected_texts", "precision", "missed"].includes(
+              comparison.measure,
+            );
+            change({
+              counting: counting as "hits",
+              measure: judged ? "rate" : comparison.measure,
+            });
+          }}
+        />
+        <span className="ml-auto flex items-center gap-2 text-[12.5px]">
+          <Button look="ghost" aria-expanded={more} onClick={() => setMore(!more)}>
+            {more ? "Fewer settings" : "More settings"}
+          </Button>
+        </span>
+      </div>
+      {more && <More compared={compared} dictionaries={dictionaries} table={table} />}
+      <div className="mt-2 flex flex-wrap items-center gap-2">
         <Segments
           label="Draw as"
           value={compared.draw}
           onChange={compared.setDraw}
-          choices={[
-            { value: "dots", label: "Dots" },
-            { value: "table", label: "Table" },
-            { value: "trend", label: "Trend", disabled: !dated },
-          ]}
+          choices={DRAWINGS.map((one) => ({
+            ...one,
+            disabled: !possible(one.value, compared, table),
+          }))}
         />
+        <span className="ml-auto flex flex-wrap items-center gap-2">
+          {table && <Rows compared={compared} table={table} />}
+          {table && divides(split) && <Groups compared={compared} table={table} />}
+          <label className="flex items-center gap-1.5 text-ink2">
+            Order
+            <Select
+              aria-label="Order"
+              className="w-auto!"
+              value={compared.order}
+              choices={ORDERS}
+              onChange={compared.setOrder}
+            />
+          </label>
+        </span>
       </div>
-      <Uncertainty compared={compared} />
     </section>
   );
 }
 
-function What({ compared, dictionaries }: { compared: Compared; dictionaries: Dictionaries }) {
-  const { target, scope, split } = compared.comparison;
-  const named = NAMED.find((one) => one.target.kind === target.kind);
-  const choices = [
-    ...dictionaries.map((one) => ({ value: String(one.id), label: one.name })),
-    ...NAMED.map((one) => ({ value: one.target.kind, label: one.label })),
-  ];
-  const known = target.kind === "dictionary" || named;
-  if (!known) choices.unshift({ value: "other", label: `${target.kind} in the address` });
-  const choose = (value: string) => {
-    const chosen = NAMED.find((one) => one.target.kind === value);
-    if (chosen) compared.change({ target: chosen.target, measure: chosen.measure });
-    else if (value !== "other")
-      compared.change({ target: ofDictionary(Number(value), scope ?? [], split).target });
-  };
+function hasMore(comparison: Comparison, against: string): boolean {
+  const { adjust, unit, level, seed, per, reference } = comparison;
+  return Boolean(
+    adjust?.length ||
+      unit ||
+      reference ||
+      against ||
+      (level ?? 0.95) !== 0.95 ||
+      (seed ?? 1) !== 1 ||
+      (per ?? 1000) !== 1000,
+  ); // prettier-ignore
+}
+
+function possible(drawing: Drawing, compared: Compared, table: Table | undefined): boolean {
+  const groups = table?.groups.length ?? 2;
+  const rows = table?.rows.length ?? 2;
+  if (drawing === "trend") return compared.dated || Boolean(compared.crossedDate);
+  if (drawing === "map") return groups > 1 && rows > 1;
+  if (drawing === "flow") return groups > 1;
+  return true;
+}
+
+function MeasureWord({ compared, table }: { compared: Compared; table: Table | undefined }) {
+  const { comparison, change } = compared;
+  const measures = useMeasures();
+  const { counting = "hits" } = comparison;
+  const shown = table?.comparison.measure === comparison.measure ? table.measure.label : null;
   return (
-    <Field label="Compare">
-      {(id) => (
-        <Select
-          id={id}
-          value={target.kind === "dictionary" ? String(target.dictionary) : named ? target.kind : "other"}
-          choices={choices}
-          onChange={choose}
-        />
+    <Word
+      label="Measure"
+      value={comparison.measure ?? "rate"}
+      choices={measures
+        .filter((one) => one.needs !== "held" || comparison.adjust?.length)
+        .filter(
+          (one) => one.needs !== "judged" || (comparison.target.kind === "dictionary" && counting === "hits"),
+        )
+        .map((one) => ({
+          value: one.name,
+          label: one.name === comparison.measure && shown ? shown : one.label,
+        }))}
+      onChange={(measure) => change({ measure })}
+    />
+  );
+}
+
+/** What is seldom changed. */
+function More({
+  compared,
+  dictionaries,
+  table,
+}: {
+  compared: Compared;
+  dictionaries: Dictionaries;
+  table: Table | undefined;
+}) {
+  const { comparison, change } = compared;
+  const labels = table?.groups.map((group) => group.label) ?? [];
+  return (
+    <div className="mt-2.5 grid grid-cols-[repeat(auto-fill,minmax(168px,1fr))] gap-x-4 border-t border-line pt-2.5">
+      <Coded compared={compared} />
+      {!comparison.split?.crossed && <HeldEqual compared={compared} />}
+      <Against compared={compared} dictionaries={dictionaries} />
+      <Field label="A rate is for">
+        {(id) => (
+          <Select
+            id={id}
+            value={String(comparison.per ?? 1000)}
+            choices={[
+              { value: "1000", label: "1,000 words" },
+              { value: "10000", label: "10,000 words" },
+              { value: "1000000", label: "1,000,000 words" },
+            ]}
+            onChange={(per) => change({ per: Number(per) as 1000 })}
+          />
+        )}
+      </Field>
+      {["ratio", "difference"].includes(comparison.measure) && (
+        <Field label="Set against">
+          {(id) => (
+            <Select
+              id={id}
+              value={comparison.reference ?? ""}
+              choices={[
+                { value: "", label: "all other groups" },
+                ...labels.map((label) => ({ value: label, label })),
+              ]}
+              onChange={(reference) => change({ reference: reference || null })}
+            />
+          )}
+        </Field>
       )}
-    </Field>
+      <Uncertainty compared={compared} />
+    </div>
+  );
+}
+
+function Rows({ compared, table }: { compared: Compared; table: Table }) {
+  const { joined = [], leave = [] } = compared.comparison;
+  if (table.rows.length < 2 && !joined.length && !leave.length) return null;
+  return (
+    <Arrange
+      label="Rows"
+      nouns={table.nouns}
+      items={table.rows.map((row) => ({ key: row.key, label: row.label }))}
+      arranged={{ merged: joined.map((one) => ({ name: one.name, members: one.rows })), without: leave }}
+      onChange={({ merged, without }) =>
+        compared.change({
+          joined: merged.map((one) => ({ name: one.name, rows: [...one.members] })),
+          leave: [...without],
+        })
+      }
+    />
+  );
+}
+
+function Groups({ compared, table }: { compared: Compared; table: Table }) {
+  const split = compared.comparison.split ?? {};
+  if (split.crossed) return null;
+  return (
+    <Arrange
+      label="Groups"
+      nouns="groups"
+      items={table.groups.map((group) => ({ key: group.label, label: group.label }))}
+      arranged={{
+        merged: (split.merged ?? []).map((one) => ({ name: one.name, members: one.groups })),
+        without: split.without ?? [],
+      }}
+      onChange={({ merged, without }) =>
+        compared.change({
+          split: {
+            ...split,
+            merged: merged.map((one) => ({ name: one.name, groups: [...one.members] })),
+            without: [...without],
+          },
+        })
+      }
+    />
   );
 }
 

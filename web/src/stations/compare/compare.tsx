@@ -5,11 +5,12 @@ import { useDictionaries } from "../../data/dictionaries";
 import { keys } from "../../data/keys";
 import { levelText } from "../../data/measures";
 import { useProjectId, useSummary } from "../../data/project";
-import { splitName } from "../../lib/split";
+import { divides, splitName } from "../../lib/split";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { About } from "../../shell/about";
 import { Sides } from "../dictionary/sides";
 import { Choices } from "./choices";
+import { CompareHead } from "./head";
 import { Result } from "./result";
 import { type Compared, useCompared } from "./settings";
 
@@ -77,19 +78,17 @@ function View({
     retry: false,
   });
   return (
-    <div className="flex h-full">
-      <Choices compared={compared} dictionaries={dictionaries} />
-      <div className="min-w-0 flex-1 overflow-auto px-4 py-3.5">
-        <div className="flex items-baseline gap-3">
-          <h1 className="text-[19px] font-[650]">{headline(compared, found.data?.nouns)}</h1>
-          <span className="ml-auto">
-            <About topic="compare">
-              Each dot is a category in a group of texts; the line through it is the{" "}
-              {levelText(comparison.level)} interval. Click a dot or a number to read the passages under it.
-              The sentences say which differences are larger than chance would give.
-            </About>
-          </span>
-        </div>
+    <div className="flex h-full flex-col">
+      <CompareHead>
+        <About topic="compare">
+          Each dot is a category in a group of texts; the line through it is the {levelText(comparison.level)}{" "}
+          interval. Click a dot or a number to read the passages under it. The sentences say which differences
+          are larger than chance would give.
+        </About>
+      </CompareHead>
+      <Choices compared={compared} dictionaries={dictionaries} table={found.data} />
+      <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-3.5">
+        <h1 className="text-[19px] font-[650]">{headline(compared, found.data?.nouns)}</h1>
         {against && <Beside compared={compared} />}
         {found.error && (
           <div className="mt-3">
@@ -108,10 +107,15 @@ function View({
 /** What is compared across what; rows are called as the answer calls them. */
 function headline({ comparison, fields, dated }: Compared, nouns = "categories"): string {
   const { split } = comparison;
-  if (!split?.field) return `How often the ${nouns} are found`;
-  if (dated) return `How the ${nouns} change by ${split.period ?? "month"}`;
-  const by = splitName({ field: split.field }, fields);
-  return nouns === "bands" ? `How the ${nouns} differ by ${by}` : `How each ${by} uses the ${nouns}`;
+  if (!divides(split)) return `How often the ${nouns} are found`;
+  if (split?.parts?.length) return `How the ${nouns} differ between parts of the corpus`;
+  if (split?.codes?.length) return `How the ${nouns} differ between the words under codes`;
+  if (split?.crossed) return `How the ${nouns} differ by ${splitName(split, fields)}`;
+  if (dated) return `How the ${nouns} change by ${split?.period ?? "month"}`;
+  const by = splitName({ field: split?.field ?? null }, fields);
+  return nouns === "bands" || nouns === "values"
+    ? `How the ${nouns} differ by ${by}`
+    : `How each ${by} uses the ${nouns}`;
 }
 
 /** Another dictionary, or an earlier version of this one, on the same texts. */

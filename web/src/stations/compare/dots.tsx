@@ -5,7 +5,10 @@ import { cellLabel, tickLabel, top } from "./scale";
 
 const SHAPES = 8;
 const LINE = 11;
-const HEAD = 28;
+const AXIS = 28;
+const LEGEND = 18;
+/** About the width of a letter of the legend. */
+const LETTER = 6.6;
 
 /** A group's own sign: shape and filling, so that colour is never needed to tell groups apart. */
 function Sign({ at, x, y, colour }: { at: number; x: number; y: number; colour: string }) {
@@ -48,26 +51,17 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
   const most = top(rows);
   const x = (value: number) => left + (Math.min(value, most) / most) * room;
   const block = groups.length * line + 12;
-  const height = HEAD + rows.length * block + 4;
   const unit = measure.axis;
+  const legend = named
+    ? []
+    : legendOf(
+        groups.map((group) => group.label),
+        width - 24 - unit.length * LETTER,
+      );
+  const head = LEGEND * Math.max(1, (legend.at(-1)?.line ?? 0) + 1) + AXIS;
+  const height = head + rows.length * block + 4;
   return (
     <div ref={holder}>
-      <div className="mb-1.5 flex flex-wrap gap-x-4 gap-y-1 text-ink2">
-        {!named &&
-          groups.map((group, at) => (
-            <span
-              key={group.label}
-              className="inline-flex items-center gap-1"
-              title={`${group.texts.toLocaleString("en-GB")} texts, ${group.words.toLocaleString("en-GB")} words`}
-            >
-              <svg width={13} height={13} aria-hidden>
-                <Sign at={at} x={6.5} y={6.5} colour="var(--ink2)" />
-              </svg>
-              {group.label}
-            </span>
-          ))}
-        <span className="ml-auto">{unit}</span>
-      </div>
       <svg
         data-figure
         width={width}
@@ -78,16 +72,28 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
         fontFamily="var(--font-sans)"
         fontSize={12}
       >
+        {legend.map(({ label, x, line }, at) => (
+          <g key={label}>
+            <title>{`${groups[at]!.texts.toLocaleString("en-GB")} texts, ${groups[at]!.words.toLocaleString("en-GB")} words`}</title>
+            <Sign at={at} x={x + 6} y={14 + line * LEGEND} colour="var(--ink2)" />
+            <text x={x + 16} y={18 + line * LEGEND} fill="var(--ink2)">
+              {label}
+            </text>
+          </g>
+        ))}
+        <text x={width - 12} y={18} textAnchor="end" fill="var(--ink2)">
+          {unit}
+        </text>
         {ticks(most).map((tick) => (
           <g key={tick}>
-            <line x1={x(tick)} x2={x(tick)} y1={HEAD - 4} y2={height} stroke="var(--line)" opacity={0.7} />
-            <text x={x(tick)} y={18} textAnchor="middle" fill="var(--ink3)">
+            <line x1={x(tick)} x2={x(tick)} y1={head - 4} y2={height} stroke="var(--line)" opacity={0.7} />
+            <text x={x(tick)} y={head - 10} textAnchor="middle" fill="var(--ink3)">
               {tickLabel(tick, measure)}
             </text>
           </g>
         ))}
         {rows.map((row, at) => {
-          const y0 = HEAD + at * block;
+          const y0 = head + at * block;
           const colour = `var(--c${row.colour % 10})`;
           return (
             <g key={row.key}>
@@ -153,6 +159,18 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
       </svg>
     </div>
   );
+}
+
+/** Where the signs of the groups stand: beside each other, on as many lines as they need. */
+function legendOf(labels: readonly string[], room: number) {
+  let [x, line] = [12, 0];
+  return labels.map((label) => {
+    const wide = 30 + label.length * LETTER;
+    if (x > 12 && x + wide > room) [x, line] = [12, line + 1];
+    const place = { label, x, line };
+    x += wide;
+    return place;
+  });
 }
 
 export function clip(text: string, most: number): string {

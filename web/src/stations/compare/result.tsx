@@ -1,62 +1,68 @@
-import { useRef, useState } from "react";
-import { saveBlob, saveFile, sendJson } from "../../api/client";
+import { useMemo, useRef, useState } from "react";
+import { sendJson } from "../../api/client";
+import { type AnyView, useChangesOver } from "../../data/answers";
 import type { Comparison, Table, TableRow } from "../../data/comparison";
 import { levelText } from "../../data/measures";
-import { useProjectId, useRefresh } from "../../data/project";
-import { splitName } from "../../lib/split";
-import { Button, Empty, Menu, Popover } from "../../parts/controls";
-import { useToast } from "../../parts/toast";
-import { HelpDialog } from "../../shell/about";
+import { useProjectId } from "../../data/project";
+import { divides, splitName } from "../../lib/split";
+import { Empty, Segments, Select } from "../../parts/controls";
 import { useEvidence } from "../../shell/evidence";
+import { CloudPlot } from "./cloudplot";
 import { DotPlot } from "./dots";
+import { Drawn } from "./drawings";
+import { Enlarged } from "./enlarged";
+import { Events } from "./events";
+import { Foot } from "./foot";
+import { MapPlot } from "./mapplot";
 import { RateModel } from "./model";
 import { NumberTable } from "./numbertable";
-import { picturePng, pictureSvg } from "./picture";
+import { ordered } from "./order";
 import type { Compared } from "./settings";
 import { SingleTerms, useSingleTerms } from "./singleterms";
 import { Statements } from "./statements";
 import { TrendPlot } from "./trend";
 
 /** The instrument and its state: "Dictionary “Frames”, version 3", or as it is now. */
-function instrument(table: Table): string {
+export function instrument(table: Table): string {
   if (table.comparison.target.kind !== "dictionary") return table.target;
   return table.version === null
     ? `${table.target} as it is now, not kept as a version`
     : `${table.target}, version ${table.version}`;
 }
 
+const SMOOTH = [1, 3, 5, 7, 13, 31];
+
 /** The answer to a comparison: sentences, the drawing, exports and how it was counted. */
 export function Result({ table, compared, faint }: { table: Table; compared: Compared; faint: boolean }) {
   const project = useProjectId();
   const { show } = useEvidence();
-  const { fail } = useToast();
-  const refresh = useRefresh("versions");
   const figure = useRef<HTMLDivElement>(null);
-  const [methods, setMethods] = useState(false);
+  const [scale, setScale] = useState("own");
   const terms = useSingleTerms(table);
-  const counted = instrument(table);
+  const { draw, dated, smooth } = compared;
+  const over = draw === "trend" && dated;
+  const changes = useChangesOver(compared.comparison, smooth, over);
+  const arranged = useMemo(() => ordered(table, compared.order, dated), [table, compared.order, dated]);
+  const split = compared.comparison.split ?? {};
   const open = (row: TableRow, group: string) =>
     show({
-      title: compared.comparison.split?.field ? `${row.label} in ${group}` : row.label,
+      title: divides(split) ? `${row.label} in ${group}` : row.label,
       colour: row.colour,
       comparison: table.comparison,
       cell: { row: row.key, group },
     });
-  const where = `/api/v1/projects/${project}/compare/export?form=`;
-  const numbers = (form: "csv" | "xlsx" | "txt" | "json") =>
-    void saveFile(where + form, table.comparison).then(refresh, fail);
-  const picture = async (kind: "svg" | "png") => {
-    const svg = figure.current?.querySelector("svg[data-figure]");
-    if (!(svg instanceof SVGSVGElement)) return;
+  const where = `/api/v1/projects/${project}/compare/export`;
+  const title = `${table.target.replace(/^Dictionary /, "")} by ${splitName(split, compared.fields)}`;
+  const pictured = async () => {
     // what leaves the project names the state it was counted with: the server keeps that as a version
-    const kept = await sendJson<Comparison>(`${where}json`, table.comparison);
+    const kept = await sendJson<Comparison>(`${where}?form=json`, table.comparison);
     const version = kept.target.kind === "dictionary" ? (kept.target.version ?? null) : null;
-    const caption = `${instrument({ ...table, version })}; ${table.measure.unit}; ${levelText(table.comparison.level)} intervals, ${table.unit} as the unit.`;
-    const name = `${table.target} by ${splitName(compared.comparison.split ?? {}, compared.fields)}`;
-    if (kind === "svg")
-      saveBlob(new Blob([pictureSvg(svg, caption)], { type: "image/svg+xml" }), `${name}.svg`);
-    else saveBlob(await picturePng(svg, caption), `${name}.png`);
-    await refresh();
+    const texts = table.groups.reduce((sum, group) => sum + group.texts, 0);
+    return {
+      title,
+      base: `${instrument({ ...table, version })}; ${table.measure.unit}; ${texts.toLocaleString("en-GB")} texts.`,
+      method: `${levelText(table.comparison.level)} intervals, ${table.unit} as the unit.`,
+    };
   };
   if (!table.groups.length)
     return (
@@ -64,53 +70,94 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
         No text of the scope has a value in this field. Choose another one, or widen the scope.
       </Empty>
     );
+  const view = viewOf(compared, table);
+  const said = [
+    ...(over ? (changes.data?.statements ?? []) : []),
+    ...table.statements,
+    ...(terms.data?.statements ?? []),
+  ];
   return (
     <div className={faint ? "opacity-60" : ""}>
       <p className="mb-2.5 text-ink2">
-        {counted}. Every {compared.draw === "table" ? "number" : "dot"} opens its passages.
+        {instrument(table)}. Every {draw === "table" ? "number" : "mark"} opens its passages.
       </p>
-      <Statements statements={[...table.statements, ...(terms.data?.statements ?? [])]} />
-      <div ref={figure}>
-        {compared.draw === "table" && <NumberTable table={table} onOpen={open} />}
-        {compared.draw === "dots" && <DotPlot table={table} onOpen={open} />}
-        {compared.draw === "trend" && <TrendPlot table={table} onOpen={open} />}
-      </div>
+      {draw !== "map" && <Statements statements={said} />}
+      {draw === "trend" && (
+        <div className="mb-2 flex flex-wrap items-center gap-3">
+          <Segments
+            label="Scale of the panels"
+            value={scale}
+            onChange={setScale}
+            choices={[
+              { value: "own", label: "Own scales" },
+              { value: "one", label: "One scale" },
+            ]}
+          />
+          {dated && (
+            <label className="flex items-center gap-1.5 text-ink2">
+              Moving average
+              <Select
+                aria-label="Moving average"
+                className="w-auto!"
+                value={String(smooth)}
+                choices={SMOOTH.map((periods) => ({
+                  value: String(periods),
+                  label: periods === 1 ? "none" : `over ${periods} ${split.period ?? "month"}s`,
+                }))}
+                onChange={(periods) => compared.setSmooth(Number(periods))}
+              />
+            </label>
+          )}
+          <Events
+            comparison={compared.comparison}
+            onSplit={(next) => {
+              compared.setDraw("dots");
+              compared.change({ split: next, adjust: [] });
+            }}
+          />
+        </div>
+      )}
+      <Enlarged>
+        <div ref={figure}>
+          {draw === "table" && <NumberTable table={arranged} onOpen={open} />}
+          {draw === "dots" && <DotPlot table={arranged} onOpen={open} />}
+          {draw === "trend" && (
+            <TrendPlot
+              table={arranged}
+              onOpen={open}
+              changes={over ? changes.data : undefined}
+              together={scale === "one"}
+              crossed={compared.crossedDate}
+            />
+          )}
+          {draw === "cloud" && <CloudPlot table={arranged} onOpen={open} />}
+          {draw === "map" && <MapPlot table={arranged} onOpen={open} />}
+          {["bars", "heat", "area", "flow"].includes(draw) && (
+            <Drawn draw={draw} table={arranged} onOpen={open} />
+          )}
+        </div>
+      </Enlarged>
       {!!table.comparison.adjust?.length && <RateModel table={table} />}
-      <div className="mt-3 flex gap-2 pb-4">
-        <Menu
-          trigger={<Button>Export ▾</Button>}
-          items={[
-            { label: "Numbers as Excel", onSelect: () => numbers("xlsx") },
-            { label: "Numbers as .csv", onSelect: () => numbers("csv") },
-            { label: "How it was counted as .txt", onSelect: () => numbers("txt") },
-            { label: "The comparison as .json, to be asked again", onSelect: () => numbers("json") },
-            {
-              label: "Picture as SVG",
-              onSelect: () => void picture("svg").catch(fail),
-              disabled: compared.draw === "table",
-            },
-            {
-              label: "Picture as PNG",
-              onSelect: () => void picture("png").catch(fail),
-              disabled: compared.draw === "table",
-            },
-          ]}
-        />
-        <Popover width={480} trigger={<Button>How this was counted</Button>}>
-          {table.method.map((part) => (
-            <div key={part.heading} className="mb-2.5">
-              <b>{part.heading}</b>
-              <div>{part.words}</div>
-              {part.source && <div className="text-ink2">{part.source}</div>}
-            </div>
-          ))}
-          <Button look="ghost" onClick={() => setMethods(true)}>
-            Methods, and how well they hold
-          </Button>
-        </Popover>
+      <Foot
+        view={view}
+        title={title}
+        drawn={{ draw, ...(compared.order ? { order: compared.order } : {}) }}
+        method={[...(over ? (changes.data?.method ?? []) : []), ...table.method]}
+        figure={figure}
+        {...(draw === "table" ? {} : { pictured })}
+        {...(view.view === "comparison" ? { request: { where, body: table.comparison } } : {})}
+      >
         <SingleTerms table={table} />
-        <HelpDialog topic="methods" open={methods} onClose={() => setMethods(false)} />
-      </div>
+      </Foot>
     </div>
   );
+}
+
+/** What of the view is kept: the comparison as it is asked, with what its drawing adds. */
+function viewOf(compared: Compared, table: Table): AnyView {
+  const comparison = { ...table.comparison, target: compared.comparison.target };
+  if (compared.draw === "map") return { view: "map", comparison };
+  if (compared.draw === "trend" && compared.dated)
+    return { view: "changes", comparison, window: compared.smooth };
+  return { view: "comparison", comparison };
 }

@@ -1,8 +1,8 @@
 import { expect, test } from "vitest";
 import { type Measure, ofSearch, type TableCell, type TableRow } from "../../data/comparison";
 import { written } from "../../data/measures";
+import { runs } from "./panels";
 import { cellLabel, tickLabel, top } from "./scale";
-import { runs } from "./trend";
 
 const measure = (form: Measure["form"]): Measure => ({
   name: "one",
@@ -19,6 +19,7 @@ const cell = (value: number | null, low: number | null = null, high: number | nu
   high,
   hits: 12,
   texts: 3,
+  counted: 12,
   distance: null,
   stands_out: 0,
 });

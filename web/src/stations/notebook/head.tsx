@@ -5,6 +5,7 @@ import { useProjectId } from "../../data/project";
 
 const VIEWS = [
   { to: "notes", label: "Notes" },
+  { to: "findings", label: "Findings" },
   { to: "paraphrases", label: "Paraphrases" },
 ];
 

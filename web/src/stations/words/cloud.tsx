@@ -89,14 +89,17 @@ export function Cloud({
     [rows, room, largest, scale, shape, measure],
   );
   const byName = new Map(rows.map((row) => [row.name, row]));
-  const caption = `${plural(placed.length, "word")} by hits, ${scale === "root" ? "area by frequency" : scale === "log" ? "size by the logarithm of frequency" : "height by frequency"}; ${whole(found.data?.texts_in_scope ?? 0)} texts, stop list ${request.stop ? "on" : "off"}`;
+  const beside = {
+    title: "Words of the scope",
+    base: `${plural(placed.length, "word")} by hits, ${scale === "root" ? "area by frequency" : scale === "log" ? "size by the logarithm of frequency" : "height by frequency"}; ${whole(found.data?.texts_in_scope ?? 0)} texts, stop list ${request.stop ? "on" : "off"}`,
+  };
   const used = [...new Set(placed.map((word) => word.tint))].sort((a, b) => a - b);
   const save = (form: "svg" | "png") => {
     if (!svg.current) return;
     if (form === "svg")
-      saveBlob(new Blob([pictureSvg(svg.current, caption)], { type: "image/svg+xml" }), "words.svg");
+      saveBlob(new Blob([pictureSvg(svg.current, beside)], { type: "image/svg+xml" }), "words.svg");
     else
-      picturePng(svg.current, caption)
+      picturePng(svg.current, beside)
         .then((blob) => saveBlob(blob, "words.png"))
         .catch(fail);
   };

@@ -1,0 +1,9 @@
+/** What kinds of views are called. */
+export const KINDS: Record<string, string> = {
+  comparison: "Comparison",
+  changes: "Over time",
+  map: "Map",
+  keywords: "Keywords",
+  together: "What goes with what",
+  network: "Words and topics",
+};
