@@ -298,3 +298,25 @@ def test_sentences_name_what_is_set_against(news):
     assert statements(found)
     with pytest.raises(ComparisonError, match="no group “Z”"):
         table(news, measure="ratio", reference="Z")
+
+
+def beware_of(texts, sources, tmp_path, **more):
+    index, columns = corpus(tmp_path, texts, sources)
+    stories = more.pop("stories", None)
+    found = table(Texts(index, columns, stories), OfTerms((TermEntry("lamb"),)), **more)
+    return [one.text for one in statements(found) if one.kind == "warning"]
+
+
+def test_what_to_beware_of_is_told_with_its_figure(tmp_path):
+    carried = ["lamb " * 30] + ["lamb deer the hill"] * 9 + ["lamb deer the hill"] * 10
+    said = " ".join(beware_of(carried, ["A"] * 10 + ["B"] * 10, tmp_path / "one"))
+    assert "One text alone holds most of the hits of lamb in A (77% of the first)" in said
+    long = ["lamb " + "hill " * 400] * 8 + ["lamb hill hill"] * 8
+    said = " ".join(beware_of(long, ["A"] * 8 + ["B"] * 8, tmp_path / "two"))
+    assert "B has 24 words, A 3,208" in said
+    assert "In 1 of 2 cells fewer than 5 hits would be expected" in said
+    alike = ["lamb deer the hill"] * 20
+    stories = np.asarray([0, 0, 0, -1] + [-1] * 16, np.int32)
+    said = " ".join(beware_of(alike, ["A", "B"] * 10, tmp_path / "three", stories=stories))
+    assert "2 texts (10%) nearly repeat another one" in said
+    assert not beware_of(alike, ["A", "B"] * 10, tmp_path / "four")

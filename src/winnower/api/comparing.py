@@ -25,6 +25,8 @@ from winnower.core.compare import (
     statements,
     to_plain,
 )
+from winnower.core.compare.measures import measure_in
+from winnower.core.measure import PER_WORDS
 from winnower.core.scope import split_name
 from winnower.store.comparing import Asked, influence, keep_state, modelled, table_of
 from winnower.writers.tables import comparison_csv, comparison_xlsx, method_text, test_values
@@ -36,7 +38,7 @@ measures_router = APIRouter()
 @measures_router.get("/measures")
 def list_measures(_: AccountDep) -> list[s.MeasurePublic]:
     """All measures a comparison can show."""
-    return [_measure(one) for one in MEASURES.values()]
+    return [_measure(measure_in(name, "hits", PER_WORDS, "all other groups")) for name in MEASURES]
 
 
 def _measure(one: Measure) -> s.MeasurePublic:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from winnower.core.compare.beware import beware
 from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.measures import number
 from winnower.core.compare.table import Table
@@ -39,6 +40,7 @@ class Statement:
 def statements(table: Table) -> list[Statement]:
     """The largest gap, the tests, and what limits them."""
     found = [*_tested(table), *_long(table), *_held(table), *_judged(table), *_limits(table)]
+    found += [Statement("warning", text) for text in beware(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
         text = "1 text has no value here and is left out."

@@ -24,7 +24,8 @@ from winnower.core.scope import DateColumn, Ground, Groups, lay_ground
 
 @dataclass(frozen=True)
 class Table:
-    """Rows are those of the target, columns the groups of the split."""
+    """Rows are those of the target, columns the groups of the split. ``alike``: texts that nearly repeat another one of
+    the groups, None where nobody looked for them."""
 
     comparison: Comparison
     target: Target
@@ -35,6 +36,7 @@ class Table:
     tests: Tests
     texts_in_scope: int
     texts_in_groups: int
+    alike: int | None = None
 
     @property
     def hits(self) -> np.ndarray:
@@ -167,7 +169,17 @@ def compare(
         else tests,
         texts_in_scope=int(ground.mask.sum()),
         texts_in_groups=len(groups.text) if groups.disjoint else len(np.unique(groups.text)),
+        alike=_alike(corpus, groups),
     )
+
+
+def _alike(corpus: Corpus, groups: Groups) -> int | None:
+    """Texts of the groups that nearly repeat another one of them, the first of each story not counted."""
+    if corpus.stories is None:
+        return None
+    stories = corpus.stories[np.unique(groups.text)]
+    stories = stories[stories >= 0]
+    return len(stories) - len(np.unique(stories))
 
 
 def is_dated(comparison: Comparison, corpus: Corpus) -> bool:

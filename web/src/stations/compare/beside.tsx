@@ -223,7 +223,8 @@ function Columns({
         </Button>
         passage {at + 1} of each
         <span className="ml-auto">
-          {row.p !== null && `The rate of ${row.name} differs between all groups: p ${pText(row.p)}.`}
+          {row.p !== null &&
+            `The rate of ${row.name} differs between all groups: p ${row.p < 0.001 ? "" : "= "}${pText(row.p)}, adjusted.`}
         </span>
       </div>
       <div

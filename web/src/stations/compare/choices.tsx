@@ -142,7 +142,7 @@ function MeasureWord({ compared, table }: { compared: Compared; table: Table | u
   const { comparison, change } = compared;
   const measures = useMeasures();
   const { counting = "hits" } = comparison;
-  const shown = table?.comparison.measure === comparison.measure ? table.measure.label : null;
+  const shown = table?.measure.name === comparison.measure ? table.measure.label : null;
   return (
     <Word
       label="Measure"

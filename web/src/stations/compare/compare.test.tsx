@@ -147,6 +147,10 @@ function opened(more: Answers = {}, search = "") {
     "GET /fields": () => FIELDS,
     "GET /dictionaries": () => [{ id: 1, name: "Frames" }],
     "GET /dictionaries/1/versions": () => [],
+    "GET /runs": () => [],
+    "GET /subcorpora": () => [],
+    "GET /events-in-time": () => [],
+    "GET /codebook": () => ({ codes: [], coders: [] }),
     "POST /compare": (comparison) => table(comparison),
     "POST /compare/model": () => MODEL,
     "POST /compare/terms": () => TERMS,
@@ -156,10 +160,16 @@ function opened(more: Answers = {}, search = "") {
   return { asked, ...show(<Compare />, search) };
 }
 
+/** Opens what is seldom changed. */
+async function more(user: ReturnType<typeof opened>["user"]) {
+  await user.click(await screen.findByRole("button", { name: "More settings" }));
+}
+
 const last = (all: ReturnType<typeof serve>, what: string) => askedFor(all, what).at(-1);
 
 test("a field held equal asks for the adjusted rate and for the model, and leaves with both", async () => {
   const { asked, user } = opened();
+  await more(user);
   const choice = await screen.findByLabelText("Held equal");
   expect(within(choice).queryByText("Source")).toBeNull(); // compared across already
   expect(within(choice).queryByText("Tags")).toBeNull(); // several values a text
@@ -176,6 +186,7 @@ test("a field held equal asks for the adjusted rate and for the model, and leave
 
 test("a date is held equal by a period that can be chosen", async () => {
   const { asked, user } = opened();
+  await more(user);
   await user.selectOptions(await screen.findByLabelText("Held equal"), "date");
   await user.selectOptions(await screen.findByLabelText("Period of Date"), "week");
   await waitFor(() =>
@@ -185,6 +196,7 @@ test("a date is held equal by a period that can be chosen", async () => {
 
 test("comparing across a field that was held equal no longer holds it equal", async () => {
   const { asked, user } = opened();
+  await more(user);
   await user.selectOptions(await screen.findByLabelText("Held equal"), "date");
   await screen.findByLabelText("Period of Date");
   await user.selectOptions(screen.getByLabelText("Across"), "date");
@@ -197,9 +209,10 @@ test("measures are offered where they can be had", async () => {
   const measures = await screen.findByLabelText("Measure");
   await within(measures).findByText("The precision");
   expect(within(measures).queryByText("The adjusted")).toBeNull();
+  await more(user);
   await user.selectOptions(screen.getByLabelText("Held equal"), "words");
   await within(measures).findByText("The adjusted");
-  await user.selectOptions(screen.getByLabelText("Compare"), "length");
+  await user.selectOptions(screen.getByLabelText("What is compared"), "length");
   await waitFor(() => expect(within(measures).queryByText("The precision")).toBeNull());
 });
 
@@ -264,6 +277,7 @@ test("where nothing is tested, single terms are not asked for", async () => {
 
 test("the story is a unit, and an unreadable seed goes back to the one there was", async () => {
   const { asked, user } = opened();
+  await more(user);
   await user.selectOptions(await screen.findByLabelText("Sampling unit"), "story");
   await waitFor(() => expect(last(asked, "POST /compare").unit).toBe("story"));
   const seed = screen.getByLabelText("Seed") as HTMLInputElement;

@@ -93,7 +93,7 @@ function bars(table: Table, colours: Colours): Made {
         },
         label: {
           show: shown.length <= 8 && (!stacked || groups.length <= 12),
-          position: stacked ? "inside" : "insideLeft",
+          position: stacked ? "inside" : "right",
           formatter: ({ data }: { data: { small?: boolean } }) => (data.small ? "" : row.name),
           color: stacked ? colours.sheet : colours.ink,
           fontSize: 11,
@@ -241,6 +241,9 @@ function flow(table: Table, colours: Colours): Made {
   const { textStyle, tooltip } = themed(colours);
   const rows = table.rows.map((row, at) => ({ row, at })).filter(({ row }) => row.depth === 0);
   const used = rows.filter(({ row }) => row.cells.some((cell) => cell.hits > 0));
+  const fed = table.groups
+    .map((group, at) => ({ group, at }))
+    .filter(({ at }) => used.some(({ row }) => row.cells[at]!.hits > 0));
   const left = (at: number) => `row ${at}`;
   const right = (at: number) => `group ${at}`;
   const height = Math.max(260, Math.max(used.length, table.groups.length) * 34 + 40);
@@ -274,7 +277,7 @@ function flow(table: Table, colours: Colours): Made {
               called: row.label,
               itemStyle: { color: colours.c[row.colour % 10] },
             })),
-            ...table.groups.map((group, at) => ({
+            ...fed.map(({ group, at }) => ({
               name: right(at),
               called: group.label,
               itemStyle: { color: colours.ink2 },

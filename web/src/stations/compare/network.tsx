@@ -15,6 +15,7 @@ import { useWidth } from "./dots";
 import { Enlarged } from "./enlarged";
 import { Foot } from "./foot";
 import { CompareHead } from "./head";
+import { apartFrom, type Box } from "./labels";
 import { Statements } from "./statements";
 import { CodeTopic } from "./topiccode";
 import { useGroups } from "./usegroups";
@@ -371,15 +372,14 @@ function apart(answer: NetworkAnswer, width: number): Set<number> {
   const order = answer.words
     .map((_, at) => at)
     .sort((a, b) => answer.words[b]!.texts - answer.words[a]!.texts);
-  const boxes: [number, number, number, number][] = [];
+  const boxes: Box[] = [];
   const out = new Set<number>();
   for (const at of order) {
     const word = answer.words[at]!;
     const [cx, cy] = [word.x * (width - 92), word.y * (HEIGHT - 48)];
     const half = word.name.length * 3.9;
-    const box: [number, number, number, number] = [cx - half, cy - 19, cx + half, cy - 3];
-    if (boxes.some((one) => box[0] < one[2] && one[0] < box[2] && box[1] < one[3] && one[1] < box[3]))
-      continue;
+    const box: Box = [cx - half, cy - 19, cx + half, cy - 3];
+    if (!apartFrom(box, boxes)) continue;
     boxes.push(box);
     out.add(at);
   }

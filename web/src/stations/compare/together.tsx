@@ -74,7 +74,7 @@ function View({
     view: "together",
     rows,
     columns,
-    within: texts ? "text" : (part.within ?? (rows.kind === "codes" && !columns ? "overlap" : "sentence")),
+    within: texts ? "text" : (part.within ?? "sentence"),
     words: part.words ?? 10,
     scope: [...scope],
   };
