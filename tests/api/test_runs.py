@@ -446,3 +446,24 @@ def test_a_very_long_passage_is_shown_around_its_hit_and_exported_whole(runs, cl
     (one,) = runs.items(run)
     assert "heron" in one["text"] and len(one["text"]) <= 1_600
     assert len(client.post(f"{at}/runs/{run}/export", json={}).text) > 140_000
+
+
+def test_what_a_run_found_is_compared_like_codes_without_what_was_judged_wrong(runs, client, at):
+    run = runs.make()
+    asked = {"target": {"kind": "run", "run": run}, "split": {"field": "source"}, "measure": "hits"}
+    found = client.post(f"{at}/compare", json=asked).json()
+    rows = {row["label"]: sum(cell["hits"] for cell in row["cells"]) for row in found["rows"]}
+    assert rows == {"Livelihood": 5, "Ecology": 3, "Trees": 1} and found["target"].startswith("Run “")
+    wrong = next(one for one in runs.items(run) if one["name"] == "Trees")
+    runs.judge(run, wrong, verdict=0)
+    found = client.post(f"{at}/compare", json=asked).json()
+    rows = {row["label"]: sum(cell["hits"] for cell in row["cells"]) for row in found["rows"]}
+    assert rows == {"Livelihood": 5, "Ecology": 3, "Trees": 0}
+    assert any("1 were judged wrong" in part["words"] for part in found["method"])
+    key = found["rows"][0]["key"]
+    page = client.post(f"{at}/evidence", json={"comparison": asked, "cell": {"row": key}}).json()
+    assert page["hits"] == 5
+    assert (
+        client.post(f"{at}/compare", json={**asked, "target": {"kind": "run", "run": 99_999}}).status_code
+        == 404
+    )

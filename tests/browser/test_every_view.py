@@ -24,6 +24,9 @@ from winnower.store.runs import begin_run
 #: Other fields held equal, with the model; what was judged. Of the first dictionary.
 HELD = quote('{"split":{"field":"source"},"measure":"adjusted","adjust":[{"field":"words"}]}')
 JUDGED = quote('{"split":{"field":"source"},"measure":"precision"}')
+BY_MONTH = quote('{"split":{"field":"date","period":"month"}}')
+CROSSED = quote('{"split":{"field":"source","crossed":{"field":"date","period":"quarter"}}}')
+SENTENCES = quote('{"split":{"field":"source"},"counting":"sentences"}')
 BY_SOURCE = quote('{"group":"source","strength":0}')
 VIEWS = (
     "corpus",
@@ -58,6 +61,20 @@ VIEWS = (
     "compare?draw=table",
     f"compare?compare={HELD}",
     f"compare?draw=table&compare={JUDGED}",
+    "compare?draw=bars",
+    "compare?draw=heat",
+    "compare?draw=area",
+    "compare?draw=flow",
+    "compare?draw=cloud",
+    "compare?draw=map",
+    f"compare?draw=trend&smooth=3&compare={BY_MONTH}",
+    f"compare?draw=trend&compare={CROSSED}",
+    f"compare?draw=table&compare={SENTENCES}",
+    "compare/keywords",
+    "compare/together",
+    "compare/network",
+    "compare/beside",
+    "notebook/findings",
 )
 FRAMES = Dictionary(
     "Frames",

@@ -4,6 +4,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.test_journeys import HEADER, import_table, make_project, rows
 from tests.chromium import Page
@@ -124,9 +125,9 @@ def test_texts_are_found_sorted_opened_and_stepped_through_by_keyboard(project):
 def test_change_over_time_is_drawn_and_described(project):
     page = project
     page.text("Compare", "b").click()
-    select = page.find("section[aria-label='What to compare'] select:has(option[value=date])")
-    select.send_keys("Date")
+    Select(page.find("select[aria-label=Across]")).select_by_visible_text("Date")
     page.text("How the categories change by month", "h1")
+    page.button("More settings").click()
     page.wait(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, "svg[data-figure] [role=button]")) == 18)
     page.find("section[aria-label=Uncertainty] select:has(option[value='0.99'])").send_keys("99%")
     page.wait(lambda: "0.99" in page.driver.current_url)
@@ -146,7 +147,8 @@ def test_change_over_time_is_drawn_and_described(project):
 def test_a_field_is_held_equal_and_a_ratio_opens_its_texts(project):
     page = project
     page.text("Compare", "b").click()
-    page.find("section[aria-label='What to compare'] select:has(option[value=words])").send_keys("Date")
+    page.button("More settings").click()
+    page.find("section[aria-label='What to compare'] select[id]:has(option[value=words])").send_keys("Date")
     page.says("[data-testid=statements]", "“Date by month” held equal: adjusted rates use")
     page.says("[data-testid=model-statements]", "With “Date by month” held equal, ")
     page.find("section[aria-label='Rate model'] [role=radiogroup]")
@@ -167,10 +169,9 @@ def test_a_field_is_held_equal_and_a_ratio_opens_its_texts(project):
 def test_what_was_judged_is_shown_for_each_source(project):
     page = project
     page.text("Compare", "b").click()
-    page.find("section[aria-label='What to compare'] select:has(option[value=precision])").send_keys(
-        "Precision"
-    )
+    Select(page.find("select[aria-label=Measure]")).select_by_visible_text("Precision of hits")
     page.says("[data-testid=statements]", "No hits of these categories were judged yet")
+    page.button("More settings").click()
     page.find("section[aria-label=Uncertainty] select:has(option[value=story])").send_keys("the story")
     page.find("[role=alert]")
     page.text("Check the corpus first")

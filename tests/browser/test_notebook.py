@@ -314,10 +314,12 @@ def test_only_what_is_coded_is_counted_and_words_are_compared(desk):
     page.text("only passages: Losses", "span")
     page.says("[data-testid=scope-size]", "1 of")
     page.text("Compare", "b").click()
-    Select(page.find("section[aria-label='What to compare'] select")).select_by_visible_text("Codes")
-    page.text("Counting", "label")
-    selects = page.driver.find_elements("css selector", "section[aria-label='What to compare'] select")
-    Select(selects[1]).select_by_visible_text("words they cover")
+    Select(page.find("select[aria-label='What is compared']")).select_by_visible_text("Codes")
+    page.button("More settings").click()
+    page.text("Of the passages", "label")
+    Select(page.find("section[aria-label='What to compare'] select[id]")).select_by_visible_text(
+        "words they cover"
+    )
     page.find("[data-testid^=dot-]")
     assert page.errors() == []
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from winnower.cli.demo_coding import load_coding
+from winnower.cli.demo_findings import load_findings
 from winnower.cli.demo_notes import load_notes
 from winnower.cli.demo_runs import load_runs
 from winnower.core.scope import CategoryColumn
@@ -152,6 +153,8 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
             tell(f"  coded: {coded:,} passages, with notes and paraphrases")
     for name, places in load_runs(settings, database, project_id, ids).items():
         tell(f"  a run of automatic coding, {name}: {places:,} passages")
+    if kept := load_findings(settings, database, project_id, account_id):
+        tell(f"  findings: {kept}, with the events of the year")
     return project_id
 
 

@@ -57,9 +57,8 @@ def found_by_run(session: Session, project_id: int, run_id: int, corpus: OpenCor
     """What a run found but for what people judged wrong; its targets are named as in the run. Raises NotFound."""
     run = run_of(session, project_id, run_id)
     targets = targets_of(session, [run.id])[run.id]
-    colours = dict(
-        session.execute(select(CodeRow.id, CodeRow.colour).where(CodeRow.project_id == project_id)).tuples()
-    )
+    asked = select(CodeRow.id, CodeRow.colour).where(CodeRow.project_id == project_id)
+    colours = {code: colour for code, colour in session.execute(asked)}
     nodes = tuple(
         CodeNode(one.number + 1, (one.name,), colours.get(one.code_id or 0, at % 10))
         for at, one in enumerate(targets)

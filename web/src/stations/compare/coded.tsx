@@ -13,13 +13,13 @@ export function Coded({ compared }: { compared: Compared }) {
   const chosen = target.coders ?? [];
   return (
     <>
-      <Field label="Counting">
+      <Field label="Of the passages">
         {(id) => (
           <Select
             id={id}
             value={target.counted ?? "passages"}
             choices={[
-              { value: "passages", label: "passages" },
+              { value: "passages", label: "their number" },
               { value: "words", label: "words they cover" },
             ]}
             onChange={(counted) => change({ counted: counted as "words" })}

@@ -52,10 +52,16 @@ export function KeywordScatter({ page, onOpen }: { page: KeywordsPage; onOpen: (
               </text>
             </g>
           ))}
-        <text x={LEFT + 8} y={TOP + 10} fill="var(--ink2)" fontWeight={600}>
+        <text x={width - RIGHT - 8} y={TOP + 12} textAnchor="end" fill="var(--ink2)" fontWeight={600}>
           more in {group}
         </text>
-        <text x={LEFT + 8} y={HEIGHT - BOTTOM - 8} fill="var(--ink2)" fontWeight={600}>
+        <text
+          x={width - RIGHT - 8}
+          y={HEIGHT - BOTTOM - 8}
+          textAnchor="end"
+          fill="var(--ink2)"
+          fontWeight={600}
+        >
           more in {other}
         </text>
         <text x={width - RIGHT} y={HEIGHT - 8} textAnchor="end" fill="var(--ink2)">

@@ -6,6 +6,7 @@ import { useAddress, useFields, useProjectId, useScope, useSummary, useUsualSpli
 import { three, whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
 import { Button, Empty, Failure, Input, MoreMenu, Segments, Waiting } from "../../parts/controls";
+import { Told } from "../../parts/told";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { AddTerm } from "../words/addterm";
@@ -176,7 +177,7 @@ function View() {
             Words are typical of one group against another. Choose a field with several values.
           </Empty>
         )}
-        {found.error && <Failure error={found.error} />}
+        {found.error && <Told error={found.error} />}
         {!divides(split) && (
           <Empty title="Nothing to set against each other">
             No field parts these texts. Give them a source, a variable or a date, or make subcorpora.

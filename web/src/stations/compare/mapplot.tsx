@@ -3,7 +3,8 @@ import { useMap } from "../../data/answers";
 import type { Table, TableRow } from "../../data/comparison";
 import { percent, three } from "../../lib/numbers";
 import { Chart, escaped, themed, useColours } from "../../parts/charts/chart";
-import { Failure, Waiting } from "../../parts/controls";
+import { Waiting } from "../../parts/controls";
+import { Told } from "../../parts/told";
 import { Statements } from "./statements";
 
 interface Point {
@@ -85,7 +86,7 @@ export function MapPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
       ],
     };
   }, [found.data, colours, table]);
-  if (found.error) return <Failure error={found.error} />;
+  if (found.error) return <Told error={found.error} />;
   if (!found.data || !option) return <Waiting what="Placing the points" />;
   const onPoint = (data: unknown, series: string) => {
     const { key } = data as Point;

@@ -8,6 +8,7 @@ import { searchWithScope } from "../../lib/scope";
 import { divides } from "../../lib/split";
 import { term } from "../../lib/terms";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
+import { Told } from "../../parts/told";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { Across } from "./across";
@@ -236,7 +237,7 @@ function One({
   const figure = useRef<HTMLDivElement>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const answer = found.data;
-  if (found.error) return <Failure error={found.error} />;
+  if (found.error) return <Told error={found.error} />;
   if (!answer) return <Waiting what="Tying words together" />;
   const topic = chosen !== null && chosen < answer.topics.length ? chosen : null;
   const title = asked.group ? `Words and topics of ${asked.group}` : "Words and topics";

@@ -5,6 +5,7 @@ import { useDictionaries } from "../../data/dictionaries";
 import { useAddress, useScope, useSummary } from "../../data/project";
 import { percent, three, whole } from "../../lib/numbers";
 import { Empty, Failure, Input, Segments, Swatch, Waiting } from "../../parts/controls";
+import { Told } from "../../parts/told";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { Foot } from "./foot";
@@ -136,7 +137,7 @@ function View({
         </Sentence>
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-4 py-3.5">
-        {found.error && <Failure error={found.error} />}
+        {found.error && <Told error={found.error} />}
         {found.isPending && <Waiting what="Counting pairs" />}
         {answer && !found.error && (
           <div className={found.isPlaceholderData ? "opacity-60" : ""}>

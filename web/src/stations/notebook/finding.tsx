@@ -107,7 +107,7 @@ export function FindingPage({
         aria-label="Remark"
         value={remark ?? finding.remark}
         placeholder={writes ? "What it means, what to look at again" : ""}
-        rows={Math.min(8, Math.max(1, (remark ?? finding.remark).split("\n").length))}
+        rows={linesOf(remark ?? finding.remark)}
         maxLength={100_000}
         disabled={!writes}
         onChange={(event) => setRemark(event.target.value)}
@@ -247,6 +247,12 @@ function Since({
       )}
     </div>
   );
+}
+
+/** About as many lines as a remark takes. */
+function linesOf(text: string): number {
+  const lines = text.split("\n").reduce((sum, line) => sum + Math.max(1, Math.ceil(line.length / 115)), 0);
+  return Math.min(10, lines);
 }
 
 function few(names: readonly string[]): string {
