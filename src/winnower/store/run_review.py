@@ -16,7 +16,7 @@ from winnower.core.runs.review import with_verdicts
 from winnower.store.bulk import chunks
 from winnower.store.coded import RUN
 from winnower.store.history import Recorder
-from winnower.store.models import CodeRow, CodingRun, PassageRow, RunPlace, RunTarget, VerdictRow
+from winnower.store.models import CodeRow, CodingRun, PassageRow, Project, RunPlace, RunTarget, VerdictRow
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import change_many, code_many, code_stretch
 from winnower.store.run_places import RunPassage, shown_passages, verdicts_on_runs
@@ -78,7 +78,8 @@ def found_by_run(session: Session, project_id: int, run_id: int, corpus: OpenCor
         }
     )
     note = f"{wrong:,} were judged wrong, {unsaid:,} nobody has judged."
-    return RunFound(run.name, nodes, passages, len(places), note)
+    revision = session.get_one(Project, project_id).coding_revision
+    return RunFound(run.name, nodes, passages, revision, note)
 
 
 def judge_places(recorder: Recorder, passages: Sequence[RunPassage], verdict: int | None) -> int:

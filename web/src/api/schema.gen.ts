@@ -7651,7 +7651,8 @@ export interface components {
         };
         /**
          * OfRun
-         * @description All a run found but for what people judged wrong, whether it counts among the coding yet or not.
+         * @description All a run found but for what people judged wrong, whether it counts among the coding yet or not; ``revision`` is
+         *     the state of the coding that was counted, as in ``OfCodes``.
          */
         OfRun: {
             /** Run */
@@ -7662,6 +7663,8 @@ export interface components {
              * @enum {string}
              */
             counted: "passages" | "words";
+            /** Revision */
+            revision?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -50,7 +50,7 @@ class CodeNode:
 @dataclass(frozen=True)
 class RunFound:
     """What a run found: its name, what it looked for, the passages that were not judged wrong (their codes are the ids
-    of the nodes), the state of its verdicts, and what to say of it."""
+    of the nodes), the state of the coding, and what to say of it."""
 
     name: str
     nodes: tuple[CodeNode, ...]

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from winnower.core.compare.targets.base import Corpus, Known, MethodPart, Reference
+from winnower.core.compare.targets.base import Corpus, Known, MethodPart, Reference, Target
 from winnower.core.compare.targets.codes import CodesTarget
 
 
 @dataclass(frozen=True)
 class OfRun(Reference):
-    """All a run found but for what people judged wrong, whether it counts among the coding yet or not."""
+    """All a run found but for what people judged wrong, whether it counts among the coding yet or not; ``revision`` is
+    the state of the coding that was counted, as in ``OfCodes``."""
 
     run: int
     counted: Literal["passages", "words"] = "passages"
+    revision: int | None = None
     kind: Literal["run"] = "run"
 
     def resolve(self, known: Known, corpus: Corpus) -> RunTarget:
@@ -23,6 +25,10 @@ class OfRun(Reference):
             found.nodes, found.passages, found.revision, self.counted, f"Run “{found.name}”", nouns=("code", "codes"),
             note=found.note,
         )  # fmt: skip
+
+    def pinned(self, target: Target) -> OfRun:
+        assert isinstance(target, RunTarget)
+        return replace(self, revision=target.revision)
 
 
 @dataclass(frozen=True)
