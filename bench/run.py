@@ -17,6 +17,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 
 import adjusting  # noqa: E402
 import coding  # noqa: E402
+import comparing  # noqa: E402
 import counting  # noqa: E402
 import deliveries  # noqa: E402
 import describing  # noqa: E402
@@ -57,6 +58,7 @@ def main() -> None:
             "words",
             "runs",
             "learning",
+            "comparing",
             "history",
             "coding",
             "load",
@@ -74,6 +76,10 @@ def main() -> None:
     if given.only in (None, "learning"):
         learning.main(20_000 if given.small else 200_000)
     if given.only == "learning":
+        return
+    if given.only in (None, "comparing"):
+        comparing.main(80_000 if given.small else 800_000)
+    if given.only == "comparing":
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:

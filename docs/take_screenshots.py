@@ -41,24 +41,12 @@ def corpus_views(page: Page, shots: Shots, project: str) -> None:
     page.text("Reposts", "span").click()
     page.text("Section", "span").click()
     shots.take("variables")
-    page.open(f"{project}/corpus/check")
-    page.text("Missing values")
-    shots.take("check")
-    page.open(f"{project}/corpus/deliveries")
-    page.find("[data-testid=report-new]")
-    shots.take("deliveries")
 
 
 def words_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/corpus/words?forms=lemma")
     page.find("[role=table] [role=cell]")
     shots.take("words")
-    page.open(f"{project}/corpus/context?q=stock*&order=right1")
-    page.find("[role=listitem] button").click()
-    shots.take("context")
-    page.open(f"{project}/corpus/search?q=lamb+AND+price")
-    page.find("section[aria-label='First passages'] mark")
-    shots.take("search")
 
 
 def judged(page: Page, shots: Shots, project: str) -> None:
@@ -110,9 +98,9 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.text("two frames or one").click()
     page.find("[data-testid=quote]")
     shots.take("notebook")
-    page.open(f"{project}/notebook/paraphrases")
-    page.find("[data-testid=paraphrase]")
-    shots.take("paraphrases")
+    page.open(f"{project}/notebook/findings")
+    page.says("article [role=status]", "numbers are the same")
+    shots.take("findings")
 
 
 def compare_views(page: Page, shots: Shots, project: str) -> None:
@@ -127,7 +115,20 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare?compare={by_week}")
     page.text("How the categories change by week")
     page.find("svg[data-figure]")
+    page.says("[data-testid=statements]", "It began")
     shots.take("trend")
+    page.open(f"{project}/compare/keywords")
+    page.find("[role=region][aria-label=Keywords]")
+    shots.take("keywords")
+    page.open(f"{project}/compare/together")
+    page.find("[role=region][aria-label='What goes with what']")
+    shots.take("together")
+    page.open(f"{project}/compare/network")
+    page.find("svg[aria-label='Network of words']")
+    shots.take("network")
+    page.open(f"{project}/compare/beside")
+    page.find("section[aria-label='Hill Farmer'] a")
+    shots.take("beside")
 
 
 def main() -> None:

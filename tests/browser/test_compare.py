@@ -295,11 +295,11 @@ def test_a_finding_is_kept_ordered_frozen_and_tells_what_changed(
     page.text("Open the view", "a").click()
     page.find("[data-testid^=dot-]")
     page.driver.back()
-    page.button("Export all").click()
+    page.button("Export all ▾").click()
     page.text("Numbers as .csv, one file each", "div").click()
     names = zipfile.ZipFile(io.BytesIO(saved(page, downloads / "findings.zip"))).namelist()
     assert names[0] == "01 Who writes of fields.csv" and len(names) == 2
-    page.button("Export all").click()
+    page.button("Export all ▾").click()
     page.text("Numbers as one Excel workbook", "div").click()
     book = CalamineWorkbook.from_filelike(io.BytesIO(saved(page, downloads / "findings.xlsx")))
     assert book.sheet_names[0] == "1 Numbers"

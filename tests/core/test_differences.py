@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy import special
+from scipy import special, stats
 from scipy.stats import linregress
 
 from winnower.core.measure import Counted, mix_test, pearson_test, permutation, rate_tests, trend_test
@@ -201,3 +201,15 @@ def test_what_could_be_seen_is_seen_in_four_of_five_corpora():
         for k in range(100)
     ]
     assert 0.65 <= np.mean(seen) <= 0.95
+
+
+def test_numbers_drawn_without_putting_back_are_all_different_and_none_is_likelier():
+    rng, place = np.random.default_rng(1), np.zeros(50, np.int32)
+    seen = np.zeros((10, 50))
+    for _ in range(4_000):
+        found = permutation._distinct(rng, 50, 10, place)
+        assert len(set(found.tolist())) == 10
+        seen[np.arange(10), found] += 1
+    # by place in the draw and by number: chi-squared over all cells, expected 80 in each
+    assert stats.chi2.sf(((seen - 80) ** 2 / 80).sum(), 490) > 0.001
+    assert sorted(permutation._distinct(rng, 8, 8, place).tolist()) == list(range(8))

@@ -159,14 +159,9 @@ def test_numbers_fit_each_other(tmp_path_factory, bodies):
 
 def held(a, b, text, n_texts):
     """Two rows in units, given as bool per unit."""
-
-    def one(flags):
-        unit = np.flatnonzero(flags)
-        return counting._Held(
-            np.zeros(len(unit), np.int64), unit, 1, text, np.bincount(text, minlength=n_texts)
-        )
-
-    return one(a), one(b)
+    unit = np.concatenate([np.flatnonzero(a), np.flatnonzero(b)])
+    label = np.repeat([0, 1], [a.sum(), b.sum()])
+    return counting._sorted(label, unit, 2, text, np.bincount(text, minlength=n_texts))
 
 
 def clumped(rng, tied, n=60):
@@ -181,14 +176,14 @@ def clumped(rng, tied, n=60):
 
 def measured(rng, tied):
     a, b, text = clumped(rng, tied)
-    found = counting._by_units(*held(a, b, text, 60), np.zeros((1, 1), bool), False, 60)
+    found = counting.by_units(held(a, b, text, 60), np.zeros((1, 1), bool), False)
     table = np.array([[(a & b).sum(), (a & ~b).sum()], [(~a & b).sum(), (~a & ~b).sum()]])
     return found, stats.chi2_contingency(table, correction=False).pvalue
 
 
 def test_the_error_is_that_of_linearising_over_texts():
     a, b, text = clumped(np.random.default_rng(2), False)
-    found = counting._by_units(*held(a, b, text, 60), np.zeros((1, 1), bool), False, 60)
+    found = counting.by_units(held(a, b, text, 60), np.zeros((1, 1), bool), False)
     pa, pb, pab = a.mean(), b.mean(), (a & b).mean()
     e = np.bincount(text, (a & b) - pb * a - pa * b + 2 * pa * pb - pab)
     error = np.sqrt(60 / 59 * (e**2).sum()) / len(text)
@@ -255,3 +250,20 @@ def test_what_is_said(news, tmp_path):
     said = together_statements(asked, target, None, found)
     assert said[0].text.startswith("Furthest beyond chance: lamb and wolf")
     assert "Of 3 pairs 1 are together more often" in said[1].text
+
+
+def test_texts_as_units_are_tested_as_units_of_one_text_each():
+    rng = np.random.default_rng(4)
+    a, b = rng.random(200) < 0.3, rng.random(200) < 0.4
+    one = held(a, b, np.arange(200), 200)
+    short, long = (
+        counting.by_units(one, np.zeros((1, 1), bool), False, of_texts) for of_texts in (True, False)
+    )
+    assert short.z == pytest.approx(long.z) and short.together == long.together and short.texts == long.texts
+
+
+def test_a_target_with_itself_is_tested_as_with_its_like(news):
+    _, _, itself = matrix(news, terms(*WORDS))
+    _, _, like = matrix(news, terms(*WORDS), terms(*WORDS))
+    off = ~np.eye(3, dtype=bool)
+    assert (itself.together[off] == like.together[off]).all() and (itself.texts == like.texts).all()

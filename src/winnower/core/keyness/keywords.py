@@ -73,6 +73,16 @@ class _Sums:
     xx: np.ndarray
 
 
+@dataclass(frozen=True)
+class _Own:
+    """What stands in the group: row, hits and words of the text of each pair; words of every text of it."""
+
+    row: np.ndarray
+    hits: np.ndarray
+    size: np.ndarray
+    words: np.ndarray
+
+
 def keyness(
     found: Occurrences, side: np.ndarray, words: np.ndarray, least_hits: int = 1, least_texts: int = 1
 ) -> Keyness:
@@ -85,7 +95,7 @@ def keyness(
     less one; adjusted by Benjamini and Hochberg (1995, JRSS B 57) over all rows tested; DP: Gries (2008), normalised as in
     Lijffijt and Gries (2012).
     """
-    sums = _sums(found, side, words)
+    sums, own = _sums(found, side, words)
     y, n = sums.y, sums.n
     kept = np.flatnonzero((y.sum(1) >= max(least_hits, 1)) & (n.sum(1) >= least_texts))
     y, n = y[kept], n[kept]
@@ -100,23 +110,21 @@ def keyness(
     known = np.isfinite(p)
     if known.any():
         adjusted[known] = stats.false_discovery_control(p[known])
-    evenness, most = _within(found, side, words, kept, y[:, 0], x[0])
+    evenness, most = _within(own, len(found.names), kept, sums.y[:, 0], float(x[0]))
     return Keyness(
         kept, y.astype(np.int64), n.astype(np.int64), g2, ratio, _odds(y, x), t, df, p, adjusted, evenness, most,
         x.astype(np.int64), sums.texts.astype(np.int64),
     )  # fmt: skip
 
 
-def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> _Sums:
+def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> tuple[_Sums, _Own]:
     on = side[found.text]
+    row, text, hits = found.row, found.text, found.hits
     if (on < 0).any():
         inside = on >= 0
-        row, text, hits, on = found.row[inside], found.text[inside], found.hits[inside], on[inside]
-    else:
-        row, text, hits = found.row, found.text, found.hits
+        row, text, hits, on = row[inside], text[inside], hits[inside], on[inside]
     key = row * 2 + on
-    size = words[text].astype(float)
-    times = hits.astype(float)
+    size, times = words[text].astype(float), hits.astype(float)
     r = len(found.names)
 
     def summed(weights: np.ndarray | None) -> np.ndarray:
@@ -124,7 +132,7 @@ def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> _Sums:
 
     here = [np.flatnonzero(side == at) for at in (0, 1)]
     own = [words[texts].astype(float) for texts in here]
-    return _Sums(
+    sums = _Sums(
         summed(times),
         summed(None),
         summed(times**2),
@@ -133,6 +141,8 @@ def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> _Sums:
         np.asarray([some.sum() for some in own]),
         np.asarray([(some**2).sum() for some in own]),
     )
+    group = on == 0
+    return sums, _Own(row[group], times[group], size[group], own[0])
 
 
 def _tested(sums: _Sums, kept: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -161,26 +171,21 @@ def _odds(y: np.ndarray, x: np.ndarray) -> np.ndarray:
         return np.where(prior[:, 0] > 0, (odds[:, 0] - odds[:, 1]) / error, np.nan)
 
 
-def _within(
-    found: Occurrences, side: np.ndarray, words: np.ndarray, kept: np.ndarray, y: np.ndarray, x: float
-) -> tuple[np.ndarray, np.ndarray]:
-    """DP over the texts of the group, and the largest part one of them has."""
-    place = np.full(len(found.names), -1, np.int64)
-    place[kept] = np.arange(len(kept))
-    at = place[found.row]
-    inside = (at >= 0) & (side[found.text] == 0)
-    at, text, hits = at[inside], found.text[inside], found.hits[inside].astype(float)
-    sizes = words[side == 0]
-    sizes = sizes[sizes > 0]
+def _within(own: _Own, rows: int, kept: np.ndarray, y: np.ndarray, x: float) -> tuple[np.ndarray, np.ndarray]:
+    """DP over the texts of the group, and the largest part one of them has; ``y`` hits of every row in the group, ``x``
+    its words."""
+    sizes = own.words[own.words > 0]
     if not len(sizes) or not len(kept):
         return np.full(len(kept), np.nan), np.zeros(len(kept))
-    share, of_words = hits / y[at], words[text] / x
-    off = np.bincount(at, weights=np.abs(share - of_words) - of_words, minlength=len(kept)) + 1
-    most = np.zeros(len(kept))
-    np.maximum.at(most, at, share)
     with np.errstate(divide="ignore", invalid="ignore"):
-        even = off / 2 / (1 - sizes.min() / x) if len(sizes) > 1 else np.full(len(kept), np.nan)
-    return np.where(y > 0, even, np.nan), most
+        share, of_words = own.hits * (1 / y)[own.row], own.size / x
+        # texts without the row are off by their words, the others by what they have more or less than these
+        off = 1 + np.bincount(own.row, weights=np.abs(share - of_words) - of_words, minlength=rows)
+        most = np.zeros(rows)
+        np.maximum.at(most, own.row, share)
+        least = 1 - sizes.min() / x if len(sizes) > 1 else np.nan
+        even = np.where(y > 0, off / 2 / least, np.nan)
+    return even[kept], most[kept]
 
 
 def most_typical(found: Keyness, order: str, descending: bool = True, rare: bool = False) -> np.ndarray:

@@ -60,8 +60,9 @@ def scattered_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
             ),
         )
     ]
+    place = np.zeros(n, np.int32)
     for b in _batches(times, 2 * len(x) + 4 * len(c.unit)):
-        label = np.stack([c.group[rng.choice(n, len(x), replace=False)] for _ in range(b)])
+        label = np.stack([c.group[_distinct(rng, n, len(x), place)] for _ in range(b)])
         flat = (label + np.arange(b, dtype=np.int64)[:, None] * g).ravel()
         placed = np.bincount(flat, minlength=b * g).reshape(b, g)
         sums = [
@@ -69,6 +70,32 @@ def scattered_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
             for one, w in zip(mean, (x, x * x), strict=True)
         ]
         yield shape.sums(label, sums[0][:, None], sums[1][:, None])
+
+
+def _distinct(rng: np.random.Generator, n: int, m: int, place: np.ndarray) -> np.ndarray:
+    """m different numbers below n, in an order of chance; ``place`` int32 (n), any numbers from 0 on, is room to work in.
+
+    Numbers that were drawn before, or twice at once, are drawn anew. Which of several keeps one does not depend on the
+    number, so no choice of numbers is likelier than another. Where m is no small part of n, numbers are permuted.
+    """
+    if m * 4 > n:
+        return rng.permutation(n)[:m]
+    found = rng.integers(0, n, m)
+    at = np.arange(m, dtype=np.int32)
+    place[found] = at
+    late = np.flatnonzero(place[found] != at)
+    while len(late):
+        found[late] = -1
+        drawn = rng.integers(0, n, len(late))
+        # a number is taken where the one that is noted for it has it
+        owner = np.minimum(place[drawn], m - 1)
+        free = found[owner] != drawn
+        place[drawn[free]] = late[free]
+        won = free.copy()
+        won[free] = place[drawn[free]] == late[free]
+        found[late[won]] = drawn[won]
+        late = late[~won]
+    return found
 
 
 def times_for(cost: int, most: int = MOST) -> int:

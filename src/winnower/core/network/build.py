@@ -8,6 +8,7 @@ import numpy as np
 import polars as pl
 from scipy import sparse
 
+from winnower.core.arrays import distinct
 from winnower.core.compare.targets import Corpus
 from winnower.core.errors import ComparisonError
 from winnower.core.index import KINDS, brought_together
@@ -149,7 +150,7 @@ def _held(chosen: _Chosen, units: Units, corpus: Corpus, mask: np.ndarray) -> tu
         rows.append(row[here][kept])
         places.append(number[unit[kept]])
     n = int(inside.sum())
-    key = np.unique(np.concatenate(rows) * np.int64(max(n, 1)) + np.concatenate(places))
+    key = distinct(np.concatenate(rows) * np.int64(max(n, 1)) + np.concatenate(places))
     row, unit = np.divmod(key, max(n, 1))
     return sparse.csr_matrix((np.ones(len(key), np.float32), (row, unit)), shape=(len(chosen.names), n)), n
 
@@ -187,7 +188,7 @@ def _of_topics(
     for at in range(n):
         words = np.asarray(held[topic == at].sum(0)).ravel()
         found = np.flatnonzero(words >= 2)
-        units[at], texts[at] = len(found), len(np.unique(text_of[found]))
+        units[at], texts[at] = len(found), len(distinct(text_of[found]))
     return units, texts
 
 
@@ -206,7 +207,7 @@ def topic_places(
         here = np.flatnonzero(row >= 0)
         here = here[mask[segment.text_of[here].astype(np.int64) + int(index.base[at])]]
         unit = np.searchsorted(units.start, here + first, "right") - 1
-        pairs = np.unique(unit * np.int64(max(len(forms), 1)) + row[here]) // max(len(forms), 1)
+        pairs = distinct(unit * np.int64(max(len(forms), 1)) + row[here]) // max(len(forms), 1)
         rich, times = np.unique(pairs, return_counts=True)
         kept = here[np.isin(unit, rich[times >= least])]
         text = segment.text_of[kept].astype(np.int64) + int(index.base[at])

@@ -24,6 +24,24 @@ def as_places(text: np.ndarray, start: np.ndarray, end: np.ndarray, index: Token
     return Places.joined(parts)
 
 
+def token_spans(
+    text: np.ndarray, start: np.ndarray, end: np.ndarray, index: TokenIndex
+) -> tuple[np.ndarray, np.ndarray]:
+    """As ``as_places``, one entry for each stretch in its order: its first token within the segment, and how many it
+    has; 0 where its text has no token."""
+    first, length = np.zeros(len(text), np.int64), np.zeros(len(text), np.int64)
+    of_segment = np.searchsorted(index.base, text, side="right") - 1
+    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
+        here = np.flatnonzero(of_segment == at)
+        if not len(here) or not segment.n_tokens:
+            continue
+        local = text[here].astype(np.int64) - int(base)
+        low, high = _tokens(segment, local, start[here], end[here])
+        inside = segment.text_of[np.minimum(low, segment.n_tokens - 1)] == local
+        first[here], length[here] = low, np.where(inside, high - low, 0)
+    return first, length
+
+
 def spans_of(
     text: np.ndarray, start: np.ndarray, end: np.ndarray, index: TokenIndex, unit: str
 ) -> tuple[np.ndarray, np.ndarray]:

@@ -28,12 +28,20 @@ class Units:
     def __len__(self) -> int:
         return len(self.start)
 
-    def touched(self, places: Places, index: TokenIndex) -> np.ndarray:
-        """bool per unit: at least one of the places has a token in it."""
+    def spans(self, places: Places, index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
+        """The first unit of each place, and the one after its last."""
         segment = np.searchsorted(index.base, places.text, side="right") - 1
         first = self.base[segment] + places.start
+        last = first + np.maximum(places.length, 1) - 1
         low = np.searchsorted(self.start, first, "right") - 1
-        high = np.searchsorted(self.start, first + np.maximum(places.length, 1) - 1, "right")
+        high = low + 1
+        over = np.flatnonzero(last >= self.after[low])  # few reach beyond the unit they begin in
+        high[over] = np.searchsorted(self.start, last[over], "right")
+        return low, high
+
+    def touched(self, places: Places, index: TokenIndex) -> np.ndarray:
+        """bool per unit: at least one of the places has a token in it."""
+        low, high = self.spans(places, index)
         change = np.zeros(len(self) + 1, np.int64)
         np.add.at(change, low, 1)
         np.add.at(change, high, -1)

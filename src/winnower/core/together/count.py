@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import polars as pl
 from scipy import sparse, special
 
+from winnower.core.arrays import distinct
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import holm
@@ -55,8 +55,8 @@ class Matrix:
 
 @dataclass(frozen=True)
 class _Held:
-    """Which units hold which rows: one entry each, and each unit's text. ``in_text`` int64 (T): units of each text of
-    the scope, numbered through."""
+    """Which units hold which rows: one entry each, in the order of units, then rows; columns of another target are
+    numbered on after the rows. ``text_of`` int per unit, ``in_text`` int64 (T): units of each text of the scope."""
 
     row: np.ndarray
     unit: np.ndarray
@@ -78,8 +78,8 @@ def count_together(
     kin = _kin(rows, columns)
     if within in ("overlap", "near"):
         return _by_places(rows, columns, corpus, mask, words if within == "near" else 0, kin)
-    first, second = _held(rows, columns, corpus, mask, within)
-    return _by_units(first, second, kin, columns is None, int(mask.sum()))
+    held = _held(rows, columns, corpus, mask, within)
+    return by_units(held, kin, columns is None, within == "text")
 
 
 def _kin(rows: Target, columns: Target | None) -> np.ndarray:
@@ -95,76 +95,118 @@ def _kin(rows: Target, columns: Target | None) -> np.ndarray:
     return found
 
 
-def _held(
-    rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, within: Within
-) -> tuple[_Held, _Held]:
-    targets = [rows] if columns is None else [rows, columns]
+def _held(rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, within: Within) -> _Held:
+    place, n_texts = np.cumsum(mask) - 1, int(mask.sum())
     if within == "text":
-        unit = np.cumsum(mask) - 1
-        found = [
-            [np.unique(unit[texts[mask[texts]]]) for texts in _texts(target, corpus)] for target in targets
-        ]
-        text_of = np.arange(int(mask.sum()))
-        return _joined(found, text_of, np.ones(len(text_of), np.int64))
-    places = [[target.places([row], corpus, mask) for row in range(len(target.rows))] for target in targets]
+        found = [one[mask[one]] for target in (rows, columns) if target for one in _texts(target, corpus)]
+        label = np.repeat(np.arange(len(found)), [len(one) for one in found])
+        unit = place[np.concatenate(found)] if found else np.empty(0, np.int64)
+        return _sorted(label, unit, len(found), np.arange(n_texts), np.ones(n_texts, np.int64))
+    places, label = _all_places(rows, columns, corpus, mask)
+    many = len(rows.rows) + (len(columns.rows) if columns else 0)
     if within == "passage":
-        return _same_passages(places, mask)
+        key = np.stack([places.text, places.start, places.length])
+        distinct, number = np.unique(key, axis=1, return_inverse=True)
+        text_of = place[distinct[0]]
+        return _sorted(label, number.ravel(), many, text_of, np.bincount(text_of, minlength=n_texts))
     units = units_of(corpus.index, within)
     inside = mask[units.text]
+    low, high = units.spans(places, corpus.index)
+    size = high - low
+    unit = np.arange(int(size.sum())) + np.repeat(low - (np.cumsum(size) - size), size)
     number = np.cumsum(inside) - 1
-    found = [
-        [number[np.flatnonzero(units.touched(some, corpus.index) & inside)] for some in parts]
-        for parts in places
-    ]
-    place = np.cumsum(mask) - 1
     text_of = place[units.text[inside]]
-    return _joined(found, text_of, np.bincount(text_of, minlength=int(mask.sum())))
+    return _sorted(
+        np.repeat(label, size), number[unit], many, text_of, np.bincount(text_of, minlength=n_texts)
+    )
 
 
 def _texts(target: Target, corpus: Corpus) -> list[np.ndarray]:
     return [target.texts_of_hits(row, corpus) for row in range(len(target.rows))]
 
 
-def _joined(found: list[list[np.ndarray]], text_of: np.ndarray, in_text: np.ndarray) -> tuple[_Held, _Held]:
-    held = []
-    for parts in found:
-        row = np.repeat(np.arange(len(parts)), [len(some) for some in parts])
-        unit = np.concatenate(parts) if parts else np.empty(0, np.int64)
-        held.append(_Held(row, unit, len(parts), text_of, in_text))
-    return held[0], held[-1]
+def _sorted(
+    label: np.ndarray, unit: np.ndarray, rows: int, text_of: np.ndarray, in_text: np.ndarray
+) -> _Held:
+    """Each row once in a unit."""
+    key = distinct(unit.astype(np.int64) * max(rows, 1) + label)
+    return _Held(key % max(rows, 1), key // max(rows, 1), rows, text_of, in_text)
 
 
-def _same_passages(places: list[list[Places]], mask: np.ndarray) -> tuple[_Held, _Held]:
-    """The units are the stretches that anything stands on."""
-    flat = [some for parts in places for some in parts]
-    whole = Places.joined(flat)
-    key = np.stack([whole.text, whole.start, whole.length])
-    distinct, number = np.unique(key, axis=1, return_inverse=True)
-    cuts = np.cumsum([some.hits for some in flat])[:-1]
-    numbers = iter(np.split(number.ravel(), cuts) if flat else [])
-    found = [[np.unique(next(numbers)) for _ in parts] for parts in places]
-    place = np.cumsum(mask) - 1
-    text_of = place[distinct[0]]
-    return _joined(found, text_of, np.bincount(text_of, minlength=int(mask.sum())))
-
-
-def _by_units(first: _Held, second: _Held, kin: np.ndarray, same: bool, n_texts: int) -> Matrix:
-    n = len(first.text_of)
-    one, other = (
-        sparse.csr_matrix((np.ones(len(held.row)), (held.row, held.unit)), shape=(held.rows, n))
-        for held in (first, second)
-    )
-    both = np.asarray((one @ other.T).toarray())
-    of_row, of_column = (np.bincount(held.row, minlength=held.rows).astype(float) for held in (first, second))
+def by_units(held: _Held, kin: np.ndarray, same: bool, of_texts: bool = False) -> Matrix:
+    """The matrix of rows (and columns after them) that units hold; ``of_texts``: the units are the texts."""
+    k = kin.shape[0]
+    counts = np.bincount(held.row, minlength=held.rows).astype(float)
+    of_row, of_column = counts[:k], counts if same else counts[k:]
+    pairs = None if of_texts else _pairs(held)
+    both, texts = _both(held, k, same, pairs)
+    n = len(held.text_of)
     either = of_row[:, None] + of_column[None, :] - both
     with np.errstate(divide="ignore", invalid="ignore"):
         jaccard = np.where(either > 0, both / either, np.nan)
         lift = both * n / (of_row[:, None] * of_column[None, :])
-    texts, z, p = _tested(first, second, both, of_row, of_column, kin)
+    z, p = np.full(both.shape, np.nan), np.full(both.shape, np.nan)
+    if pairs is not None or of_texts:
+        z, p = _tested(held, same, both, pairs, kin)
     return Matrix(
         both.astype(np.int64), texts, of_row.astype(np.int64), of_column.astype(np.int64), jaccard, lift, z, p,
-        _adjusted(p, same), kin, n, n_texts, same,
+        _adjusted(p, same), kin, n, len(held.in_text), same,
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Pairs:
+    """Pairs of rows in texts: first below second, the text, and in how many of its units both are."""
+
+    first: np.ndarray
+    second: np.ndarray
+    text: np.ndarray
+    times: np.ndarray
+
+
+def _pairs(held: _Held) -> _Pairs | None:
+    """None where there are too many to go through."""
+    if not len(held.unit):
+        nothing = np.empty(0, np.int64)
+        return _Pairs(nothing, nothing, nothing, nothing.astype(float))
+    ends = np.searchsorted(held.unit, held.unit, "right")
+    later = ends - np.arange(len(ends)) - 1
+    if int(later.sum()) > MOST_PAIRS:
+        return None
+    one = np.repeat(np.arange(len(later)), later)
+    done = np.cumsum(later)
+    other = np.arange(int(done[-1])) - np.repeat(done - later, later) + one + 1
+    width, t = np.int64(held.rows), np.int64(max(len(held.in_text), 1))
+    text = held.text_of[held.unit[one]]
+    key = (held.row[one] * width + held.row[other]) * t + text
+    found, times = np.unique(key, return_counts=True)
+    pair = found // t
+    return _Pairs(pair // width, pair % width, found % t, times.astype(float))
+
+
+def _both(held: _Held, k: int, same: bool, pairs: _Pairs | None) -> tuple[np.ndarray, np.ndarray]:
+    """float (K, L): units with both; int64: texts with such a unit, -1 where that is not known."""
+    whole = held.rows
+    if pairs is None:
+        ones = np.ones(len(held.row))
+        table = sparse.csr_matrix((ones, (held.row, held.unit)), shape=(whole, len(held.text_of)))
+        both = np.asarray((table @ table.T).toarray())
+        texts = both.astype(np.int64) if len(held.in_text) == len(held.text_of) else np.full(both.shape, -1)
+        return (both, texts) if same else (both[:k, k:], texts[:k, k:])
+    cell = pairs.first * whole + pairs.second
+    both, texts = (
+        np.bincount(cell, weights=weights, minlength=whole * whole).reshape(whole, whole).astype(float)
+        for weights in (pairs.times, None)
+    )
+    if not same:
+        return both[:k, k:], texts[:k, k:].astype(np.int64)
+    counts = np.bincount(held.row, minlength=whole)
+    t = np.int64(max(len(held.in_text), 1))
+    own = distinct(held.row * t + held.text_of[held.unit]) // t
+    both, texts = both + both.T, texts + texts.T
+    both[np.arange(whole), np.arange(whole)] = counts
+    texts[np.arange(whole), np.arange(whole)] = np.bincount(own, minlength=whole)
+    return both, texts.astype(np.int64)
 
 
 def _adjusted(p: np.ndarray, same: bool) -> np.ndarray:
@@ -179,9 +221,10 @@ def _adjusted(p: np.ndarray, same: bool) -> np.ndarray:
 
 
 def _tested(
-    first: _Held, second: _Held, both: np.ndarray, of_row: np.ndarray, of_column: np.ndarray, kin: np.ndarray
-) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Texts with both in a unit, z and p that units with both are as many as if each did not know of the other.
+    held: _Held, same: bool, both: np.ndarray, pairs: _Pairs | None, kin: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """z and p that units with both are as many as if each did not know of the other; without ``pairs`` the units are
+    the texts.
 
     theta = p_ab - p_a p_b over all units. Its variance is that of ratios over texts, linearised: with a, b, ab units of
     a text with each and both, n its units, e = ab - p_b a - p_a b + (2 p_a p_b - p_ab) n, and T / (T - 1) sum(e^2) / N^2
@@ -189,79 +232,65 @@ def _tested(
 
     Source: Cochran (1977), Sampling Techniques, ch. 6; Binder (1983), International Statistical Review 51.
     """
-    shape = both.shape
-    nothing = np.full(shape, np.nan)
-    pairs = _pairs_by_text(first, second)
-    if pairs is None:
-        return np.full(shape, -1, np.int64), nothing, nothing
-    row, column, text, times = pairs
-    t, n = len(first.in_text), first.in_text.astype(float)
+    k, t, n = both.shape[0], len(held.in_text), held.in_text.astype(float)
+    a = _by_text(held, t)
+    rows, columns = slice(0, k), slice(0, None) if same else slice(k, None)
+    of = np.asarray(a.sum(1)).ravel()
+    squares, with_n = np.asarray(a.multiply(a).sum(1)).ravel(), a @ n
+    # where units are texts, both are in one unit where they are in one text
+    products = both if pairs is None else np.asarray((a @ a.T).toarray())[rows, columns]
+    ab_ab, ab_a, ab_b, ab_n = (both,) * 4 if pairs is None else _of_pairs(a, pairs, n, rows, columns, same)
     whole = n.sum()
-    a, b = (_by_text(held, t) for held in (first, second))
-    cell = row * shape[1] + column
-    size = shape[0] * shape[1]
-
-    def summed(weights: np.ndarray) -> np.ndarray:
-        return np.bincount(cell, weights=weights, minlength=size).reshape(shape)
-
-    texts = summed(np.ones(len(cell))).astype(np.int64)
     with np.errstate(divide="ignore", invalid="ignore"):
-        pa, pb, pab = of_row[:, None] / whole, of_column[None, :] / whole, both / whole
+        pa, pb, pab = of[rows, None] / whole, of[None, columns] / whole, both / whole
         c = 2 * pa * pb - pab
-        aa, bb = (np.asarray(part.multiply(part).sum(1)).ravel() for part in (a, b))
-        an, bn = a @ n, b @ n
-        ab_a = summed(times * _looked_up(a, row, text))
-        ab_b = summed(times * _looked_up(b, column, text))
         spread = (
-            summed(times**2) + pb**2 * aa[:, None] + pa**2 * bb[None, :] + c**2 * (n**2).sum()
-            - 2 * pb * ab_a - 2 * pa * ab_b + 2 * c * summed(times * n[text])
-            + 2 * pa * pb * np.asarray((a @ b.T).toarray()) - 2 * pb * c * an[:, None] - 2 * pa * c * bn[None, :]
+            ab_ab + pb**2 * squares[rows, None] + pa**2 * squares[None, columns] + c**2 * (n**2).sum()
+            - 2 * pb * ab_a - 2 * pa * ab_b + 2 * c * ab_n + 2 * pa * pb * products
+            - 2 * pb * c * with_n[rows, None] - 2 * pa * c * with_n[None, columns]
         )  # fmt: skip
         error = np.sqrt(t / (t - 1) * np.maximum(spread, 0)) / whole
         z = (pab - pa * pb) / error
-    with_row, with_column = (np.diff(part.indptr) for part in (a, b))
-    least = np.minimum(with_row[:, None], with_column[None, :])
+    texts = np.diff(a.indptr)
+    least = np.minimum(texts[rows, None], texts[None, columns])
     z = np.where((least >= LEAST_TEXTS) & ~kin & np.isfinite(z), z, np.nan)
     with np.errstate(invalid="ignore"):
         p = 2 * special.stdtr(np.maximum(least - 1, 1).astype(float), -np.abs(z))
-    return texts, z, p
+    return z, p
 
 
 def _by_text(held: _Held, t: int) -> sparse.csr_matrix:
-    found = sparse.csr_matrix(
-        (np.ones(len(held.row)), (held.row, held.text_of[held.unit])), shape=(held.rows, t)
+    """float (rows, T): units of each text with each row."""
+    key = np.sort(held.row * np.int64(max(t, 1)) + held.text_of[held.unit])
+    found, counts = np.unique(key, return_counts=True)
+    row, text = found // max(t, 1), found % max(t, 1)
+    starts = np.searchsorted(row, np.arange(held.rows + 1))
+    return sparse.csr_matrix((counts.astype(float), text, starts), shape=(held.rows, t))
+
+
+def _of_pairs(
+    a: sparse.csr_matrix, pairs: _Pairs, n: np.ndarray, rows: slice, columns: slice, same: bool
+) -> list[np.ndarray]:
+    """Sums over texts of ab^2, ab a, ab b and ab n for every pair."""
+    whole, width = a.shape[0], np.int64(a.shape[1])
+    keys = np.repeat(np.arange(whole), np.diff(a.indptr)) * width + a.indices
+    of_first, of_second = (
+        a.data[np.searchsorted(keys, at * width + pairs.text)] for at in (pairs.first, pairs.second)
     )
-    found.sum_duplicates()
-    return found
-
-
-def _looked_up(counts: sparse.csr_matrix, row: np.ndarray, text: np.ndarray) -> np.ndarray:
-    """Entries that are known to be there."""
-    counts.sort_indices()
-    width = np.int64(counts.shape[1])
-    keys = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr)) * width + counts.indices
-    found: np.ndarray = counts.data[np.searchsorted(keys, row * width + text)]
-    return found
-
-
-def _pairs_by_text(first: _Held, second: _Held) -> tuple[np.ndarray, ...] | None:
-    """(row, column, text, units) of every pair in a unit; None where there are too many to go through."""
-    n = len(first.text_of)
-    of_unit = [np.bincount(held.unit, minlength=n) for held in (first, second)]
-    if int((of_unit[0].astype(np.int64) * of_unit[1]).sum()) > MOST_PAIRS:
-        return None
-    one, other = (
-        pl.DataFrame({"unit": held.unit, name: held.row})
-        for held, name in ((first, "row"), (second, "column"))
-    )
-    both = one.join(other, on="unit")
-    found = (
-        both.with_columns(text=pl.Series(first.text_of[both["unit"].to_numpy()]))
-        .group_by("row", "column", "text")
-        .len()
-    )
-    row, column, text = (found[name].to_numpy().astype(np.int64) for name in ("row", "column", "text"))
-    return row, column, text, found["len"].to_numpy().astype(float)
+    cell = pairs.first * whole + pairs.second
+    sums = []
+    for weights, turned in (
+        (pairs.times, pairs.times),
+        (of_first, of_second),
+        (of_second, of_first),
+        (n[pairs.text], n[pairs.text]),
+    ):
+        upper, lower = (
+            np.bincount(cell, weights=pairs.times * one, minlength=whole * whole).reshape(whole, whole)
+            for one in (weights, turned)
+        )
+        sums.append((upper + lower.T)[rows, columns] if same else upper[rows, columns])
+    return sums
 
 
 def _by_places(
@@ -271,7 +300,7 @@ def _by_places(
     one, other = near_pairs(places, corpus.index, words, MOST_PAIRS)
     k, whole = len(rows.rows), int(label.max(initial=0)) + 1
     # each place once for every row it has near it
-    key = np.unique(one * np.int64(max(whole, k + len(kin[0]))) + label[other])
+    key = distinct(one * np.int64(max(whole, k + len(kin[0]))) + label[other])
     base = max(whole, k + len(kin[0]))
     of, with_row = label[key // base], key % base
     shape = kin.shape

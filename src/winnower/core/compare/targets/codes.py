@@ -13,7 +13,7 @@ from winnower.core.coding import Passages
 from winnower.core.compare.targets.base import CodeNode, Corpus, Known, MethodPart, Reference, Row, Target
 from winnower.core.errors import ComparisonError
 from winnower.core.places import Places
-from winnower.core.places.stretches import as_places, words_covered
+from winnower.core.places.stretches import token_spans, words_covered
 from winnower.core.scope import Condition
 
 _HITS = {
@@ -137,13 +137,26 @@ class CodesTarget:
         inside: np.ndarray = found[found >= 0]
         return inside
 
+    def _spans(self, corpus: Corpus) -> tuple[np.ndarray, np.ndarray]:
+        """The first token of each passage and how many it has, 0 for one that is not in the corpus; worked out once."""
+        kept = self.__dict__.get("_spanned")
+        if kept is None or kept[0] is not corpus.index:
+            text = self._texts(corpus)
+            here = np.flatnonzero(text >= 0)
+            first, length = np.zeros(len(text), np.int64), np.zeros(len(text), np.int64)
+            stretch = (self.passages.start[here], self.passages.end[here])
+            first[here], length[here] = token_spans(text[here], *stretch, corpus.index)
+            kept = (corpus.index, first, length)
+            self.__dict__["_spanned"] = kept
+        return kept[1], kept[2]
+
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         at = self.under(rows)
         text = self._texts(corpus)[at]
-        here = text >= 0
-        here[here] = wanted[text[here]]
-        start, end = self.passages.start[at[here]], self.passages.end[at[here]]
-        return as_places(text[here], start, end, corpus.index)
+        first, length = self._spans(corpus)
+        inside = (text >= 0) & (length[at] > 0)
+        inside[inside] = wanted[text[inside]]
+        return Places(text[inside], first[at[inside]], length[at[inside]])
 
     def says(self, row: int) -> str:
         what = "words" if self.counted == "words" else "passages"
