@@ -30,7 +30,7 @@ FLAGS = (
     "--hide-scrollbars",
 )
 #: A page is waited for this long at most; machines that do much else at the same time need it.
-WAIT_S = 12
+WAIT_S = 60
 CALM_TRIES = 15
 AXE = Path(__file__).resolve().parents[1] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
