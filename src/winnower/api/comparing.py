@@ -25,7 +25,7 @@ from winnower.core.compare import (
     statements,
     to_plain,
 )
-from winnower.core.compare.measures import measure_in
+from winnower.core.compare.spoken import measure_in
 from winnower.core.measure import PER_WORDS
 from winnower.core.scope import split_name
 from winnower.store.comparing import Asked, influence, keep_state, modelled, table_of

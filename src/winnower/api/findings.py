@@ -27,9 +27,8 @@ from winnower.core.finding import (
 )
 from winnower.store import findings as store
 from winnower.store.answering import Room
-from winnower.store.findings import Said
 from winnower.store.findings_beside import beside as set_beside
-from winnower.store.models import Account, FindingQuestion, FindingRow
+from winnower.store.models import FindingQuestion, FindingRow
 from winnower.writers.sheets import answer_csv, answer_text, answer_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}")
@@ -43,9 +42,12 @@ def _question(row: FindingQuestion) -> a.FindingQuestionPublic:
     return a.FindingQuestionPublic(id=row.id, words=row.words, revision=row.revision)
 
 
-def _finding(desk: Desk, room: Room, row: FindingRow, said: Said) -> a.FindingPublic:
-    now = store.state_of(room, said.view)
-    first = next((one.text for one in said.answer.statements), "")
+def _finding(
+    desk: Desk, room: Room, one: store.Listed, known: dict[int, str | None] | None = None
+) -> a.FindingPublic:
+    row, said = one.row, one.said
+    now = store.state_of(room, said.view, known)
+    first = next((sentence.text for sentence in said.answer.statements), "")
     return a.FindingPublic(
         id=row.id,
         view=row.view,
@@ -56,7 +58,7 @@ def _finding(desk: Desk, room: Room, row: FindingRow, said: Said) -> a.FindingPu
         request=row.request,
         drawn=row.drawn,
         said_at=said.row.made_at,
-        author=desk.session.get_one(Account, row.made_by).full_name,
+        author=one.author,
         mine=row.made_by == desk.account.id,
         changed=store.states_apart(said.row.state, now),
         first=first,
@@ -66,17 +68,17 @@ def _finding(desk: Desk, room: Room, row: FindingRow, said: Said) -> a.FindingPu
 
 
 def _public(desk: Desk, row: FindingRow) -> a.FindingPublic:
-    return _finding(desk, _room(desk), row, store.said_by(desk.session, row))
+    desk.session.flush()
+    return _finding(desk, _room(desk), store.listed(desk.session, desk.project.id, row.id)[0])
 
 
 @router.get("/findings")
 def list_findings(desk: Reading) -> a.FindingsPublic:
     """All findings under their questions, in order; whether what they were counted from changed since."""
-    room = _room(desk)
-    rows = store.findings_of(desk.session, desk.project.id)
+    room, known = _room(desk), dict[int, str | None]()
     return a.FindingsPublic(
         questions=[_question(row) for row in store.questions_of(desk.session, desk.project.id)],
-        findings=[_finding(desk, room, row, store.said_by(desk.session, row)) for row in rows],
+        findings=[_finding(desk, room, one, known) for one in store.listed(desk.session, desk.project.id)],
     )
 
 
@@ -96,9 +98,9 @@ def keep(desk: Writing, given: a.FindingGiven) -> a.FindingPublic:
 @router.get("/findings/{finding_id}")
 def open_finding(desk: Reading, finding_id: int) -> a.FindingAnswer:
     """What a finding said when it was kept, and what of that is otherwise now, cell by cell."""
-    row = store.finding_in(desk.session, desk.project.id, finding_id)
-    said = store.said_by(desk.session, row)
-    room = _room(desk)
+    store.finding_in(desk.session, desk.project.id, finding_id)
+    one = store.listed(desk.session, desk.project.id, finding_id)[0]
+    row, said, room = one.row, one.said, _room(desk)
     failed, now = None, None
     try:
         _, now = store.says_now(room, row)
@@ -106,7 +108,7 @@ def open_finding(desk: Reading, finding_id: int) -> a.FindingAnswer:
         failed = error.message
     found = differences(said.answer.sheets, now.sheets) if now is not None else Differences((), 0, 0, (), ())
     shown = said.answer if row.frozen or now is None else now
-    return _answer(_finding(desk, room, row, said), shown, found, failed)
+    return _answer(_finding(desk, room, one), shown, found, failed)
 
 
 def _answer(

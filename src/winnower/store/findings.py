@@ -27,7 +27,7 @@ from winnower.core.finding.views import targets_of
 from winnower.store.answering import Room, answered, kept_state
 from winnower.store.dictionaries import dictionary_row, load_value
 from winnower.store.history import Recorder
-from winnower.store.models import FindingQuestion, FindingRow, FindingSaid
+from winnower.store.models import Account, FindingQuestion, FindingRow, FindingSaid
 
 MOST_TITLE, MOST_REMARK, MOST_WORDS = 300, 100_000, 500
 
@@ -39,6 +39,30 @@ class Said:
     row: FindingSaid
     view: AnyView
     answer: Answer
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A finding with what it said, and who kept it."""
+
+    row: FindingRow
+    said: Said
+    author: str
+
+
+def listed(session: Session, project_id: int, finding_id: int | None = None) -> list[Listed]:
+    """All findings of a project in their order, or one of them; one query. Raises ComparisonError where what was kept
+    cannot be read."""
+    asked = (
+        select(FindingRow, FindingSaid, Account.full_name)
+        .join(FindingSaid, FindingSaid.id == FindingRow.said_id)
+        .join(Account, Account.id == FindingRow.made_by)
+        .where(FindingRow.project_id == project_id)
+        .order_by(FindingRow.place, FindingRow.id)
+    )
+    if finding_id is not None:
+        asked = asked.where(FindingRow.id == finding_id)
+    return [Listed(row, _unpacked(said), author) for row, said, author in session.execute(asked)]
 
 
 def findings_of(session: Session, project_id: int) -> list[FindingRow]:
@@ -68,19 +92,20 @@ def question_in(session: Session, project_id: int, question_id: int) -> FindingQ
     return row
 
 
-def state_of(room: Room, view: AnyView) -> dict[str, Any]:
+def state_of(room: Room, view: AnyView, known: dict[int, str | None] | None = None) -> dict[str, Any]:
     """What an answer is counted from: states of texts, values and coding, and of each dictionary as it is now (None
-    where it is gone)."""
-    coded = any(isinstance(target, OfCodes | OfRun) for target in targets_of(view))
+    where it is gone). ``known`` holds those of dictionaries that were asked for already, and takes up new ones."""
+    known = {} if known is None else known
+    targets = targets_of(view)
+    ids = {target.dictionary for target in targets if isinstance(target, OfDictionary)}
+    for dictionary_id in ids - known.keys():
+        known[dictionary_id] = _fingerprint(room, dictionary_id)
+    coded = any(isinstance(target, OfCodes | OfRun) for target in targets)
     return {
         "texts": room.project.corpus_revision,
         "values": room.corpus.state.values,
         "coding": room.project.coding_revision if coded else None,
-        "dictionaries": {
-            str(target.dictionary): _fingerprint(room, target.dictionary)
-            for target in targets_of(view)
-            if isinstance(target, OfDictionary)
-        },
+        "dictionaries": {str(dictionary_id): known[dictionary_id] for dictionary_id in sorted(ids)},
         "n_texts": room.corpus.index.n_texts // room.corpus.tiles,
     }
 
@@ -123,7 +148,10 @@ def _packed(answer: Answer) -> bytes:
 
 def said_by(session: Session, finding: FindingRow) -> Said:
     """What a finding said when it was kept. Raises ComparisonError where it cannot be read."""
-    row = session.get_one(FindingSaid, finding.said_id)
+    return _unpacked(session.get_one(FindingSaid, finding.said_id))
+
+
+def _unpacked(row: FindingSaid) -> Said:
     whole = orjson.loads(gzip.decompress(row.packed))
     answer = Answer(
         whole["name"],

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.change.points import LEAST_PERIODS, Change, changes
-from winnower.core.compare.measures import number
 from winnower.core.compare.sentences import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.wording import level_text, p_text
+from winnower.core.compare.written import number
 from winnower.core.errors import ComparisonError
 
 #: So many rows are looked at at once: with more, chance states are too few to be shared out among them.

@@ -7,7 +7,7 @@ from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
 from winnower.core.compare.influence import TermInfluence, influence_of_terms, influence_statements
 from winnower.core.compare.judged import RowVerdicts
-from winnower.core.compare.measures import MEASURES, Measure, measure_named, number
+from winnower.core.compare.measures import MEASURES, Measure, measure_named
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.modelled import Modelled, ModelledField, model_of, model_statements
 from winnower.core.compare.overview import Overview, dictionary_overview
@@ -31,6 +31,7 @@ from winnower.core.compare.targets import (
 )
 from winnower.core.compare.testing import Tests, Verdict, run_tests
 from winnower.core.compare.unit import STORY, Unit, unit_of
+from winnower.core.compare.written import number
 
 __all__ = [
     "FORM",

@@ -5,18 +5,18 @@ No other place knows that a rate is per 1,000 words, or how a share is written.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
-from winnower.core.compare.bases import BASES, Base, Counting, factor_of, spoken
+from winnower.core.compare.bases import factor_of
 from winnower.core.compare.counting import Counts
 from winnower.core.compare.held import Held
 from winnower.core.compare.judged import LEAST_JUDGED, Judged, corrected_rates, corrected_texts
+from winnower.core.compare.written import WRITTEN, Form
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import (
     LEAST_WITH_HIT,
@@ -35,8 +35,6 @@ from winnower.core.measure import (
     standardised,
     wilson_interval,
 )
-
-Form = Literal["number", "percent", "count"]
 
 
 @dataclass(frozen=True)
@@ -71,35 +69,6 @@ class Measure:
     def written(self, value: float) -> str:
         """A value as it stands in a sentence; "–" where it is not defined."""
         return WRITTEN[self.form](value)
-
-
-def number(value: float) -> str:
-    """At most three significant places, thousands separated.
-
-    >>> number(9.4123), number(1234.5), number(0.05678)
-    ('9.41', '1,234', '0.0568')
-    >>> number(13.02), number(0.0)
-    ('13.0', '0')
-    """
-    if not np.isfinite(value):
-        return "–"
-    if abs(value) >= 100:
-        return f"{value:,.0f}"
-    if value == 0:
-        return "0"
-    places = 2 - math.floor(math.log10(abs(value)))
-    return f"{value:.{min(places, 6)}f}"
-
-
-def _percent(value: float) -> str:
-    return f"{number(value * 100)}%" if np.isfinite(value) else "–"
-
-
-def _count(value: float) -> str:
-    return f"{value:,.0f}" if np.isfinite(value) else "–"
-
-
-WRITTEN: dict[Form, Callable[[float], str]] = {"number": number, "percent": _percent, "count": _count}
 
 
 @dataclass(frozen=True)
@@ -416,54 +385,6 @@ MEASURES: dict[str, Measure] = {
         ),
     )
 }
-
-
-def measure_in(name: str, counting: Counting, per: int, reference: str) -> Measure:
-    """A measure as it is spoken of where hits are counted in a unit, for so many words; ``reference`` is what a group
-    is set against, in words."""
-    found = MEASURES[name]
-    base = BASES[counting]
-    if counting != "hits" and name in _OF_BASE:
-        label, unit, axis, form = _OF_BASE[name]
-        noun, over = base.noun, base.over
-        found = replace(
-            found,
-            label=label.format(noun=noun, over=over),
-            unit=unit.format(noun=noun, over=over, reference="{reference}"),
-            axis=axis.format(noun=noun, over=over, reference="{reference}"),
-            form=form or found.form,
-            method=f"{base.words} {_in_base(found.method, base)}".strip(),
-        )
-    texts = (
-        spoken(part, per).replace("{reference}", reference) for part in (found.label, found.unit, found.axis)
-    )
-    label, unit, axis = texts
-    method = spoken(found.method, per).replace("{reference}", reference)
-    return replace(found, label=label, unit=unit, axis=axis, method=method)
-
-
-#: What measures are called where something else than hits is counted: label, unit, axis, and how values are written.
-_OF_BASE: dict[str, tuple[str, str, str, Form | None]] = {
-    "rate": ("Share of {over}", "share of {over}: {noun}", "% of {over}", "percent"),
-    "adjusted": ("Adjusted share of {over}", "share of {over}, other fields held equal", "% of {over}, adjusted", "percent"),
-    "mean_rate": ("Mean share over texts", "mean over texts of the share of {over}", "% of {over}, mean over texts", "percent"),
-    "share": ("Share of all {noun} compared", "share of all {noun} compared", "% of all {noun}", None),
-    "difference": (
-        "Difference from the others", "share of {over} more than in {reference}", "% of {over} more than in {reference}",
-        "percent",
-    ),
-    "share_of_row": ("Share of the row", "share of all {noun} of the row", "% of the row", None),
-    "share_of_all": ("Share of the whole table", "share of all {noun} in the table", "% of all {noun}", None),
-    "hits": ("{noun}", "{noun}", "{noun}", None),
-}  # fmt: skip
-
-
-def _in_base(method: str, base: Base) -> str:
-    """How a measure of hits and words is counted, said of another unit."""
-    if method.startswith("A rate is"):
-        rest = method.split("Words are tokens with a letter or a digit. ")[-1]
-        return f"The share is all {base.noun} of a group over all its {base.over}. {rest}"
-    return method.replace("hits", base.noun).replace(RATE_UNIT, f"over {base.over}")
 
 
 def measure_named(name: str) -> Measure:

@@ -8,10 +8,10 @@ import numpy as np
 
 from winnower.core.compare.beware import beware
 from winnower.core.compare.judged import LEAST_JUDGED
-from winnower.core.compare.measures import number
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.wording import NAMED, level_text, names, p_text
+from winnower.core.compare.written import number
 from winnower.core.measure import (
     LEAST_HITS,
     LEAST_PERIODS,

@@ -13,7 +13,8 @@ from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import Counts, count_groups
 from winnower.core.compare.held import hold_equal
 from winnower.core.compare.judged import RowVerdicts, judged_of
-from winnower.core.compare.measures import MEASURES, Measure, View, measure_in
+from winnower.core.compare.measures import MEASURES, Measure, View
+from winnower.core.compare.spoken import measure_in
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
 from winnower.core.compare.unit import Unit, unit_of

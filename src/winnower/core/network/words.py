@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from winnower.core.compare.measures import number
 from winnower.core.compare.sentences import Statement
 from winnower.core.compare.targets import MethodPart
+from winnower.core.compare.written import number
 from winnower.core.network.build import WordNetwork
 from winnower.core.network.request import Network
 

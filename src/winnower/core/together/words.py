@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from winnower.core.compare.measures import number
 from winnower.core.compare.sentences import Statement
 from winnower.core.compare.targets import MethodPart, Target
 from winnower.core.compare.wording import p_text
+from winnower.core.compare.written import number
 from winnower.core.together.count import LEAST_TEXTS, Matrix
 from winnower.core.together.request import UNITS, Together
 

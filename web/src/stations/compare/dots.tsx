@@ -4,6 +4,8 @@ import { ticks } from "../../lib/numbers";
 import { cellLabel, tickLabel, top } from "./scale";
 
 const SHAPES = 8;
+/** A group of fewer texts is drawn faint: it says next to nothing. */
+const FEW = 5;
 const LINE = 11;
 const AXIS = 28;
 const LEGEND = 18;
@@ -105,8 +107,9 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
               {row.cells.map((cell, g) => {
                 const y = y0 + 8 + g * line + line / 2 - 2;
                 const group = groups[g]!.label;
+                const few = groups[g]!.texts < FEW;
                 return (
-                  <g key={group}>
+                  <g key={group} opacity={few ? 0.45 : 1}>
                     {named && (
                       <text x={left - 10} y={y + 4} textAnchor="end" fill="var(--ink2)" fontSize={11}>
                         {clip(group, 22)}
@@ -127,7 +130,10 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
                           }
                         }}
                       >
-                        <title>{cellLabel(row, group, cell, table)}</title>
+                        <title>
+                          {cellLabel(row, group, cell, table) +
+                            (few ? "; too few texts to say anything" : "")}
+                        </title>
                         {cell.low !== null && cell.high !== null && (
                           <line
                             x1={x(cell.low)}

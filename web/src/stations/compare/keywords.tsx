@@ -1,26 +1,21 @@
 import { useRef, useState } from "react";
-import { useNavigate } from "react-router";
-import { type Keywords as Asked, type KeywordsPage, useKeywords } from "../../data/answers";
-import type { Comparison, Split } from "../../data/comparison";
-import { useAddress, useFields, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
-import { three, whole } from "../../lib/numbers";
+import { type Keywords as Asked, useKeywords } from "../../data/answers";
+import type { Split } from "../../data/comparison";
+import { useAddress, useScope, useSummary, useUsualSplit } from "../../data/project";
+import { whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
-import { Button, Empty, Failure, Input, MoreMenu, Segments, Waiting } from "../../parts/controls";
+import { Button, Empty, Failure, Input, Segments, Waiting } from "../../parts/controls";
 import { Told } from "../../parts/told";
 import { About } from "../../shell/about";
-import { useEvidence } from "../../shell/evidence";
-import { AddTerm } from "../words/addterm";
 import { Across } from "./across";
 import { Foot } from "./foot";
 import { CompareHead } from "./head";
 import { KeywordScatter } from "./keyscatter";
-import { useListed } from "./listed";
-import { pText } from "./scale";
+import { KeyTable, short } from "./keytable";
 import { Statements } from "./statements";
 import { useGroups } from "./usegroups";
 import { Sentence, Word } from "./word";
 
-type Row = KeywordsPage["rows"][number];
 const PAGE = 60;
 const UNITS = [
   { value: "word", label: "words" },
@@ -32,19 +27,6 @@ const UNITS = [
   { value: "mention", label: "mentions" },
   { value: "emoji", label: "emoji" },
 ];
-const COLUMNS = [
-  { order: "hits", label: "Hits", title: "Hits in the group" },
-  { order: "texts", label: "Texts", title: "Texts of the group with it" },
-  { order: "ratio", label: "Log ratio", title: "1 is twice as often, 2 four times, 3 eight times" },
-  { order: "g2", label: "G2", title: "The customary measure to order by" },
-  { order: "odds", label: "Log-odds", title: "Weighted log-odds: favours neither rare nor frequent words" },
-  { order: "p", label: "p", title: "p over texts, adjusted for all that were tested" },
-  {
-    order: "evenness",
-    label: "Evenness",
-    title: "DP over the texts of the group: 0 even, 1 all in one text",
-  },
-] as const;
 
 /** Words typical of a group of texts. */
 export function Keywords() {
@@ -240,7 +222,7 @@ function View() {
                 }}
               />
             </div>
-            <Table
+            <KeyTable
               answer={answer}
               order={order}
               onOrder={(next) => {
@@ -282,190 +264,6 @@ function unitOf(unit: string): Partial<Asked> {
 function label(unit: string): string {
   const found = UNITS.find((one) => one.value === unit)?.label ?? "words";
   return found[0]!.toUpperCase() + found.slice(1);
-}
-
-function short(text: string): string {
-  return text.length > 24 ? `${text.slice(0, 23)}…` : text;
-}
-
-function Table({
-  answer,
-  order,
-  onOrder,
-  split,
-  labels,
-}: {
-  answer: KeywordsPage;
-  order: string;
-  onOrder: (order: string) => void;
-  split: Split;
-  labels: readonly string[];
-}) {
-  const fields = useFields();
-  const { scope } = useScope();
-  const { show } = useEvidence();
-  const project = useProjectId();
-  const navigate = useNavigate();
-  const writes = useSummary().data?.role !== "reader";
-  const list = useListed();
-  const [adding, setAdding] = useState<string | null>(null);
-  const [group, other] = answer.sides.map((side) => side.label) as [string, string];
-  const rest = answer.asked.against == null;
-  const comparison = (row: Row): Comparison => {
-    const { unit, merge } = answer.asked;
-    const target = {
-      kind: "words" as const,
-      words: [row.name],
-      unit: unit ?? "word",
-      merge: merge ?? "none",
-      language: answer.language,
-    };
-    return {
-      target,
-      scope: [...scope],
-      split,
-      measure: "rate",
-      level: 0.95,
-      seed: 1,
-      unit: null,
-      adjust: [],
-      form: 1,
-    }; // prettier-ignore
-  };
-  const open = (row: Row, side: 0 | 1) => {
-    const asked = comparison(row);
-    const title = `“${row.name}” in ${side ? other : group}`;
-    if (!side || !rest) {
-      show({ title, comparison: asked, cell: { row: row.name, group: side ? other : group } });
-      return;
-    }
-    // all other groups are no group of the split: they are taken together, or the group is left out of the scope
-    const several = fields.find((field) => field.key === split.field)?.kind === "several";
-    if (several && split.field) {
-      const without = { kind: "values" as const, field: split.field, values: [group], exclude: true };
-      show({
-        title,
-        comparison: { ...asked, scope: [...scope, without], split: {} },
-        cell: { row: row.name, group: null },
-      });
-      return;
-    }
-    const merged = [{ name: other, groups: labels.filter((label) => label !== group) }];
-    show({
-      title,
-      comparison: { ...asked, split: { ...split, merged } },
-      cell: { row: row.name, group: other },
-    });
-  };
-  const head = "border-b border-line2 px-2 py-1.5 font-semibold text-ink2 align-bottom";
-  if (!answer.rows.length) return <p className="py-4 text-ink2">No word fits these limits.</p>;
-  return (
-    <div
-      className="overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
-      tabIndex={0}
-      aria-label="Keywords"
-    >
-      <table className="w-full">
-        <thead>
-          <tr>
-            <th className={`${head} text-left`} aria-sort={order === "name" ? "ascending" : "none"}>
-              <button type="button" className="font-semibold" onClick={() => onOrder("name")}>
-                Word
-              </button>
-            </th>
-            {COLUMNS.map((column) => (
-              <th
-                key={column.order}
-                className={`${head} text-right`}
-                title={column.title}
-                aria-sort={order === column.order ? "descending" : "none"}
-              >
-                <button
-                  type="button"
-                  className="font-semibold whitespace-nowrap"
-                  onClick={() => onOrder(column.order)}
-                >
-                  {column.label}
-                  {order === column.order ? " ↓" : ""}
-                </button>
-              </th>
-            ))}
-            <th className={`${head} text-right`} title={`Hits in ${other}`}>
-              {short(other)}
-            </th>
-            <th className={head} />
-          </tr>
-        </thead>
-        <tbody>
-          {answer.rows.map((row) => (
-            <tr key={row.name} className="h-[29px] border-b border-line last:border-0">
-              <td className="px-2 font-semibold whitespace-nowrap">
-                {row.name}
-                {row.one_text > 0.5 && row.hits[0]! > 1 && (
-                  <span
-                    className="ml-1.5 font-normal text-rust"
-                    title="Most of its hits in the group stand in one text"
-                  >
-                    one text
-                  </span>
-                )}
-              </td>
-              <td className="px-2 text-right">
-                <button
-                  type="button"
-                  aria-label={`${row.name}: ${whole(row.hits[0]!)} hits in ${group}`}
-                  onClick={() => open(row, 0)}
-                  className="hover:underline"
-                >
-                  {whole(row.hits[0]!)}
-                </button>
-              </td>
-              <td className="px-2 text-right">{whole(row.texts[0]!)}</td>
-              <td className="px-2 text-right">{three(row.ratio)}</td>
-              <td className="px-2 text-right">{three(Math.abs(row.g2))}</td>
-              <td className="px-2 text-right">{three(row.odds)}</td>
-              <td className="px-2 text-right whitespace-nowrap">{pText(row.adjusted)}</td>
-              <td className="px-2 text-right">{three(row.evenness)}</td>
-              <td className="px-2 text-right">
-                <button
-                  type="button"
-                  aria-label={`${row.name}: ${whole(row.hits[1]!)} hits in ${other}`}
-                  onClick={() => open(row, 1)}
-                  className="hover:underline"
-                >
-                  {whole(row.hits[1]!)}
-                </button>
-              </td>
-              <td className="px-1 text-right">
-                <MoreMenu
-                  label={`More about ${row.name}`}
-                  items={[
-                    {
-                      label: "Compare it across groups",
-                      onSelect: () =>
-                        void navigate(
-                          `/projects/${project}/compare?compare=${encodeURIComponent(JSON.stringify({ target: comparison(row).target, split, measure: "rate" }))}`,
-                        ),
-                    },
-                    ...(writes
-                      ? [
-                          { label: "Make it a term", onSelect: () => setAdding(row.term) },
-                          ...(answer.asked.unit === "phrase"
-                            ? []
-                            : [{ label: "Put it on the stop list", onSelect: () => list(row.name) }]),
-                        ]
-                      : []),
-                  ]}
-                />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <AddTerm source={adding} onClose={() => setAdding(null)} />
-    </div>
-  );
 }
 
 export function Pages({

@@ -17,7 +17,15 @@ interface Point {
 }
 
 /** Rows and groups as points: those that go together lie in the same direction from the middle. */
-export function MapPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRow, group: string) => void }) {
+export function MapPlot({
+  table,
+  onOpen,
+  onGroup,
+}: {
+  table: Table;
+  onOpen: (row: TableRow, group: string) => void;
+  onGroup: (group: string) => void;
+}) {
   const found = useMap(table.comparison);
   const colours = useColours();
   const option = useMemo(() => {
@@ -90,7 +98,7 @@ export function MapPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
   if (!found.data || !option) return <Waiting what="Placing the points" />;
   const onPoint = (data: unknown, series: string) => {
     const { key } = data as Point;
-    if (series === "groups") return;
+    if (series === "groups") return onGroup(key);
     const row = table.rows.find((one) => one.key === key);
     // the group whose direction is nearest, so that there is something to read under the point
     const at = table.groups.reduce(
@@ -105,7 +113,8 @@ export function MapPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
       <Chart option={option} height={470} label={`Map of ${table.nouns} and groups`} onPoint={onPoint} />
       <p className="mt-1.5 text-ink2">
         Dots are {table.nouns}, squares groups; the larger, the more hits. A dot opens its passages in the
-        group that has most of them. Faint points do not lie in this plane.
+        group that has most of them, a square all passages of its group. Faint points do not lie in this
+        plane.
       </p>
     </>
   );

@@ -5,7 +5,7 @@ import type { Comparison, Table, TableRow } from "../../data/comparison";
 import { levelText } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { divides, splitName } from "../../lib/split";
-import { Empty, Segments, Select } from "../../parts/controls";
+import { Button, Empty, Segments, Select } from "../../parts/controls";
 import { useEvidence } from "../../shell/evidence";
 import { CloudPlot } from "./cloudplot";
 import { DotPlot } from "./dots";
@@ -51,6 +51,12 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
       comparison: table.comparison,
       cell: { row: row.key, group },
     });
+  const openGroup = (group: string) =>
+    show({
+      title: `All ${table.nouns} in ${group}`,
+      comparison: table.comparison,
+      cell: { row: null, group },
+    });
   const where = `/api/v1/projects/${project}/compare/export`;
   const title = `${table.target.replace(/^Dictionary /, "")} by ${splitName(split, compared.fields)}`;
   const pictured = async () => {
@@ -82,6 +88,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
         {instrument(table)}. Every {draw === "table" ? "number" : "mark"} opens its passages.
       </p>
       {draw !== "map" && <Statements statements={said} />}
+      <Gather table={table} compared={compared} />
       {draw === "trend" && (
         <div className="mb-2 flex flex-wrap items-center gap-3">
           <Segments
@@ -131,7 +138,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
             />
           )}
           {draw === "cloud" && <CloudPlot table={arranged} onOpen={open} />}
-          {draw === "map" && <MapPlot table={arranged} onOpen={open} />}
+          {draw === "map" && <MapPlot table={arranged} onOpen={open} onGroup={openGroup} />}
           {["bars", "heat", "area", "flow"].includes(draw) && (
             <Drawn draw={draw} table={arranged} onOpen={open} />
           )}
@@ -150,6 +157,30 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
         <SingleTerms table={table} />
       </Foot>
     </div>
+  );
+}
+
+const MANY = 12;
+
+/** With many groups: the largest of them, and the rest as one. */
+function Gather({ table, compared }: { table: Table; compared: Compared }) {
+  const split = compared.comparison.split ?? {};
+  if (table.groups.length <= MANY || compared.dated || split.crossed) return null;
+  const byWords = [...table.groups].sort((a, b) => b.words - a.words);
+  const rest = byWords.slice(MANY - 1).map((group) => group.label);
+  const name = `${rest.length} smaller groups`;
+  return (
+    <p className="mb-2 text-ink2">
+      {table.groups.length} groups are many to read.{" "}
+      <Button
+        look="ghost"
+        onClick={() =>
+          compared.change({ split: { ...split, merged: [...(split.merged ?? []), { name, groups: rest }] } })
+        }
+      >
+        Take the {rest.length} smaller ones together
+      </Button>
+    </p>
   );
 }
 

@@ -47,7 +47,8 @@ export function What({
     const [kind, ...rest] = value.split(".");
     const name = rest.join(".");
     if (value === "") onChange(null);
-    else if (kind === "run") onChange({ kind: "run", run: Number(name), counted: "passages", revision: null });
+    else if (kind === "run")
+      onChange({ kind: "run", run: Number(name), counted: "passages", revision: null });
     else if (kind === "values") {
       const dated = fields.find((field) => field.key === name)?.kind === "date";
       onChange({ kind: "values", field: name, period: dated ? "month" : null });
