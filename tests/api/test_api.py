@@ -389,7 +389,6 @@ def test_a_dictionary_leaves_as_csv_and_comes_back(client, at, filled):
 @pytest.mark.parametrize(
     ("change", "status", "words"),
     [
-        ({"split": {"field": "title"}}, 422, "free text"),
         ({"split": {"field": "gone"}}, 422, "no field"),
         ({"scope": [{"kind": "terms", "terms": ["*"]}]}, 422, "every word"),
         ({"scope": [{"kind": "values", "field": "source", "values": ["Gone"]}]}, 422, "no value “Gone”"),

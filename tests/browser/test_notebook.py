@@ -211,8 +211,8 @@ def test_a_question_is_grouped_kept_held_beside_another_and_coded_at_once(desk, 
     Select(page.find("select[aria-label='Code asked for']")).select_by_visible_text("Losses")
     page.says("[data-testid=found-count]", "1 passage")
     page.button("Keep this question").click()
-    page.driver.switch_to.active_element.send_keys("Losses beside voices", Keys.ENTER)
-    page.driver.find_element("css selector", "body").send_keys(Keys.ESCAPE)
+    page.find("[role=dialog] input").send_keys("Losses beside voices", Keys.ENTER)
+    page.text("Kept questions", "button")
     page.driver.get(page.driver.current_url.split("?")[0])
     page.says("[data-testid=found-count]", "2 passages")
     page.wait(lambda: _asked_again(page, "Losses beside voices"), "the kept question is asked")
@@ -256,6 +256,10 @@ def test_texts_are_drawn_ticked_off_and_followed_by_the_next(desk):
     page.find("[role=dialog] input[placeholder='To code']").send_keys("Round one")
     page.button("Draw").click()
     page.text("1 of", "td")
+    page.wait(
+        lambda: len(page.driver.find_elements("xpath", "//td[starts-with(normalize-space(.), '1 of')]")) == 3,
+        "one text drawn from each of three sources",
+    )
     page.button("Keep as a set and begin").click()
     page.wait(lambda: "scope=" in page.driver.current_url)
     # the text of the set takes the place of the one that was open, with all that stands around it

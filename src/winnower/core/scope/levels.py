@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.errors import ScopeError
-from winnower.core.scope.columns import Columns, DateColumn, NumberColumn, SeveralColumn
+from winnower.core.scope.columns import Columns, DateColumn, NumberColumn, SeveralColumn, TextColumn
 from winnower.core.scope.conditions import Between, Condition, During, HasValue
 from winnower.core.scope.derive import band_labels
 from winnower.core.scope.split import Split, split_groups
@@ -38,6 +38,8 @@ def levels_of(split: Split, columns: Columns, mask: np.ndarray) -> Levels:
     column, name = columns.field(split.field), columns.names[split.field]
     if isinstance(column, SeveralColumn):
         raise ScopeError(f"“{name}” can have several values a text, so it cannot be held equal.")
+    if isinstance(column, TextColumn):
+        raise ScopeError(f"“{name}” is free text and cannot be held equal.")
     if isinstance(column, NumberColumn):
         known = column.values[mask & ~np.isnan(column.values)]
         if len(np.unique(known)) > MOST_NUMBERS:
