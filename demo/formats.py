@@ -31,7 +31,8 @@ def write_truth(path: Path, frames: dict[str, tuple[str, ...]]) -> None:
     """The frames of sentences, each known by the beginning of its SHA-256."""
     lines = [f"{sentence_key(one)},{'|'.join(about)}" for one, about in frames.items()]
     content = "\n".join(["sentence,frames", *sorted(set(lines))]) + "\n"
-    path.write_bytes(gzip.compress(content.encode(), mtime=0))
+    # at this level no run of packed bytes happens to read as a word
+    path.write_bytes(gzip.compress(content.encode(), 4, mtime=0))
 
 
 def sentence_key(sentence: str) -> str:
@@ -107,12 +108,12 @@ def web_page(row: dict, others: Sequence[str]) -> str:
 """
 
 
-def write_zip(path: Path, files: dict[str, bytes]) -> None:
+def write_zip(path: Path, files: dict[str, bytes], level: int | None = None) -> None:
     with zipfile.ZipFile(path, "w") as archive:
         for name, content in files.items():
             info = zipfile.ZipInfo(name, _ZIP_CLOCK)
             info.external_attr = 0o644 << 16
-            archive.writestr(info, content, zipfile.ZIP_DEFLATED)
+            archive.writestr(info, content, zipfile.ZIP_DEFLATED, level)
 
 
 def write_word(

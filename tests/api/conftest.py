@@ -4,6 +4,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.coding_work import Coding
+from tests.api.making_runs import Runs
 from tests.api.station import Station
 from winnower.api.app import make_app
 from winnower.store.accounts import make_account, share
@@ -59,3 +60,8 @@ def colleague(app, at, database, project):
         given = {"name": f"orla-{project.id}", "password": "a long password"}
         assert client.post("/api/v1/sign-in", json=given).status_code == 200
         yield Coding(client, at)
+
+
+@pytest.fixture
+def runs(client, at, database, settings, filled):
+    return Runs(client, at, database, settings, filled)

@@ -4,54 +4,6 @@ import pytest
 
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import done, ids, undo
-from winnower.jobs.coding import CodingJob
-from winnower.jobs.run import Stopped
-from winnower.store import runs as store
-from winnower.store.jobs import Cancelled
-from winnower.store.models import CodingRun, Job, RunPlace
-
-
-class Runs:
-    """Short ways to make and judge runs."""
-
-    def __init__(self, client, at, database, settings, dictionary):
-        self.client, self.at, self.database, self.settings = client, at, database, settings
-        self.recipe = {"finder": {"kind": "dictionary", "dictionary": dictionary}, "unit": "sentence"}
-
-    def finish(self, job):
-        CodingJob(self.database, self.settings, job["id"]).run()
-        return done(self.client.get(f"{self.at}/jobs/{job['id']}"))
-
-    def make(self, recipe=None, **given):
-        job = done(self.client.post(f"{self.at}/runs", json={"recipe": recipe or self.recipe, **given}), 201)
-        return self.finish(job)["result"]["run"]
-
-    def preview(self, recipe=None, **given):
-        asked = {"recipe": recipe or self.recipe, **given}
-        return done(self.client.post(f"{self.at}/runs/preview", json=asked))
-
-    def get(self, run):
-        return done(self.client.get(f"{self.at}/runs/{run}"))
-
-    def items(self, run, **asked):
-        return done(self.client.post(f"{self.at}/runs/{run}/passages", json=asked))["items"]
-
-    def judge(self, run, *passages, **given):
-        asked = {"passages": [one["id"] for one in passages], **given}
-        return done(self.client.post(f"{self.at}/runs/{run}/judge", json=asked))
-
-    def state(self, run, state):
-        return done(self.client.patch(f"{self.at}/runs/{run}", json={"state": state}))
-
-    def step(self, run):
-        told = done(self.client.get(f"{self.at}/runs/{run}/step"))
-        job = done(self.client.post(f"{self.at}/runs/{run}/step"), 201)
-        return told, self.finish(job)["result"]
-
-
-@pytest.fixture
-def runs(client, at, database, settings, filled):
-    return Runs(client, at, database, settings, filled)
 
 
 def texts(items):
@@ -365,72 +317,6 @@ def test_a_run_is_set_beside_what_people_coded(runs, colleague, client, at, codi
     coder = next(one["id"] for one in found["coders"])
     assert done(client.post(f"{at}/runs/{run}/beside", json={"coders": [coder]}))["texts"] == 2
     assert done(client.post(f"{at}/runs/{run}/beside", json={}))["texts"] == 3
-
-
-def begun(runs, **given):
-    return done(runs.client.post(f"{runs.at}/runs", json={"recipe": runs.recipe, **given}), 201)
-
-
-def left(database):
-    with database.session() as session:
-        return session.query(RunPlace).count(), session.query(CodingRun).count()
-
-
-def test_a_run_whose_process_ends_half_way_is_made_anew_and_whole(
-    runs, client, at, coding, database, monkeypatch
-):
-    monkeypatch.setattr(store, "ROWS_AT_ONCE", 2)
-    before = left(database)
-    job = begun(runs, state="applied", name="Frames")
-    stored = []
-
-    def add(self, session, part, plain=CodingJob._add):
-        if len(stored) == 2:
-            raise Stopped
-        stored.append(part)
-        plain(self, session, part)
-
-    with monkeypatch.context() as patched, pytest.raises(Stopped):
-        patched.setattr(CodingJob, "_add", add)
-        runs.finish(job)
-    # nothing of it counts, and it says that it is being made
-    assert coding.find()["total"] == 0
-    assert [one["state"] for one in client.get(f"{at}/runs").json()] == ["making"]
-    run = client.get(f"{at}/runs").json()[0]["id"]
-    problem(client.patch(f"{at}/runs/{run}", json={"state": "applied"}), 409, "not done yet")
-    with database.session() as session:
-        store.clear_abandoned(session)  # its job goes on: it is not swept away
-    assert runs.finish(job)["result"]["places"] == 9
-    assert left(database) == (before[0] + 9, before[1] + 1)
-    assert coding.find()["total"] == 9
-
-
-def test_a_run_that_is_cancelled_leaves_nothing(runs, client, at, coding, database, monkeypatch):
-    monkeypatch.setattr(store, "ROWS_AT_ONCE", 2)
-    before = left(database)
-    job = begun(runs)
-
-    def add(self, session, part, plain=CodingJob._add):
-        done(client.post(f"{at}/jobs/{job['id']}/cancel"))
-        plain(self, session, part)
-
-    monkeypatch.setattr(CodingJob, "_add", add)
-    with pytest.raises(Cancelled):
-        runs.finish(job)
-    assert done(client.get(f"{at}/jobs/{job['id']}"))["state"] == "cancelled"
-    assert left(database) == before
-    assert coding.codes() == {}
-
-
-def test_what_a_job_that_died_left_is_swept_away(runs, client, at, database):
-    before = left(database)
-    job = begun(runs)
-    with database.session() as session:
-        session.get_one(Job, job["id"]).state = "failed"
-    with database.session() as session:
-        store.clear_abandoned(session)
-    assert left(database) == before
-    assert client.get(f"{at}/runs").json() == []
 
 
 def test_a_very_long_passage_is_shown_around_its_hit_and_exported_whole(runs, client, at):

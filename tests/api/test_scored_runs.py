@@ -4,9 +4,9 @@ versions, phrases as they stand in the texts."""
 import pytest
 
 from tests.api.coding_work import Coding
+from tests.api.making_runs import Runs
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import done, undo
-from tests.api.test_runs import Runs
 from tests.conftest import write_table
 from tests.valley import LOSS, READ, code_losses, deliver_valley
 from winnower.store.models import RunPlace
