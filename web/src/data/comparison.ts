@@ -64,6 +64,15 @@ export function ofTerms(
   return of({ kind: "terms", terms: [...terms] }, scope, split);
 }
 
+/** Words as the index has them, each a row. */
+export function ofWords(
+  asked: Omit<Extract<Target, { kind: "words" }>, "kind">,
+  scope: readonly Condition[],
+  split?: Split,
+): Comparison {
+  return of({ kind: "words", ...asked }, scope, split);
+}
+
 /** A search over whole texts. */
 export function ofSearch(query: string, scope: readonly Condition[], split?: Split): Comparison {
   return of({ kind: "search", query }, scope, split);

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { KeywordsPage } from "../../data/answers";
 import type { Comparison, Split } from "../../data/comparison";
+import { ofWords } from "../../data/comparison";
 import { useFields, useProjectId, useScope, useSummary } from "../../data/project";
 import { three, whole } from "../../lib/numbers";
 import { MoreMenu } from "../../parts/controls";
@@ -56,24 +57,13 @@ export function KeyTable({
   const rest = answer.asked.against == null;
   const comparison = (row: Row): Comparison => {
     const { unit, merge } = answer.asked;
-    const target = {
-      kind: "words" as const,
+    const asked = {
       words: [row.name],
       unit: unit ?? "word",
       merge: merge ?? "none",
       language: answer.language,
     };
-    return {
-      target,
-      scope: [...scope],
-      split,
-      measure: "rate",
-      level: 0.95,
-      seed: 1,
-      unit: null,
-      adjust: [],
-      form: 1,
-    }; // prettier-ignore
+    return ofWords(asked, scope, split);
   };
   const open = (row: Row, side: 0 | 1) => {
     const asked = comparison(row);
