@@ -75,13 +75,10 @@ def write_large(path: Path, size: int) -> Path:
 def _look(settings: Settings, paths: list[tuple[str, Path]]) -> tuple[float, float]:
     """Seconds of a first look, and MB by which the asking process grew."""
     apart, process = Apart(settings), psutil.Process()
-    try:
-        apart.call_without("look", paths[:1], settings, {}, {}, [], {})
-        before, started = process.memory_info().rss, time.perf_counter()
-        apart.call_without("look", paths, settings, {}, {}, [], {})
-        return time.perf_counter() - started, (process.memory_info().rss - before) / 1e6
-    finally:
-        apart.close()
+    apart.call_without("look", paths[:1], settings, {}, {}, [], {})
+    before, started = process.memory_info().rss, time.perf_counter()
+    apart.call_without("look", paths, settings, {}, {}, [], {})
+    return time.perf_counter() - started, (process.memory_info().rss - before) / 1e6
 
 
 def _press(settings: Settings, database: Database, path: Path, articles: int) -> None:

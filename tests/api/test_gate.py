@@ -211,10 +211,8 @@ def test_a_look_ends_with_its_limits(settings, tmp_path):
         ({"limit_look_bytes": 1 << 20}, "memory"),
     ):
         limited = replace(settings, **change)
-        apart = Apart(limited)
         with pytest.raises(ReadError, match=says):
-            apart.call("look", [("far.xlsx", path)], limited, {}, {})
-        apart.close()
+            Apart(limited).call("look", [("far.xlsx", path)], limited, {}, {})
 
 
 def test_many_signs_in_a_term_take_no_time(client, at, filled):

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import os
 import random
 import signal
-import subprocess
-import sys
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,6 +11,7 @@ from pathlib import Path
 import numpy as np
 from sqlalchemy import func, select
 
+from winnower.jobs.forking import Forked, forks
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.settings import Settings
@@ -53,13 +51,9 @@ class Fault:
         with self.database.session() as session:
             return jobs.make_job(session, self.project_id, self.account_id, "import", params).id
 
-    def worker(self, job_id: int) -> subprocess.Popen[bytes]:
-        environment = os.environ | {
-            "WINNOWER_DATA": str(self.settings.data),
-            "WINNOWER_DATABASE_URL": self.database.url,
-        }
-        command = [sys.executable, "-m", "winnower.jobs.worker", str(job_id)]
-        return subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL)
+    def worker(self, job_id: int) -> Forked:
+        environment = {"WINNOWER_DATA": str(self.settings.data), "WINNOWER_DATABASE_URL": self.database.url}
+        return forks.begin("winnower.jobs.worker", job_id, may_begin=True, environment=environment)
 
     def job(self, job_id: int) -> Job:
         with self.database.session() as session:
@@ -70,7 +64,7 @@ class Fault:
         with self.database.session() as session:
             session.get_one(Job, job_id).lease_until = None
 
-    def wait_until_begun(self, job_id: int, process: subprocess.Popen[bytes]) -> None:
+    def wait_until_begun(self, job_id: int, process: Forked) -> None:
         before = self.job(job_id).attempts
         while self.job(job_id).attempts == before and process.poll() is None:
             time.sleep(0.02)
@@ -121,7 +115,7 @@ def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: in
     return killed
 
 
-def _paused_outside_a_change(at: Fault, process: subprocess.Popen[bytes], job_id: int) -> bool:
+def _paused_outside_a_change(at: Fault, process: Forked, job_id: int) -> bool:
     """Pause a process and end its lease; False, with the process going on, where it holds the job's row: until
     the database ends its transaction nobody else can take the job."""
     process.send_signal(signal.SIGSTOP)

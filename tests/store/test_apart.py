@@ -64,11 +64,7 @@ def strict(settings):
 
 
 def test_the_first_look_names_them_and_shows_the_others(delivery, strict):
-    apart = Apart(strict)
-    try:
-        look = apart.call_without("look", delivery, strict, {}, {}, Known(), {})
-    finally:
-        apart.close()
+    look = Apart(strict).call_without("look", delivery, strict, {}, {}, Known(), {})
     told = {problem.file.split(",")[0]: problem.reason for problem in look.problems}
     assert "400 MB of memory" in told["b.xlsx"]
     assert told["d.json"]

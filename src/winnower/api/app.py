@@ -54,6 +54,7 @@ from winnower.api.documented import describe
 from winnower.api.gate import Gate
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.jobs.apart import Apart
+from winnower.jobs.forking import forks
 from winnower.jobs.runner import Runner
 from winnower.settings import ROOT, Settings
 from winnower.store import accounts
@@ -79,16 +80,16 @@ def help_page(topic: str) -> s.HelpPage:
 
 def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, web: Path = WEB) -> FastAPI:
     """The application on a migrated database."""
-    runner, apart = Runner(database, settings), Apart(settings)
+    runner = Runner(database, settings)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        forks.warm()
         if run_jobs:
             runner.start()
         database.watch.start()
         yield
         database.watch.stop()
-        apart.close()
         if run_jobs:
             runner.stop()
 
@@ -102,7 +103,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     memory = Memory(settings.memory_bytes)
     corpora = CorpusCache(settings.index, memory=memory)
-    app.state.house = House(settings, database, corpora, apart, PassageCache(memory))
+    app.state.house = House(settings, database, corpora, Apart(settings), PassageCache(memory))
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.add_middleware(

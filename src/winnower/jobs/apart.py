@@ -1,23 +1,19 @@
 """Files from outside are looked at in processes of their own, with limits on memory and time.
 
-A process is kept ready, so that nobody waits for one to start; it does one task and ends, and whatever a
-file did to it ends with it.
+A process does one task and ends, and whatever a file did to it ends with it.
 """
 
 from __future__ import annotations
 
-import contextlib
 import os
 import pickle
-import signal
-import subprocess
-import sys
 import threading
 import time
 from typing import Any
 
 from winnower.core import errors
 from winnower.core.errors import ReadError, Unavailable
+from winnower.jobs.forking import forks
 from winnower.jobs.messages import Ended, TimeOver, receive
 from winnower.settings import Settings
 
@@ -45,9 +41,6 @@ class Apart:
     def __init__(self, settings: Settings) -> None:
         self._settings = settings
         self._free = threading.BoundedSemaphore(AT_ONCE)
-        self._lock = threading.Lock()
-        self._spare: _Process | None = None
-        self._closed = False
 
     def call(self, name: str, *arguments: Any) -> Any:
         """Do a task; what it returns. Raises what it refused with, ReadError over a limit, Unavailable where
@@ -55,7 +48,7 @@ class Apart:
         if not self._free.acquire(timeout=WAIT_S):
             raise Unavailable("Many files are being looked at just now. Try again in a moment.")
         try:
-            process = self._take()
+            process = _Process()
             try:
                 answer = process.ask(name, arguments, self._settings)
                 return _result(answer, self._settings, process.last_file)
@@ -77,47 +70,22 @@ class Apart:
                 without[error.file] = error.message
         return self.call(name, *arguments)
 
-    def close(self) -> None:
-        with self._lock:
-            self._closed = True
-            spare, self._spare = self._spare, None
-        if spare is not None:
-            spare.end()
-
-    def _take(self) -> _Process:
-        with self._lock:
-            process, self._spare = self._spare, None
-            if process is None or process.is_over():
-                process = _Process()
-            if not self._closed:
-                self._spare = _Process()
-        return process
-
 
 class _Process:
     def __init__(self) -> None:
         self._answers, theirs = os.pipe()
-        self._popen = subprocess.Popen(
-            [sys.executable, "-m", "winnower.jobs.apart_work", str(theirs)],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.DEVNULL,
-            pass_fds=(theirs,),
-            start_new_session=True,  # what it starts itself ends with it
+        self._process = forks.begin(
+            "winnower.jobs.apart_work", give=theirs, stdin=True, own_group=True, silent=True
         )
         os.close(theirs)
         self.last_file = ""
 
-    def is_over(self) -> bool:
-        return self._popen.poll() is not None
-
     def ask(self, name: str, arguments: tuple[Any, ...], settings: Settings) -> tuple[Any, ...]:
         """What came of a task: "done", "refused", "memory" where it died or "time", and what goes with it."""
         task = {"name": name, "arguments": arguments, "bytes": settings.limit_look_bytes}
-        assert self._popen.stdin is not None
         ends = time.monotonic() + settings.limit_look_seconds
         try:
-            self._popen.stdin.write(pickle.dumps(task))
-            self._popen.stdin.close()
+            self._process.give(pickle.dumps(task))
             while True:
                 kind, value = receive(self._answers, ends, MOST_ANSWER_BYTES)
                 if kind != "file":
@@ -129,11 +97,8 @@ class _Process:
             return ("time", None)
 
     def end(self) -> None:
-        with contextlib.suppress(ProcessLookupError):
-            os.killpg(self._popen.pid, signal.SIGKILL)
-        self._popen.wait()
-        if self._popen.stdin is not None and not self._popen.stdin.closed:
-            self._popen.stdin.close()
+        self._process.kill_all()
+        self._process.wait()
         if self._answers >= 0:
             os.close(self._answers)
             self._answers = -1

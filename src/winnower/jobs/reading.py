@@ -9,14 +9,12 @@ from __future__ import annotations
 import contextlib
 import os
 import pickle
-import signal
-import subprocess
-import sys
 import time
 from collections.abc import Iterator
 from typing import Any
 
 from winnower.core.errors import ReadError
+from winnower.jobs.forking import forks
 from winnower.jobs.messages import Ended, TimeOver, receive
 from winnower.jobs.sources import Piece, nothing_but
 from winnower.readers import Problem
@@ -89,18 +87,13 @@ class _Reader:
     def __init__(self, params: dict[str, Any], settings: Settings, passed: set[str]) -> None:
         self._settings, self._file, self._opened = settings, None, ""
         self._messages, theirs = os.pipe()
-        self._popen = subprocess.Popen(
-            [sys.executable, "-m", "winnower.jobs.reading_work", str(theirs)],
-            stdin=subprocess.PIPE,
-            stdout=subprocess.DEVNULL,
-            pass_fds=(theirs,),
-            start_new_session=True,  # the processes that read documents end with it
+        # the processes that read documents end with it
+        self._process = forks.begin(
+            "winnower.jobs.reading_work", give=theirs, stdin=True, own_group=True, silent=True
         )
         os.close(theirs)
-        assert self._popen.stdin is not None
         with contextlib.suppress(BrokenPipeError):
-            self._popen.stdin.write(pickle.dumps((params, settings, passed)))
-            self._popen.stdin.close()
+            self._process.give(pickle.dumps((params, settings, passed)))
 
     def listed(self) -> Any:
         kind, value = self._next()
@@ -147,9 +140,8 @@ class _Reader:
             raise _Down(self._file, self._opened, reason) from None
 
     def end(self) -> None:
-        with contextlib.suppress(ProcessLookupError):
-            os.killpg(self._popen.pid, signal.SIGKILL)
-        self._popen.wait()
+        self._process.kill_all()
+        self._process.wait()
         if self._messages >= 0:
             os.close(self._messages)
             self._messages = -1

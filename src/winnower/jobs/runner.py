@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import logging
-import os
 import shutil
 import subprocess
-import sys
 import threading
 import time
 
 from winnower.core.errors import Unavailable
+from winnower.jobs.forking import Forked, forks
 from winnower.settings import Settings
 from winnower.store import jobs
 from winnower.store.database import Database, DatabaseRefused
@@ -34,7 +33,7 @@ class Runner:
         self._database, self._settings = database, settings
         self._stop = threading.Event()
         self._wake = threading.Event()
-        self._at_work: dict[int, subprocess.Popen[bytes]] = {}
+        self._at_work: dict[int, Forked] = {}
         self._not_before: dict[int, float] = {}
         self._thread: threading.Thread | None = None
 
@@ -110,16 +109,12 @@ class Runner:
             self._at_work[job_id] = self._started(job_id)
         return job_id is not None
 
-    def _started(self, job_id: int) -> subprocess.Popen[bytes]:
-        environment = os.environ | {
+    def _started(self, job_id: int) -> Forked:
+        environment = {
             "WINNOWER_DATA": str(self._settings.data),
             "WINNOWER_DATABASE_URL": self._database.url,
         }
-        return subprocess.Popen(
-            [sys.executable, "-m", "winnower.jobs.worker", str(job_id)],
-            env=environment,
-            stdin=subprocess.DEVNULL,
-        )
+        return forks.begin("winnower.jobs.worker", job_id, may_begin=True, environment=environment)
 
     def _note_ended(self) -> None:
         for job_id, process in list(self._at_work.items()):
