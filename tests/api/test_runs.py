@@ -280,6 +280,26 @@ def test_turns_of_speakers_are_coded_and_lines_that_are_fields_become_variables(
     problem(client.post(f"{at}/runs/preview", json={"recipe": recipe}), 422, "nothing to look for")
 
 
+def test_headings_of_a_level_are_coded_with_what_stands_under_them(
+    runs, coding, client, at, deliver, tmp_path
+):
+    path = tmp_path / "report.md"
+    path.write_text("# Losses\n\nLambs.\n\n## North\n\nForty.\n\n# Views\n\n## North\n\nMore wolves.")
+    deliver(path)
+    names = f"{at}/runs/names"
+    told = done(client.post(names, json={"by": "heading"}))
+    assert told["levels"] == [{"level": 1, "headings": 2}, {"level": 2, "headings": 2}]
+    assert {one["name"]: one["turns"] for one in told["names"]} == {"Losses": 1, "North": 2, "Views": 1}
+    told = done(client.post(names, json={"by": "heading", "level": 1}))
+    assert [one["name"] for one in told["names"]] == ["Losses", "Views"]
+    recipe = {"finder": {"kind": "structure", "by": "heading", "level": 1}, "unit": "paragraph"}
+    runs.make(recipe, state="applied", name="Chapters")
+    assert [one[:2] for one in coding.on("Losses")] == [
+        ("Losses\n\nLambs.\n\nNorth\n\nForty", "Losses"), ("Views\n\nNorth\n\nMore wolves", "Views")
+    ]  # fmt: skip
+    problem(client.post(names, json={"by": "heading", "level": 10}), 422, "level")
+
+
 def test_a_run_is_set_beside_what_people_coded(runs, colleague, client, at, coding):
     coding.make("Livelihood")
     coding.code("Nine pages", "We lost forty lambs", "Livelihood")

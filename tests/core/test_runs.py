@@ -150,12 +150,46 @@ def test_signs_belong_to_their_words():
 def test_labelled_stretches_become_what_is_found(tmp_path):
     index = TokenIndex([build_segment(tmp_path / "a", [1, 2], ["One two. Three.", "Four five"])])
     begins = pl.DataFrame(
-        {"text_id": [1, 1, 2], "label": ["A", "B", "A"], "start": [0, 9, 5], "length": [15, 15, 9]}
+        {
+            "text_id": [1, 1, 2],
+            "label": ["A", "B", "A"],
+            "start": [0, 9, 5],
+            "level": 0,
+            "length": [15, 15, 9],
+        }
     )
     ends = until_next(begins)
     assert ends["end"].to_list() == [9, 15, 9]
     found = find_stretches(ends, np.array([0, 0, 1]), ["A"], index).in_texts(index)
     assert found.select("text_id", "start", "end").rows() == [(1, 0, 7), (2, 5, 9)]
+
+
+@given(st.lists(st.tuples(st.integers(1, 2), st.integers(0, 3)), max_size=12), st.integers(1, 3))
+def test_what_stands_under_lower_headings_belongs_to_a_level(headings, level):
+    """Each paragraph belongs to the last heading of the level that no higher one has ended; looked for one by one."""
+    begins = pl.DataFrame(
+        [(text, str(at), at, own, len(headings)) for at, (text, own) in enumerate(headings)],
+        schema=["text_id", "label", "start", "level", "length"],
+        orient="row",
+        schema_overrides={"label": pl.String},
+    ).cast({"text_id": pl.Int64, "start": pl.Int64, "level": pl.Int64, "length": pl.Int64})
+    found = {
+        (text, at): label
+        for text, label, start, end in until_next(begins, level)
+        .select("text_id", "label", "start", "end")
+        .rows()
+        for at in range(start, end)
+    }
+    expected = {}
+    for text in (1, 2):
+        under = None
+        for at in range(len(headings)):
+            of, own = headings[at]
+            if of == text and own:
+                under = str(at) if own == level else under if own > level else None
+            if under is not None:
+                expected[text, at] = under
+    assert found == expected
 
 
 def test_units_touched_over_segments(tmp_path):

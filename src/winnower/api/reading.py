@@ -115,7 +115,7 @@ def attach(desk: Writing, text_id: int, files: Received) -> Changed:
         document: Document = desk.house.apart.call("one document", path, name, desk.house.settings)
     recorder = desk.recorder(f"Filled “{row.title[:120]}” from {name[:100]}")
     texts = correct_texts(recorder, desk.folder, {text_id: document.body}, f"Filled from {name}"[:200])
-    places = [(seq, p.kind, p.start, p.label) for seq, p in enumerate(document.places, 1_000)]
+    places = [(seq, p.kind, p.start, p.label, p.level) for seq, p in enumerate(document.places, 1_000)]
     add_places(desk.session, text_id, places)
     recorder.save()
     desk.clear_up()

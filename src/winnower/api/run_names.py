@@ -13,7 +13,7 @@ from winnower.core.runs.speakers import names_in
 from winnower.core.runs.values import values_of, yes_no
 from winnower.core.scope import Scope, Split
 from winnower.store import variables
-from winnower.store.run_stretches import field_lines, places_of_kind, turns_of
+from winnower.store.run_stretches import field_lines, levels_in, places_of_kind, turns_of
 
 router = APIRouter(prefix="/projects/{project_id}/runs")
 #: So many texts are looked through for names; spread over all of them.
@@ -38,7 +38,7 @@ def names(desk: Reading, asked: r.RunNamesRequest) -> r.RunNames:
     turns = (
         turns_of(desk.session, asked.pattern, some)
         if speakers
-        else places_of_kind(desk.session, asked.by, some)
+        else places_of_kind(desk.session, asked.by, some, asked.level)
     )
     return r.RunNames(
         names=[
@@ -55,6 +55,10 @@ def names(desk: Reading, asked: r.RunNamesRequest) -> r.RunNames:
         total=turns["label"].n_unique(),
         looked=len(some),
         texts=len(ids),
+        levels=[
+            r.HeadingLevel(level=level, headings=headings)
+            for level, headings in (levels_in(desk.session, some) if asked.by == "heading" else {}).items()
+        ],
     )
 
 

@@ -164,13 +164,13 @@ def _reference(extra: Extra | None) -> str | None:
 
 def _places(ids: pl.Series, texts: PreparedTexts) -> pl.DataFrame:
     rows = [
-        (text_id, seq, place.kind, place.start, place.label[:300])
+        (text_id, seq, place.kind, place.start, place.label[:300], place.level)
         for text_id, extra in zip(ids, texts.extra, strict=True)
         if extra
         for seq, place in enumerate(extra.places)
     ]
     return (
-        pl.DataFrame(rows, schema=["text_id", "seq", "kind", "start", "label"], orient="row")
+        pl.DataFrame(rows, schema=["text_id", "seq", "kind", "start", "label", "level"], orient="row")
         if rows
         else pl.DataFrame()
     )

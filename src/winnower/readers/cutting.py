@@ -170,7 +170,7 @@ def _piece(document: Document, low: int, high: int, title: str) -> Document:
     low += len(body) - len(body.lstrip())
     body = body.strip()
     high = low + len(body)
-    places = [Place(p.kind, max(p.start - low, 0), p.label) for p in document.places if low <= p.start < high]
+    places = [p._replace(start=max(p.start - low, 0)) for p in document.places if low <= p.start < high]
     page = next((p for p in reversed(document.places) if p.kind == "page" and p.start <= low), None)
     if page is not None and not any(p.kind == "page" and p.start == 0 for p in places):
         places.insert(0, Place("page", 0, page.label))

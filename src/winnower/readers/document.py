@@ -22,11 +22,13 @@ LEAD_WORDS = 5
 
 class Place(NamedTuple):
     """Something that begins in a text: a page, section, heading, a speaker's turn, a time (of BOLD only until
-    the file is cut). ``start`` counts code points."""
+    the file is cut). ``start`` counts code points; ``level`` is that of a heading, 1 the highest, 0 where it has
+    none."""
 
     kind: str
     start: int
     label: str
+    level: int = 0
 
 
 #: Kinds of places that help to cut a file and find who speaks: a paragraph in bold, bold words at its start.
@@ -84,7 +86,7 @@ class Assembler:
             return None
         start = self.chars + (2 if self.parts else 0)
         if heading and len(text) <= MAX_HEADING:
-            self.places.append(Place("heading", start, text))
+            self.places.append(Place("heading", start, text, heading))
         elif lead:
             self._bold(text, tidy(lead), start)
         self.parts.append(text)

@@ -152,8 +152,8 @@ def _moved(
     def moved(place: int) -> int:
         return max(place - sum(min(gone, max(place - low, 0)) for low, gone in cuts) - lead, 0)
 
-    places = [Place(p.kind, moved(p.start), p.label) for p in document.places if p.kind not in BOLD]
-    places += [Place(t.kind, max(t.start - lead, 0), t.label) for t in turns]
+    places = [p._replace(start=moved(p.start)) for p in document.places if p.kind not in BOLD]
+    places += [t._replace(start=max(t.start - lead, 0)) for t in turns]
     remarks = [
         r if r.start is None or r.end is None else Remark(r.body, r.author, moved(r.start), moved(r.end))
         for r in document.remarks

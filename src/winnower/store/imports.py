@@ -233,9 +233,9 @@ def keep_mappings(
         session.merge(KeptMapping(project_id=project_id, lot=lot, choice=choice, made_by=account_id))
 
 
-def add_places(session: Session, text_id: int, places: Collection[tuple[int, str, int, str]]) -> None:
-    """Where pages and sections begin: (number in order, kind, start, label)."""
+def add_places(session: Session, text_id: int, places: Collection[tuple[int, str, int, str, int]]) -> None:
+    """Where pages and sections begin: (number in order, kind, start, label, level)."""
     session.add_all(
-        TextPlace(text_id=text_id, seq=seq, kind=kind, start=start, label=label[:300])
-        for seq, kind, start, label in places
+        TextPlace(text_id=text_id, seq=seq, kind=kind, start=start, label=label[:300], level=level)
+        for seq, kind, start, label, level in places
     )

@@ -113,7 +113,7 @@ def sought(
         found = Sought(recipe, tuple(Piece(name, name) for name in called), called)
     elif isinstance(finder, ByStructure):
         labels = finder.labels or tuple(
-            labels_of_kind(session, finder.by, _texts(recipe, corpus), MOST_TARGETS + 1)
+            labels_of_kind(session, finder, _texts(recipe, corpus), MOST_TARGETS + 1)
         )
         pieces = tuple(Piece(label[:200], label[:MOST_NAME]) for label in labels)
         found = Sought(recipe, pieces, labels)

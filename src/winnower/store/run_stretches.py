@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -20,13 +22,16 @@ from winnower.store.texts import bodies
 IDS_AT_ONCE = 2_000
 MOST_VALUE = 200
 LABELLED = ["text_id", "label", "start", "end"]
+BEGINS: dict[str, Any] = {
+    "text_id": pl.Int64, "label": pl.String, "start": pl.Int64, "level": pl.Int64, "length": pl.Int64
+}  # fmt: skip
 
 
 def stretches_of(session: Session, finder: BySpeakers | ByStructure, ids: np.ndarray) -> pl.DataFrame:
     """Labelled stretches of some texts (columns of LABELLED), not yet chosen among. Raises WinnowerError for a pattern
     that cannot be used."""
     if isinstance(finder, ByStructure):
-        return places_of_kind(session, finder.by, ids).select(LABELLED)
+        return places_of_kind(session, finder.by, ids, finder.level).select(LABELLED)
     return turns_of(session, finder.pattern, ids).select(LABELLED)
 
 
@@ -42,23 +47,24 @@ def turns_of(session: Session, pattern: str, ids: np.ndarray) -> pl.DataFrame:
     return pl.concat(parts)
 
 
-def places_of_kind(session: Session, kind: str, ids: Sequence[int] | np.ndarray) -> pl.DataFrame:
+def places_of_kind(
+    session: Session, kind: str, ids: Sequence[int] | np.ndarray, level: int = 0
+) -> pl.DataFrame:
     """Places of a kind in some texts, each to before the next one of its text, with about how many words it has; see
-    TURNS. Items of lists are read from the texts themselves."""
+    TURNS. Headings may be those of one level. Items of lists are read from the texts themselves."""
     if kind == "item":
         return _items(session, ids)
-    parts = [
-        pl.DataFrame(schema={"text_id": pl.Int64, "label": pl.String, "start": pl.Int64, "length": pl.Int64})
-    ]
+    parts = [pl.DataFrame(schema=BEGINS)]
+    length = func.char_length(TextBody.body)
     for some in chunks(ids, IDS_AT_ONCE):
         asked = (
-            select(TextPlace.text_id, TextPlace.label, TextPlace.start, func.char_length(TextBody.body))
+            select(TextPlace.text_id, TextPlace.label, TextPlace.start, TextPlace.level, length)
             .join(TextBody, TextBody.text_id == TextPlace.text_id)
             .where(TextPlace.kind == kind, TextPlace.text_id.in_([int(one) for one in some]))
         )
         rows = [tuple(row) for row in session.execute(asked)]
         parts.append(pl.DataFrame(rows, schema=parts[0].schema, orient="row"))
-    return until_next(pl.concat(parts)).with_columns(
+    return until_next(pl.concat(parts), level if kind == "heading" else 0).with_columns(
         # a word has about six letters and signs
         words=((pl.col("end") - pl.col("start")) // 6)
     )
@@ -79,9 +85,26 @@ def _texts(session: Session, ids: Sequence[int] | np.ndarray) -> pl.DataFrame:
     )
 
 
-def labels_of_kind(session: Session, kind: str, ids: np.ndarray, most: int) -> list[str]:
-    """Labels of places of a kind in some texts, the most frequent first."""
-    found = places_of_kind(session, kind, ids)
+def levels_in(session: Session, ids: np.ndarray) -> dict[int, int]:
+    """How many headings some texts have of each level; those without a level are left out."""
+    counted: Counter[int] = Counter()
+    for some in chunks(ids, IDS_AT_ONCE):
+        asked = (
+            select(TextPlace.level, func.count())
+            .where(
+                TextPlace.kind == "heading",
+                TextPlace.level > 0,
+                TextPlace.text_id.in_([int(one) for one in some]),
+            )
+            .group_by(TextPlace.level)
+        )
+        counted.update(dict(session.execute(asked).tuples().all()))
+    return dict(sorted(counted.items()))
+
+
+def labels_of_kind(session: Session, finder: ByStructure, ids: np.ndarray, most: int) -> list[str]:
+    """Labels of the parts a finder finds in some texts, the most frequent first."""
+    found = places_of_kind(session, finder.by, ids, finder.level)
     counted = found.group_by("label").len().sort(["len", "label"], descending=[True, False])
     return [label for label in counted["label"].head(most).to_list() if label.strip()]
 

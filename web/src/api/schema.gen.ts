@@ -4421,7 +4421,8 @@ export interface components {
         /**
          * ByStructure
          * @description Parts of texts by their headings, sections or pages, or the items of lists by the marks that begin them; some
-         *     labels, or all.
+         *     labels, or all. Of headings those of one ``level`` only, 1 the highest, where it is not 0; see
+         *     core/runs/stretches.py.
          */
         ByStructure: {
             /**
@@ -4430,6 +4431,11 @@ export interface components {
              * @enum {string}
              */
             by: "heading" | "section" | "page" | "item";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
             /**
              * Labels
              * @default []
@@ -6280,6 +6286,16 @@ export interface components {
              * @enum {string}
              */
             kind: "values";
+        };
+        /**
+         * HeadingLevel
+         * @description How many headings of a level there are in the texts looked at; 1 is the highest.
+         */
+        HeadingLevel: {
+            /** Level */
+            level: number;
+            /** Headings */
+            headings: number;
         };
         /** HelpPage */
         HelpPage: {
@@ -9035,7 +9051,7 @@ export interface components {
         /**
          * RunNames
          * @description ``looked`` of the ``texts`` of the scope were looked through, spread evenly; of ``total`` names the most frequent
-         *     are listed.
+         *     are listed. ``levels`` are those of all headings, whichever were asked for.
          */
         RunNames: {
             /** Names */
@@ -9046,6 +9062,8 @@ export interface components {
             looked: number;
             /** Texts */
             texts: number;
+            /** Levels */
+            levels: components["schemas"]["HeadingLevel"][];
         };
         /**
          * RunNamesRequest
@@ -9069,6 +9087,11 @@ export interface components {
              * @enum {string}
              */
             by: "speakers" | "heading" | "section" | "page" | "item";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
         };
         /**
          * RunPiece

@@ -57,15 +57,16 @@ export function useRunNames(
   pattern: string,
   scope: NonNullable<Recipe["scope"]>,
   wanted: boolean,
+  level = 0,
 ) {
   const project_id = useProjectId();
   return useQuery({
-    queryKey: keys.of(project_id, "run names", by, pattern, scope),
+    queryKey: keys.of(project_id, "run names", by, level, pattern, scope),
     queryFn: () =>
       data(
         api.POST("/api/v1/projects/{project_id}/runs/names", {
           params: { path: { project_id } },
-          body: { by, pattern, scope: [...scope] },
+          body: { by, level, pattern, scope: [...scope] },
         }),
       ),
     enabled: wanted,
@@ -156,7 +157,9 @@ export function said(recipe: Recipe, instrument: string): string {
     return `${UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit} like ${instrument}, from ${finder.threshold.toFixed(2)} on`;
   if (finder.kind === "speakers") return "turns by who speaks";
   if (finder.kind === "structure")
-    return finder.by === "item" ? "items of lists by their marks" : `${finder.by}s by what they are called`;
+    return finder.by === "item"
+      ? "items of lists by their marks"
+      : `${finder.by}s${finder.level ? ` of level ${finder.level}` : ""} by what they are called`;
   if (finder.kind === "values") return `whole texts by their values of ${instrument}`;
   const unit = UNITS.find((one) => one.value === recipe.unit)?.label ?? recipe.unit;
   const around =

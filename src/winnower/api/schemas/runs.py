@@ -82,6 +82,14 @@ class RunNamesRequest(Scoped):
 
     pattern: str = Field(default="", max_length=300)
     by: Literal["speakers", "heading", "section", "page", "item"] = "speakers"
+    level: int = Field(0, ge=0, le=9)
+
+
+class HeadingLevel(Model):
+    """How many headings of a level there are in the texts looked at; 1 is the highest."""
+
+    level: int
+    headings: int
 
 
 class RunName(Model):
@@ -98,12 +106,13 @@ class RunName(Model):
 
 class RunNames(Model):
     """``looked`` of the ``texts`` of the scope were looked through, spread evenly; of ``total`` names the most frequent
-    are listed."""
+    are listed. ``levels`` are those of all headings, whichever were asked for."""
 
     names: list[RunName]
     total: int
     looked: int
     texts: int
+    levels: list[HeadingLevel]
 
 
 class RunFields(Scoped):

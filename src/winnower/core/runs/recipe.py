@@ -73,9 +73,11 @@ class BySpeakers:
 @dataclass(frozen=True)
 class ByStructure:
     """Parts of texts by their headings, sections or pages, or the items of lists by the marks that begin them; some
-    labels, or all."""
+    labels, or all. Of headings those of one ``level`` only, 1 the highest, where it is not 0; see
+    core/runs/stretches.py."""
 
     by: Literal["heading", "section", "page", "item"] = "heading"
+    level: Annotated[int, Ge(0), Le(9)] = 0
     labels: Annotated[tuple[str, ...], MaxLen(MOST_TARGETS)] = ()
     kind: Literal["structure"] = "structure"
 

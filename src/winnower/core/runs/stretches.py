@@ -38,11 +38,16 @@ def find_stretches(
     return whole.some(np.lexsort((whole.start, whole.target, whole.text)))
 
 
-def until_next(begins: pl.DataFrame) -> pl.DataFrame:
-    """Where places of texts end: before the next one of the same text. ``begins`` with text_id, label, start and
-    length, the length of the text."""
-    return (
+def until_next(begins: pl.DataFrame, level: int = 0) -> pl.DataFrame:
+    """Where places of texts end: before the next one of the same text. ``begins`` with text_id, label, start, level
+    and length, the length of the text. Of a ``level`` (not 0) only its own are given, each to before the next one
+    of that level or a higher one: what stands under lower headings belongs to it. Headings without a level end
+    none."""
+    if level:
+        begins = begins.filter(pl.col("level").is_between(1, level))
+    ends = (
         begins.sort("text_id", "start", maintain_order=True)
         .with_columns(end=pl.col("start").shift(-1).over("text_id").fill_null(pl.col("length")))
         .drop("length")
     )
+    return ends.filter(pl.col("level") == level) if level else ends

@@ -108,7 +108,8 @@ class TextRow(Base):
 
 
 class TextPlace(Base):
-    """Where a page, section or heading begins in a text."""
+    """Where a page, section or heading begins in a text. ``level`` is that of a heading, 1 the highest; 0 where it
+    is not known."""
 
     __tablename__ = "text_place"
     text_id: Mapped[int] = mapped_column(
@@ -118,6 +119,7 @@ class TextPlace(Base):
     kind: Mapped[str] = mapped_column(String(10))
     start: Mapped[int] = mapped_column(Integer)
     label: Mapped[str] = mapped_column(String(300, EXACT))
+    level: Mapped[int] = mapped_column(SmallInteger, server_default="0")
 
 
 class TextEdit(Base):

@@ -48,7 +48,13 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
   const pattern = useSettled(draft.pattern, 400).trim();
   const named = draft.kind === "speakers" || draft.kind === "structure";
   const by = draft.kind === "structure" ? draft.by : "speakers";
-  const names = useRunNames(by, by === "speakers" ? pattern : "", scope, named);
+  const names = useRunNames(
+    by,
+    by === "speakers" ? pattern : "",
+    scope,
+    named,
+    by === "heading" ? draft.level : 0,
+  );
   const usual = useMemo(() => usualNames(names.data?.names ?? []), [names.data]);
   const chosen = draft.names ?? usual;
   const settled = useSettled(chosen, 400);
@@ -109,6 +115,7 @@ export function NewRun({ onMade }: { onMade: (id: number) => void }) {
         lists={lists}
         codes={book.codes}
         tones={tones.data ?? []}
+        levels={names.data?.levels ?? []}
         onChange={changed}
       />
       <div className="min-h-0 flex-1 overflow-auto bg-sheet">

@@ -44,6 +44,7 @@ export function RecipeLine({
   lists,
   codes,
   tones,
+  levels,
   onChange,
 }: {
   draft: Draft;
@@ -51,6 +52,7 @@ export function RecipeLine({
   lists: readonly Schema["FieldInfo"][];
   codes: readonly Code[];
   tones: readonly ToneList[];
+  levels: readonly Schema["HeadingLevel"][];
   onChange: (part: Partial<Draft>) => void;
 }) {
   const { kind, unit } = draft;
@@ -144,7 +146,23 @@ export function RecipeLine({
           aria-label="Which parts"
           value={draft.by}
           choices={PARTS}
-          onChange={(by) => onChange({ by: by as Part, names: null })}
+          onChange={(by) => onChange({ by: by as Part, level: 0, names: null })}
+          className="w-auto!"
+        />
+      )}
+      {kind === "structure" && draft.by === "heading" && levels.length > 0 && (
+        <Select
+          aria-label="Level of headings"
+          title="What stands under a heading of a level reaches to the next heading of that level or a higher one."
+          value={String(draft.level)}
+          choices={[
+            { value: "0", label: "of every level" },
+            ...levels.map(({ level, headings }) => ({
+              value: String(level),
+              label: `of level ${level} (${headings.toLocaleString("en")})`,
+            })),
+          ]}
+          onChange={(level) => onChange({ level: Number(level), names: null })}
           className="w-auto!"
         />
       )}

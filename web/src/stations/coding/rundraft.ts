@@ -29,6 +29,8 @@ export interface Draft {
   /** How a turn begins, "" for the usual way. */
   pattern: string;
   by: Part;
+  /** Of headings, 0 for those of every level. */
+  level: number;
   /** Names chosen with what each is called; null before one was. */
   names: Readonly<Record<string, string>> | null;
   /** Codes whose passages are the examples. */
@@ -55,6 +57,7 @@ export const EMPTY: Draft = {
   around: "10",
   pattern: "",
   by: "heading",
+  level: 0,
   names: null,
   codes: [],
   threshold: null,
@@ -121,7 +124,7 @@ function finderOf(draft: Draft): Recipe["finder"] | null {
       if (!names.length) return null;
       return kind === "speakers"
         ? { kind, pattern, names: names.map(([name, called]) => ({ name, called })) }
-        : { kind, by, labels: names.map(([name]) => name) };
+        : { kind, by, level: by === "heading" ? draft.level : 0, labels: names.map(([name]) => name) };
     }
   }
 }
