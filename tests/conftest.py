@@ -13,8 +13,10 @@ import hypothesis
 import pytest
 from argon2 import PasswordHasher
 
+from tests.at_work import alone, begin_next, carried_out
 from winnower.jobs.importing import ImportRun
 from winnower.jobs.report import ImportReport
+from winnower.jobs.runner import Runner
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.settings import Settings, load_settings
@@ -86,6 +88,14 @@ def quick_passwords() -> Iterator[None]:
         yield
 
 
+@pytest.fixture(scope="session", autouse=True)
+def quiet_runner() -> Iterator[None]:
+    """Jobs that a test does itself are not begun by the application beside it."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(Runner, "_begin_next", begin_next)
+        yield
+
+
 @pytest.fixture(scope="session")
 def settings() -> Iterator[Settings]:
     with tempfile.TemporaryDirectory(prefix="winnower-test-") as folder:
@@ -142,9 +152,11 @@ def deliver(database: Database, settings: Settings, account: Account, project: P
             "mapping": plain,
             **params,
         }
-        with database.session() as session:
-            job = make_job(session, project.id, account.id, "import", all_params)
-        return ImportRun(database, settings, job.id).run()
+        with alone():
+            with database.session() as session:
+                job = make_job(session, project.id, account.id, "import", all_params)
+            run = ImportRun(database, settings, job.id)
+            return carried_out(run, database, job.id, ImportReport.from_plain)
 
     return run
 

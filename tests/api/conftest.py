@@ -6,6 +6,7 @@ from fastapi.testclient import TestClient
 from tests.api.coding_work import Coding
 from tests.api.making_runs import Runs
 from tests.api.station import Station
+from tests.at_work import alone
 from winnower.api.app import make_app
 from winnower.store.accounts import make_account, share
 from winnower.store.models import Project
@@ -64,4 +65,5 @@ def colleague(app, at, database, project):
 
 @pytest.fixture
 def runs(client, at, database, settings, filled):
-    return Runs(client, at, database, settings, filled)
+    with alone():
+        yield Runs(client, at, database, settings, filled)

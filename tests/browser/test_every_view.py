@@ -5,6 +5,7 @@ from urllib.parse import quote
 import pytest
 from sqlalchemy import select
 
+from tests.at_work import carried_out
 from tests.chromium import Page, chromium
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
@@ -118,7 +119,7 @@ def kind(request, deliver, database, settings, project, account, tmp_path):
         recipe = Recipe(ByDictionary(dictionaries_of(session, project.id)[0].id))
         run = begin_run(session, project.id, account.id, "Frames", recipe).id
         job = make_job(session, project.id, account.id, "coding", {"run": run, "state": "applied"}).id
-    CodingJob(database, settings, job).run()
+    carried_out(CodingJob(database, settings, job), database, job, dict)
     return request.param
 
 

@@ -93,7 +93,7 @@ def find_tone(
     parts, scorer = [], Scorer(words)
     for some in batches([chosen[low : low + TEXTS_AT_ONCE] for low in range(0, len(chosen), TEXTS_AT_ONCE)]):
         at = np.concatenate([np.arange(first[one], first[one + 1]) for one in some.tolist()])
-        written = _sentences(session, corpus, units, at)
+        written = sentences_at(session, corpus, units, at)
         scores, why = scorer.score(written)
         band = target[band_of(scores)]
         keep = band >= 0
@@ -111,8 +111,10 @@ def find_tone(
     return Scored(found.some(np.lexsort((found.start, found.target, found.text))), len(chosen), len(texts))
 
 
-def _sentences(session: Session, corpus: OpenCorpus, units: Units, at: np.ndarray) -> list[str]:
+def sentences_at(session: Session, corpus: OpenCorpus, units: Units, at: np.ndarray) -> list[str]:
     """The words of sentences ``at`` (of whole texts) as they stand, to where the next one begins."""
+    if not len(at):
+        return []
     index = corpus.index
     text = units.text[at]
     ids = index.text_id[text].tolist()
@@ -126,9 +128,16 @@ def _sentences(session: Session, corpus: OpenCorpus, units: Units, at: np.ndarra
     last = np.append(text[1:] != text[:-1], True)
     end = np.append(begin[1:], 0)
     return [
-        _trimmed(body.get(one, "")[low : None if of_end else high])
+        _trimmed((words := body.get(one, ""))[_opened(words, low) : None if of_end else high])
         for one, low, high, of_end in zip(ids, begin.tolist(), end.tolist(), last.tolist(), strict=True)
     ]
+
+
+def _opened(body: str, begin: int) -> int:
+    """Where the signs begin that open what begins at a place."""
+    while begin and body[begin - 1] in OPENING:
+        begin -= 1
+    return begin
 
 
 def _trimmed(sentence: str) -> str:

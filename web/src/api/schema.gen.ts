@@ -3463,6 +3463,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/data/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description The columns of a table for statistics and its first rows; long words are cut.
+         */
+        post: operations["preview_api_v1_projects__project_id__data_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/data/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description The table with the description of its columns: a zip of CSV or Parquet with both, or a workbook. What leaves the
+         *     project names the state of the dictionaries it was counted with: they are kept as versions.
+         */
+        post: operations["export_api_v1_projects__project_id__data_export_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/findings": {
         parameters: {
             query?: never;
@@ -5415,6 +5456,75 @@ export interface components {
             total: number;
             /** Rows */
             rows: components["schemas"]["DamagedText"][];
+        };
+        /**
+         * DataColumnPublic
+         * @description A column: its name in the table, what it is called here, its kind and values, how it was made.
+         */
+        DataColumnPublic: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Kind */
+            kind: string;
+            /** Values */
+            values: string;
+            /** How */
+            how: string;
+        };
+        /**
+         * DataPreview
+         * @description ``rows`` in all, of which the first are shown, cell by cell; ``noun`` is what they are.
+         */
+        DataPreview: {
+            /** Noun */
+            noun: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: components["schemas"]["DataColumnPublic"][];
+            /** Cells */
+            cells: (string | number | null)[][];
+        };
+        /**
+         * DataRequest
+         * @description Rows of the texts in ``scope`` with ``fields`` (all where None) and a column of counts for each row of each of
+         *     the ``targets``. With ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
+         *     sentences (by a word list of the project, 0 for the English one).
+         */
+        DataRequest: {
+            /**
+             * Rows
+             * @default text
+             * @enum {string}
+             */
+            rows: "text" | "sentence" | "passage" | "decision";
+            /** Fields */
+            fields?: string[] | null;
+            /**
+             * Targets
+             * @default []
+             */
+            targets: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"])[];
+            /**
+             * Words
+             * @default false
+             */
+            words: boolean;
+            /** Tone */
+            tone?: number | null;
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
         };
         /** DeliveryPublic */
         DeliveryPublic: {
@@ -18352,6 +18462,80 @@ export interface operations {
                     "text/csv; charset=utf-8": string;
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                     "application/json": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    preview_api_v1_projects__project_id__data_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DataRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataPreview"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__data_export_post: {
+        parameters: {
+            query?: {
+                form?: "csv" | "xlsx" | "parquet";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DataRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             400: components["responses"]["Refused400"];

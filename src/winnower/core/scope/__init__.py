@@ -43,8 +43,10 @@ from winnower.core.scope.split import (
     split_groups,
     split_name,
 )
+from winnower.core.scope.spoken import scope_in_words
 
 __all__ = [
+    "scope_in_words",
     "REST",
     "UNDER",
     "Crossed",

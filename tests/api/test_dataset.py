@@ -1,0 +1,162 @@
+"""Tables for statistics over HTTP: what they hold, read back with two libraries."""
+
+import io
+import zipfile
+
+import pandas as pd
+import polars as pl
+import pyarrow.parquet as pq
+import pytest
+from python_calamine import CalamineWorkbook
+
+from tests.api.test_corpus_station import done, problem
+
+
+@pytest.fixture
+def data(client, at):
+    def ask(**asked):
+        return done(client.post(f"{at}/data/preview", json=asked))
+
+    return ask
+
+
+@pytest.fixture
+def export(client, at):
+    def ask(form, **asked):
+        answer = client.post(f"{at}/data/export?form={form}", json=asked)
+        assert answer.status_code == 200, answer.text
+        return answer.content
+
+    return ask
+
+
+def unpacked(content):
+    return {
+        one: zipfile.ZipFile(io.BytesIO(content)).read(one)
+        for one in zipfile.ZipFile(io.BytesIO(content)).namelist()
+    }
+
+
+def column(found, name):
+    at = [one["name"] for one in found["columns"]].index(name)
+    return [row[at] for row in found["cells"]]
+
+
+def test_texts_with_their_values_counts_codes_and_tone(data, coding, filled):
+    coding.make("Loss")
+    coding.make("Herds", under="Loss")
+    coding.code("Nine pages", "The lambs are gone", "Loss")
+    coding.code("Nine pages", "forty lambs", "Herds")
+    found = data(
+        targets=[{"kind": "dictionary", "dictionary": filled}, {"kind": "codes"}], tone=0, words=True
+    )
+    assert (found["noun"], found["rows"]) == ("texts", 5)
+    assert column(found, "title") == ["Nine pages", "Deer", "Kittens", "Claims", "Wood"]
+    assert column(found, "age") == [31, 40, None, 52, 28]
+    assert column(found, "tags") == ["north; coast", "coast", None, "north", "hill"]
+    assert column(found, "date")[4] is None and column(found, "date")[0] == "2031-06-03"
+    assert column(found, "frames_livelihood") == [4, 0, 1, 2, 0]
+    assert column(found, "frames_ecology") == [0, 3, 0, 0, 2]
+    assert column(found, "frames_ecology_trees") == [0, 0, 0, 0, 1]
+    assert column(found, "code_loss") == [2, 0, 0, 0, 0] and column(found, "code_loss_herds") == [
+        1,
+        0,
+        0,
+        0,
+        0,
+    ]
+    assert all(-1 <= one <= 1 for one in column(found, "tone"))
+    assert column(found, "words_of_row")[4] == "The wood is quiet and the birch grows."
+    told = {one["name"]: one for one in found["columns"]}
+    assert told["age"]["kind"] == "whole number" and told["age"]["values"] == "28 to 52"
+    assert (
+        "“Livelihood”" in told["frames_livelihood"]["how"] and "several values" in told["tags"]["how"].lower()
+    )
+
+
+def test_sentences_passages_and_decisions(data, coding, colleague, filled):
+    coding.make("Loss")
+    coding.make("Herds")
+    coding.code("Nine pages", "The lambs are gone. “We lost forty lambs,” she said.", "Loss")
+    colleague.code("Nine pages", "forty lambs", "Herds")
+    found = data(rows="sentence", targets=[{"kind": "codes"}], words=True, fields=["title"])
+    assert found["rows"] == 10
+    assert column(found, "words_of_row")[:3] == [
+        "The lambs are gone.",
+        "“We lost forty lambs,” she said.",
+        "A flock is a flock.",
+    ]
+    assert column(found, "code_loss")[:3] == [1, 1, 0] and column(found, "code_herds")[:3] == [0, 1, 0]
+    assert column(found, "sentence")[:5] == [1, 2, 3, 1, 2] and column(found, "paragraph")[3:5] == [1, 2]
+    found = data(rows="passage", words=True, tone=0, fields=["source"])
+    assert column(found, "words_of_row") == [
+        "The lambs are gone. “We lost forty lambs,” she said.",
+        "forty lambs",
+    ]
+    assert column(found, "coder")[1] == "Orla Venn" and column(found, "by_run") == [0, 0]
+    assert column(found, "source") == ["Hill Farmer"] * 2
+    found = data(rows="decision", fields=[])
+    rows = list(zip(column(found, "coder"), column(found, "code"), column(found, "coded"), strict=True))
+    assert ("Orla Venn", "Herds", 1) in rows and ("Orla Venn", "Loss", 0) in rows and len(rows) == 4
+
+
+def test_a_scope_narrows_and_nothing_is_a_table_without_rows(data, export, filled):
+    only = [{"kind": "values", "field": "source", "values": ["Hill Farmer"]}]
+    assert data(scope=only)["rows"] == 2
+    nothing = [{"kind": "terms", "terms": ["nowhere"]}]
+    for rows in ("text", "sentence", "passage", "decision"):
+        found = data(scope=nothing, rows=rows, words=True, tone=0)
+        assert found["rows"] == 0 and found["cells"] == []
+        for form in ("csv", "xlsx", "parquet"):
+            assert export(form, scope=nothing, rows=rows, words=True, tone=0)
+
+
+def test_what_is_exported_is_read_back_the_same(export, data, filled, client, at):
+    asked = {"targets": [{"kind": "dictionary", "dictionary": filled}], "words": True, "tone": 0}
+    names = [one["name"] for one in data(**asked)["columns"]]
+    files = unpacked(export("csv", **asked))
+    described = pl.read_csv(files["columns.csv"])
+    assert described["name"].to_list() == names and described["how it was made"].null_count() == 0
+    table = pl.read_csv(files["data.csv"], try_parse_dates=True)
+    assert table.columns == names and table["frames_livelihood"].to_list() == [4, 0, 1, 2, 0]
+    other = pd.read_csv(io.BytesIO(files["data.csv"]))
+    assert other["age"].sum() == 151 and list(other.columns) == names
+    files = unpacked(export("parquet", **asked))
+    parquet = pl.read_parquet(io.BytesIO(files["data.parquet"]))
+    assert parquet.schema["date"] == pl.Date and parquet.equals(table.cast(dict(parquet.schema)))
+    assert pd.read_parquet(io.BytesIO(files["data.parquet"]))["frames_ecology"].tolist() == [0, 3, 0, 0, 2]
+    field = pq.read_schema(io.BytesIO(files["data.parquet"])).field("age")
+    assert field.metadata[b"label"] == b"Age"
+    book = CalamineWorkbook.from_filelike(io.BytesIO(export("xlsx", **asked)))
+    assert book.sheet_names == ["Data", "Columns", "About"]
+    rows, listed = (book.get_sheet_by_name(name).to_python() for name in ("Data", "Columns"))
+    assert rows[0] == names and rows[1][names.index("age")] == 31
+    assert [row[0] for row in listed][1:] == names
+    assert "version 1" in str(listed), "what leaves is counted with a kept version"
+    assert export("csv", **asked) == export("csv", **asked)
+
+
+def test_cells_that_are_no_formulas(export, client, at, filled):
+    done(client.post(f"{at}/variables", json={"name": "=Sum", "kind": "text"}), 201)
+    text = unpacked(export("csv"))["columns.csv"].decode()
+    assert "'=Sum" in text and "sum," in text
+
+
+def test_what_does_not_fit_is_said(client, at, filled, coding):
+    for asked, words in (
+        ({"rows": "word"}, "rows"),
+        ({"fields": ["v999999"]}, "no field"),
+        ({"targets": [{"kind": "codes"}]}, "no codes"),
+        ({"targets": [{"kind": "dictionary", "dictionary": 999_999}]}, "no such dictionary"),
+        ({"tone": 999_999}, "no such word list"),
+    ):
+        answer = client.post(f"{at}/data/preview", json=asked)
+        assert answer.status_code in (404, 422), answer.text
+        problem(answer, answer.status_code, words)
+    coding.make("Loss")
+    coding.code("Nine pages", "The lambs are gone", "Loss")
+    inside = [{"kind": "inside", "codes": ["Loss"]}]
+    problem(
+        client.post(f"{at}/data/preview", json={"scope": inside, "words": True}), 422, "fits rows of texts"
+    )
+    assert done(client.post(f"{at}/data/preview", json={"scope": inside}))["rows"] == 1
