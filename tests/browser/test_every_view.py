@@ -29,6 +29,7 @@ BY_MONTH = quote('{"split":{"field":"date","period":"month"}}')
 CROSSED = quote('{"split":{"field":"source","crossed":{"field":"date","period":"quarter"}}}')
 SENTENCES = quote('{"split":{"field":"source"},"counting":"sentences"}')
 BY_SOURCE = quote('{"group":"source","strength":0}')
+SENTENCE_ROWS = quote('{"rows":"sentence","codes":true,"tone":0,"words":true}')
 VIEWS = (
     "corpus",
     "corpus/import",
@@ -58,6 +59,8 @@ VIEWS = (
     "notebook/notes",
     "notebook/notes?sort=on",
     "notebook/paraphrases",
+    "notebook/data",
+    f"notebook/data?table={SENTENCE_ROWS}",
     "compare",
     "compare?draw=table",
     f"compare?compare={HELD}",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -64,6 +65,8 @@ from winnower.store.database import Database
 from winnower.store.memory import Memory
 from winnower.store.reading_passages import PassageCache
 
+#: Processes for files and jobs are made ready so long after the start, or with the first that is needed.
+WARM_AFTER_S = 15
 WEB = ROOT / "web" / "dist"
 HELP, METHODS = ROOT / "docs" / "help", ROOT / "docs" / "methods.md"
 help_router = APIRouter()
@@ -85,11 +88,15 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
-        forks.warm()
+        # not at once: whoever starts the application wants to see its first page
+        warming = threading.Timer(WARM_AFTER_S, forks.warm)
+        warming.daemon = True
+        warming.start()
         if run_jobs:
             runner.start()
         database.watch.start()
         yield
+        warming.cancel()
         database.watch.stop()
         if run_jobs:
             runner.stop()

@@ -11,6 +11,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from winnower.api.context import Desk, Reading
+from winnower.api.files import EXCEL, named
 from winnower.api.numbers import plain
 from winnower.api.schemas import dataset as d
 from winnower.core.compare import Comparison
@@ -81,7 +82,7 @@ def export(desk: Reading, asked: DataRequest, form: Form = "csv") -> FileRespons
         raise
     name = f"{desk.project.name} {data.noun}.{'xlsx' if form == 'xlsx' else 'zip'}"
     return FileResponse(
-        path, filename=name, media_type=_MEDIA.get(form), background=BackgroundTask(path.unlink)
+        path, media_type=_MEDIA.get(form, EXCEL), headers=named(name), background=BackgroundTask(path.unlink)
     )
 
 

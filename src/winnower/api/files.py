@@ -10,8 +10,12 @@ WORD = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 EXCEL = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
-def download(content: str | bytes, name: str, media_type: str) -> Response:
-    """A file to keep; its name in ASCII and in full."""
+def named(name: str) -> dict[str, str]:
+    """Headers of a file to keep: its name in ASCII and in full."""
     plain = "".join(c if c.isascii() and (c.isalnum() or c in " .-_") else "_" for c in name)
-    disposition = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
-    return Response(content, media_type=media_type, headers={"Content-Disposition": disposition})
+    return {"Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"}
+
+
+def download(content: str | bytes, name: str, media_type: str) -> Response:
+    """A file to keep."""
+    return Response(content, media_type=media_type, headers=named(name))

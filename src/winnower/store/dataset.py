@@ -221,7 +221,7 @@ def _coding_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
         own_column(desk.about("by run", "whole number", "0, 1", "1 where a run found it, 0 where a person coded it."), by_run),
         own_column(desk.about("from", "whole number", "", "First sign of the passage in its text, from 0.", "starts"), own["start"]),
         own_column(desk.about("to", "whole number", "", "Sign after its last one.", "ends"), own["end"]),
-        own_column(desk.about("strength", "whole number", "1 to 5, 0 where none was given", "Given by the coder."), own["strength"]),
+        own_column(desk.about("strength", "whole number", "1 to 5, empty where none was given", "Given by the coder."), own["strength"], zero=False),
         *_told_columns(desk, rows),
     ]  # fmt: skip
 

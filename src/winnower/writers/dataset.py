@@ -147,7 +147,10 @@ def _workbook(
     told = book.add_worksheet("About")
     told.set_column(0, 0, 120, wrap)
     if cut:
-        said = [*said, f"{cut:,} cells were cut to the {MOST_CELL:,} signs a cell takes; CSV and Parquet hold them whole."]
+        said = [
+            *said,
+            f"{cut:,} cells were cut to the {MOST_CELL:,} signs a cell takes; CSV and Parquet hold them whole.",
+        ]
     for number, sentence in enumerate(said):
         told.write_string(number, 0, sentence[:MOST_CELL])
     book.close()

@@ -16,6 +16,7 @@ export type Resource =
   | "check"
   | "company"
   | "compare"
+  | "data preview"
   | "counts"
   | "deliveries"
   | "dictionaries"
@@ -87,6 +88,7 @@ export const keys = {
 
 const DICTIONARY: readonly Resource[] = [
   "all categories",
+  "data preview",
   "answers",
   "findings",
   "care",
@@ -123,6 +125,7 @@ const STALE = {
     "code counts",
     "passages",
     "found passages",
+    "data preview",
     "fields",
     "paraphrases",
     "progress",
@@ -154,7 +157,7 @@ const STALE = {
   subcorpora: ["subcorpora", "fields", "variables", "goto", "scope"],
   jobs: ["jobs", "deliveries", "check", "care", "runs"],
   preferences: ["preference"],
-  "tone lists": ["tone lists", "run preview", "runs"],
+  "tone lists": ["tone lists", "run preview", "runs", "data preview"],
 } satisfies Record<string, readonly Resource[]>;
 
 /** Whether an answer was asked for by codes, in its scope, its split or as what is counted. */

@@ -33,6 +33,7 @@ const ImportFlow = station(() => import("../stations/corpus/import"), "ImportFlo
 const Reader = station(() => import("../stations/corpus/reader"), "Reader");
 const TextTable = station(() => import("../stations/corpus/table"), "TextTable");
 const VariablesView = station(() => import("../stations/corpus/variables"), "VariablesView");
+const DataTables = station(() => import("../stations/notebook/dataset"), "DataTables");
 const Notes = station(() => import("../stations/notebook/notes"), "Notes");
 const Paraphrases = station(() => import("../stations/notebook/paraphrases"), "Paraphrases");
 const DictionaryStation = station(() => import("../stations/dictionary/station"), "DictionaryStation");
@@ -72,6 +73,7 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="compare/network" element={<NetworkView />} />
             <Route path="compare/beside" element={<BesideView />} />
             <Route path="notebook" element={<Navigate to="notes" replace />} />
+            <Route path="notebook/data" element={<DataTables />} />
             <Route path="notebook/findings" element={<Findings />} />
             <Route path="notebook/notes" element={<Notes />} />
             <Route path="notebook/paraphrases" element={<Paraphrases />} />

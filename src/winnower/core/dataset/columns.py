@@ -194,11 +194,12 @@ def _counter(name: str, hits: Located, rows: DataRows) -> Callable[[slice], pl.S
     return make
 
 
-def own_column(about: About, values: np.ndarray) -> DataColumn:
-    """A column of whole numbers that rows of this kind have."""
+def own_column(about: About, values: np.ndarray, zero: bool = True) -> DataColumn:
+    """A column of whole numbers that rows of this kind have; without ``zero`` a 0 stands for none."""
 
     def make(some: slice) -> pl.Series:
-        return pl.Series(about.name, values[some].astype(np.int64))
+        found = pl.Series(about.name, values[some].astype(np.int64))
+        return found if zero else found.set(found == 0, None)
 
     return DataColumn(about, make)
 

@@ -4,8 +4,8 @@ import { useCodebook } from "../../data/coding";
 import type { Split } from "../../data/comparison";
 import { keys } from "../../data/keys";
 import { useFields, useProjectId } from "../../data/project";
+import { Word } from "../../parts/word";
 import { PERIODS } from "./settings";
-import { Word } from "./word";
 
 export const BY_CODER = "coders";
 const EACH_TEXT = "title";

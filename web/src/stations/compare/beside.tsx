@@ -9,6 +9,7 @@ import { useAddress, useProjectId, useScope, useSummary } from "../../data/proje
 import { plural, three, whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
 import { Button, Empty, Failure, Kbd, Swatch, Waiting } from "../../parts/controls";
+import { Sentence, Word } from "../../parts/word";
 import { About } from "../../shell/about";
 import { PassageItem } from "../../shell/evidence";
 import { Across } from "./across";
@@ -17,7 +18,6 @@ import { CompareHead } from "./head";
 import { useSplit } from "./keywords";
 import { pText } from "./scale";
 import { usualMeasure, What } from "./what";
-import { Sentence, Word } from "./word";
 
 const MOST = 4;
 

@@ -7,6 +7,7 @@ import { useMeasures } from "../../data/measures";
 import { useProjectId } from "../../data/project";
 import { divides } from "../../lib/split";
 import { Button, Field, Segments, Select } from "../../parts/controls";
+import { Word } from "../../parts/word";
 import { Across } from "./across";
 import { Arrange } from "./arrange";
 import { Coded } from "./coded";
@@ -14,7 +15,6 @@ import { HeldEqual } from "./held";
 import { type Compared, DRAWINGS, type Drawing, ORDERS } from "./settings";
 import { Uncertainty } from "./uncertainty";
 import { usualMeasure, What } from "./what";
-import { Word } from "./word";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 const COUNTED = [

@@ -6,6 +6,7 @@ import { whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
 import { Button, Empty, Failure, Input, Segments, Waiting } from "../../parts/controls";
 import { Told } from "../../parts/told";
+import { Sentence, Word } from "../../parts/word";
 import { About } from "../../shell/about";
 import { Across } from "./across";
 import { Foot } from "./foot";
@@ -14,7 +15,6 @@ import { KeywordScatter } from "./keyscatter";
 import { KeyTable, short } from "./keytable";
 import { Statements } from "./statements";
 import { useGroups } from "./usegroups";
-import { Sentence, Word } from "./word";
 
 const PAGE = 60;
 const UNITS = [

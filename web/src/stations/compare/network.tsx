@@ -6,6 +6,7 @@ import { three, whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
 import { Empty, Failure, Waiting } from "../../parts/controls";
 import { Told } from "../../parts/told";
+import { Sentence, Word } from "../../parts/word";
 import { About } from "../../shell/about";
 import { Across } from "./across";
 import { Enlarged } from "./enlarged";
@@ -15,7 +16,6 @@ import { Picture } from "./networkpicture";
 import { Topics } from "./networktopics";
 import { Statements } from "./statements";
 import { useGroups } from "./usegroups";
-import { Sentence, Word } from "./word";
 
 /** Words that stand together as a network, its topics and the gaps between them. */
 export function NetworkView() {

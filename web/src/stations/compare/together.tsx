@@ -5,13 +5,13 @@ import { useDictionaries } from "../../data/dictionaries";
 import { useAddress, useScope, useSummary } from "../../data/project";
 import { Empty, Failure, Input, Segments, Waiting } from "../../parts/controls";
 import { Told } from "../../parts/told";
+import { Sentence, Word } from "../../parts/word";
 import { About } from "../../shell/about";
 import { Foot } from "./foot";
 import { CompareHead } from "./head";
 import { Around, Grid, type Shown } from "./matrix";
 import { Statements } from "./statements";
 import { What } from "./what";
-import { Sentence, Word } from "./word";
 
 const WITHIN = [
   { value: "passage", label: "on the very same words" },

@@ -4,7 +4,7 @@ import { ofDictionary, type Target } from "../../data/comparison";
 import { useFields, useSummary } from "../../data/project";
 import { useRuns } from "../../data/runs";
 import { term } from "../../lib/terms";
-import { Word } from "./word";
+import { Word } from "../../parts/word";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 

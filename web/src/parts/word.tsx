@@ -1,5 +1,5 @@
 import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
-import type { Choice } from "../../parts/controls";
+import type { Choice } from "./controls";
 
 /** A word of a sentence that opens its choices. It is as wide as what is chosen. */
 export function Word({
