@@ -15,7 +15,7 @@ from winnower.store import undo
 from winnower.store.anchored import ANCHORED
 from winnower.store.history import PACKED_FROM, Recorder
 from winnower.store.models import Base, Command, NoteRow, Project, TermRow, TextRow, VerdictRow
-from winnower.store.packed import RowChange
+from winnower.store.packed import RowChange, seal
 
 
 @pytest.fixture
@@ -107,12 +107,27 @@ def test_what_somebody_changed_since_is_not_overwritten(database, project, accou
     assert len(stored(database, project)) == 2_000
 
 
+def test_rows_that_only_counted_on_are_taken_back_at_once(database, project, account, text_ids, act, step):
+    rows = act(lambda r: r.insert_frame(VerdictRow, many_verdicts(project, account, text_ids)))
+    with database.session() as session:
+        kept = seal(session, VerdictRow, rows)
+        assert kept == seal(session, VerdictRow, rows.reverse()) is not None
+        assert seal(session, VerdictRow, rows.filter(pl.col("id") != rows["id"][5])) is None, "not in a row"
+        session.execute(update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(found_by="ewe*"))
+        assert seal(session, VerdictRow, rows) != kept
+        session.execute(update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(found_by=rows["found_by"][7]))
+        assert seal(session, VerdictRow, rows) == kept
+    step(undo.undo)
+    assert stored(database, project) == []
+
+
 def test_a_large_dictionary_is_kept_as_columns_and_taken_back(database, project, act, step):
     entries = tuple(TermEntry(f"term{n}", note="“n”" if n % 7 == 0 else "") for n in range(PACKED_FROM + 50))
     act(lambda r: store.import_dictionary(r, "Large", Dictionary("Large", (Category(("A",), entries),))))
     with database.session() as session:
         command = session.scalar(select(Command).where(Command.project_id == project.id))
-        assert {"packed": 0, "of": "term", "rows": len(entries)} in command.changes
+        (packed,) = (change for change in command.changes if "packed" in change)
+        assert (packed["of"], packed["rows"]) == ("term", len(entries)) and packed["seal"]
     step(undo.undo)
     with database.session() as session:
         assert store.dictionaries_of(session, project.id) == []

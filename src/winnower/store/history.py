@@ -65,6 +65,7 @@ from winnower.store.packed import (
     frame_of,
     insert_numbered,
     rows_of,
+    seal,
     stored_columns,
     with_defaults,
 )
@@ -187,7 +188,10 @@ class Recorder:
 
     def _keep_packed(self, change: RowChange) -> None:
         if change.rows:
-            self.changes.append({"packed": len(self.data), "of": change.table, "rows": change.rows})
+            kept: dict[str, Any] = {"packed": len(self.data), "of": change.table, "rows": change.rows}
+            if change.before is None and change.after is not None:
+                kept["seal"] = seal(self.session, TABLES[change.table], change.after)
+            self.changes.append(kept)
             self.data.append(change.packed())
 
     def update(self, row: Any, values: dict[str, Any], revision: int | None = None) -> None:

@@ -2,7 +2,8 @@
 
 A change of one row is a step of a command in plain values (store/history.py); a change of very many is a
 frame before and a frame after, in Arrow's format, compressed. It is carried out, taken back and checked
-by a few statements over a temporary table, whatever the number of rows.
+by a few statements, whatever the number of rows. New rows have their ids in a row: a sum over that range (``seal``)
+tells at once whether they are as they were made; where it differs, a temporary table tells which are not.
 """
 
 from __future__ import annotations
@@ -127,11 +128,60 @@ def _plain(value: Any) -> Any:
     return int(value) if isinstance(value, bool) else value
 
 
-def carry_out(session: Session, model: type[Base], change: RowChange, *, just_read: bool = False) -> None:
+def seal(session: Session, model: type[Base], rows: pl.DataFrame) -> str | None:
+    """What tells whether rows whose ids are in a row are still as they are now; None for others."""
+    ends = _ends(rows["id"])
+    if ends is None:
+        return None
+    session.flush()
+    cells = ", ".join(f"coalesce(`{column.name}`, '')" for column in _compared(model))
+    line = f"concat_ws('\x1f', {cells})"
+    asked = (
+        f"select count(*), sum(crc32({line})), bit_xor(crc32(reverse({line}))) "
+        f"from `{model.__tablename__}` where id between %s and %s"
+    )
+    return " ".join(str(one) for one in session.connection().exec_driver_sql(asked, ends).one())
+
+
+def _ends(ids: pl.Series) -> tuple[int, int] | None:
+    """The first and the last of ids that are in a row, None where they are not."""
+    if not len(ids):
+        return None
+    low, high = int(ids.min()), int(ids.max())  # type: ignore[arg-type]
+    return (low, high) if high - low + 1 == len(ids) == ids.n_unique() else None
+
+
+def _compared(model: type[Base]) -> list[Column[Any]]:
+    """Columns that say whether a row is as it was; JSON is not compared."""
+    return [
+        column
+        for column in stored_columns(model)
+        if column.name not in UNCOMPARED and column.type.python_type not in (dict, list)
+    ]
+
+
+def carry_out(
+    session: Session,
+    model: type[Base],
+    change: RowChange,
+    *,
+    just_read: bool = False,
+    sealed: str | None = None,
+) -> None:
     """Turn the rows from ``before`` into ``after``. Raises Conflict where they are no longer as ``before``, which
-    those that were ``just_read`` in this transaction are."""
+    those that were ``just_read`` in this transaction are, and those whose seal is ``sealed``."""
     connection, name = session.connection(), model.__tablename__
     session.flush()
+    if change.after is None and change.before is not None:
+        ends = _ends(change.before["id"])
+        if ends and (just_read or (sealed and seal(session, model, change.before) == sealed)):
+            connection.exec_driver_sql(f"delete from `{name}` where id between %s and %s", ends)
+            session.expire_all()
+            return
+    if change.before is None and change.after is not None:
+        _load(connection, model, name, change.after.sort("id"))
+        session.expire_all()
+        return
     if change.before is not None and just_read:
         if change.after is None:
             _temporary(connection, model, change.before.select("id"))
@@ -146,15 +196,8 @@ def carry_out(session: Session, model: type[Base], change: RowChange, *, just_re
         connection.exec_driver_sql(f"delete t from `{name}` t join {_TEMPORARY} c on c.id = t.id")
     else:
         _temporary(connection, model, change.after)
-        columns = [f"`{column}`" for column in change.after.columns]
-        if change.before is None:
-            listed = ", ".join(columns)
-            connection.exec_driver_sql(
-                f"insert into `{name}` ({listed}) select {listed} from {_TEMPORARY} order by id"
-            )
-        else:
-            sets = ", ".join(f"t.{column} = c.{column}" for column in columns if column != "`id`")
-            connection.exec_driver_sql(f"update `{name}` t join {_TEMPORARY} c on c.id = t.id set {sets}")
+        sets = ", ".join(f"t.`{column}` = c.`{column}`" for column in change.after.columns if column != "id")
+        connection.exec_driver_sql(f"update `{name}` t join {_TEMPORARY} c on c.id = t.id set {sets}")
     connection.exec_driver_sql(f"drop temporary table if exists {_TEMPORARY}")
     session.expire_all()
 
@@ -166,24 +209,24 @@ def insert_numbered(session: Session, model: type[Base], frame: pl.DataFrame) ->
     """
     connection, name = session.connection(), model.__tablename__
     session.flush()
-    _temporary(connection, model, frame.with_row_index("id", 1).cast({"id": pl.Int64}))
-    listed = ", ".join(f"`{column}`" for column in frame.columns)
-    connection.exec_driver_sql(
-        f"insert into `{name}` ({listed}) select {listed} from {_TEMPORARY} order by id"
-    )
+    if not len(frame):
+        return frame.with_columns(id=pl.lit(0, pl.Int64)).select("id", *frame.columns)
+    if connection.info.get("no_load_data"):  # then only what is taken from a table is one insert
+        _temporary(connection, model, frame.with_row_index("id", 1).cast({"id": pl.Int64}))
+        listed = ", ".join(f"`{column}`" for column in frame.columns)
+        connection.exec_driver_sql(
+            f"insert into `{name}` ({listed}) select {listed} from {_TEMPORARY} order by id"
+        )
+        connection.exec_driver_sql(f"drop temporary table if exists {_TEMPORARY}")
+    else:
+        _load(connection, model, name, frame)
     first = int(connection.exec_driver_sql("select last_insert_id()").scalar_one())
-    connection.exec_driver_sql(f"drop temporary table if exists {_TEMPORARY}")
     return frame.with_row_index("id", first).cast({"id": pl.Int64})
 
 
 def _alike(connection: Connection, model: type[Base], columns: list[str]) -> int:
     """How many rows of the temporary table are in the real one as they are there; JSON is not compared."""
-    table = model.__table__
-    compared = [
-        name
-        for name in columns
-        if name not in UNCOMPARED and table.c[name].type.python_type not in (dict, list)
-    ]
+    compared = [column.name for column in _compared(model) if column.name in columns]
     same = " and ".join(f"t.`{name}` <=> c.`{name}`" for name in compared)
     counted = (
         f"select count(*) from `{model.__tablename__}` t join {_TEMPORARY} c on c.id = t.id where {same}"
@@ -199,9 +242,14 @@ def _temporary(connection: Connection, model: type[Base], frame: pl.DataFrame) -
         f"create temporary table {_TEMPORARY} (primary key (id)) "
         f"as select {listed} from `{model.__tablename__}` limit 0"
     )
+    _load(connection, model, _TEMPORARY, frame)
+
+
+def _load(connection: Connection, model: type[Base], into: str, frame: pl.DataFrame) -> None:
+    """Rows into a table with the columns of a model, in their order."""
     binary = [name for name in frame.columns if isinstance(model.__table__.c[name].type, LargeBinary)]
     if connection.info.get("no_load_data"):
-        _insert(connection, frame, binary)
+        _insert(connection, into, frame, binary)
         return
     targets = ", ".join(f"@{name}" if name in binary else f"`{name}`" for name in frame.columns)
     sets = ", ".join(f"`{name}` = unhex(@{name})" for name in binary)
@@ -209,17 +257,17 @@ def _temporary(connection: Connection, model: type[Base], frame: pl.DataFrame) -
         frame.write_csv(file.name, include_header=False, quote_style="non_numeric", null_value="NULL")
         connection.execute(
             sql(
-                f"load data local infile '{file.name}' into table {_TEMPORARY} character set utf8mb4 "
+                f"load data local infile '{file.name}' into table `{into}` character set utf8mb4 "
                 "fields terminated by ',' optionally enclosed by '\"' escaped by '' lines terminated by '\\n' "
                 f"({targets})" + (f" set {sets}" if sets else "")
             )
         )
 
 
-def _insert(connection: Connection, frame: pl.DataFrame, binary: list[str]) -> None:
+def _insert(connection: Connection, into: str, frame: pl.DataFrame, binary: list[str]) -> None:
     listed = ", ".join(f"`{name}`" for name in frame.columns)
     values = ", ".join(f"unhex(:{name})" if name in binary else f":{name}" for name in frame.columns)
-    statement = sql(f"insert into {_TEMPORARY} ({listed}) values ({values})")
+    statement = sql(f"insert into `{into}` ({listed}) values ({values})")
     for part in frame.iter_slices(ROWS_AT_ONCE):
         connection.execute(statement, part.to_dicts())
 

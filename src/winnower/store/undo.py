@@ -117,7 +117,7 @@ def _apply(session: Session, project: Project, command: Command, corpus: CorpusO
         if "packed" in change:
             kept = RowChange.unpacked(session.get_one(CommandData, (command.id, change["packed"])).data)
             turn = kept.turned() if back else kept
-            _carry_out(session, command, turn)
+            _carry_out(session, command, turn, change.get("seal"))
         elif "data" in change:
             data = session.get_one(CommandData, (command.id, change["data"])).data
             field_key, frame = unpacked(data)
@@ -165,13 +165,13 @@ def _hold_dictionaries(session: Session, steps: list[Step]) -> None:
         session.execute(select(DictionaryRow.id).where(DictionaryRow.id.in_(ids)).with_for_update())
 
 
-def _carry_out(session: Session, command: Command, change: RowChange) -> None:
+def _carry_out(session: Session, command: Command, change: RowChange, sealed: str | None) -> None:
     if change.after is None and change.before is not None:
         ids = change.before["id"].to_list()
         for part in chunks(ids, ROWS_AT_ONCE):
             _not_built_on(session, command, change.table, part)
     try:
-        carry_out(session, TABLES[change.table], change)
+        carry_out(session, TABLES[change.table], change, sealed=sealed)
     except Conflict as error:
         raise Stuck(command, error.message) from error
 
