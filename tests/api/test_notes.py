@@ -223,3 +223,32 @@ def test_imported_abstracts_are_notes(client, at):
     bring(client, at, ("studies.ris", study))
     (note,) = done(client.post(f"{at}/notes/find", json={"kind": "abstract"}))["notes"]
     assert note["body"] == "We asked ninety people." and note["text_title"] == "Tarn 2030: Fear of lynx"
+
+
+def test_notes_hang_on_findings_and_questions_and_stay_when_these_go(client, at, filled):
+    view = {"view": "comparison", "comparison": {"target": {"kind": "dictionary", "dictionary": filled}}}
+    finding = done(client.post(f"{at}/findings", json={"view": view, "title": "Lambs"}), 201)["id"]
+    question = done(client.post(f"{at}/finding-questions", json={"words": "Who pays?"}), 201)["id"]
+    on = {"finding": {"finding_id": finding}, "question": {"question_id": question}}
+    for hangs in on.values():
+        done(client.post(f"{at}/notes", json={"title": "Look again", **hangs}), 201)
+    text_id = ids(client, at)["Deer"]
+    for kind, hangs in on.items():
+        found = done(client.post(f"{at}/notes/find", json={"on": kind}))["notes"]
+        assert found == done(client.post(f"{at}/notes/find", json=hangs))["notes"] and len(found) == 1
+        assert (found[0]["finding_title"], found[0]["question_words"]) == (
+            ("Lambs", None) if kind == "finding" else (None, "Who pays?")
+        )
+    quotes = {"note_id": found[0]["id"], "places": [{"text_id": text_id, "start": 0, "end": 9}]}
+    assert done(client.post(f"{at}/notes/quotes", json=quotes), 201)["quotes"][0]["words"] == "Deer fell"
+    assert not done(client.post(f"{at}/notes/find", json={"on": "project"}))["notes"]
+    md = client.post(f"{at}/notes/export?form=md", json={}).text
+    assert "finding “Lambs”" in md and "question “Who pays?”" in md
+    done(client.delete(f"{at}/findings/{finding}"))
+    done(client.delete(f"{at}/finding-questions/{question}"))
+    assert len(done(client.post(f"{at}/notes/find", json={"on": "project"}))["notes"]) == 2
+    for _ in range(2):
+        done(client.post(f"{at}/undo"))
+    assert len(done(client.post(f"{at}/notes/find", json=on["finding"]))["notes"]) == 1
+    assert len(done(client.post(f"{at}/notes/find", json=on["question"]))["notes"]) == 1
+    problem(client.post(f"{at}/notes", json={"finding_id": 999_999}), 404, "no such finding")

@@ -115,7 +115,9 @@ def test_rows_that_only_counted_on_are_taken_back_at_once(database, project, acc
         assert seal(session, VerdictRow, rows.filter(pl.col("id") != rows["id"][5])) is None, "not in a row"
         session.execute(update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(found_by="ewe*"))
         assert seal(session, VerdictRow, rows) != kept
-        session.execute(update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(found_by=rows["found_by"][7]))
+        session.execute(
+            update(VerdictRow).where(VerdictRow.id == rows["id"][7]).values(found_by=rows["found_by"][7])
+        )
         assert seal(session, VerdictRow, rows) == kept
     step(undo.undo)
     assert stored(database, project) == []

@@ -174,7 +174,7 @@ def bring_up_to_date(desk: Writing, finding_id: int) -> a.FindingPublic:
 def delete(desk: Writing, finding_id: int, revision: Seen = None) -> s.Done:
     row = store.finding_in(desk.session, desk.project.id, finding_id)
     recorder = desk.recorder(f"Delete finding {row.title}")
-    recorder.delete(row, revision)
+    store.delete_finding(recorder, row, revision)
     recorder.save()
     return s.Done(label=recorder.label)
 

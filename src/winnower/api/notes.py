@@ -16,6 +16,7 @@ from winnower.api.schemas.variables import Changed
 from winnower.core.coding import paragraph_at
 from winnower.core.errors import WinnowerError
 from winnower.store import codebook, notes
+from winnower.store.findings import finding_in, question_in
 from winnower.store.models import NoteRow, QuoteRow
 from winnower.store.texts import bodies, text_of
 from winnower.writers.flow import Piece, pieces_docx, pieces_markdown, quoted
@@ -71,6 +72,10 @@ def publics(desk: Desk, found: Sequence[notes.Note]) -> list[n.NotePublic]:
             else "",
             code_id=one.row.code_id,
             code_name=one.code_name,
+            finding_id=one.row.finding_id,
+            finding_title=one.finding_title,
+            question_id=one.row.question_id,
+            question_words=one.question_words,
             quotes=[_quote(desk, quote, body, places) for quote in quotes[one.row.id]],
         )
         for one in found
@@ -121,6 +126,10 @@ def make(desk: Writing, given: n.NoteCreate) -> n.NotePublic:
     if given.code_id is not None:
         code = codebook.codebook_of(desk.session, desk.project.id).code(given.code_id)
         on = f"{code.name} in {on}" if given.text_id is not None else f"code {code.name}"
+    if given.finding_id is not None:
+        on = f"finding “{finding_in(desk.session, desk.project.id, given.finding_id).title[:120]}”"
+    if given.question_id is not None:
+        on = f"question “{question_in(desk.session, desk.project.id, given.question_id).words[:120]}”"
     recorder = desk.recorder(f"Note on {on}")
     row = notes.make_note(recorder, desk.account.full_name, **given.model_dump())
     recorder.save()
@@ -180,7 +189,13 @@ def export(desk: Reading, asked: n.NotesRequest, form: Literal["docx", "md"] = "
 
 def _piece(note: n.NotePublic) -> Piece:
     by = ", ".join(part for part in (note.kind, note.author, f"{note.made_at:%d %B %Y}") if part)
-    on = [part for part in (note.text_title, note.code_name and f"code {note.code_name}") if part]
+    named = (
+        note.text_title,
+        note.code_name and f"code {note.code_name}",
+        note.finding_title and f"finding “{note.finding_title}”",
+        note.question_words and f"question “{note.question_words}”",
+    )
+    on = [part for part in named if part]
     said = {quote.id: quoted(quote.words, origin_line(quote)) for quote in note.quotes}
     body = notes.QUOTE.sub(lambda found: f"\n\n{said.get(int(found[1]), '')}\n\n", note.body)
     if note.words:

@@ -27,7 +27,8 @@ from winnower.core.finding.views import targets_of
 from winnower.store.answering import Room, answered, kept_state
 from winnower.store.dictionaries import dictionary_row, load_value
 from winnower.store.history import Recorder
-from winnower.store.models import Account, FindingQuestion, FindingRow, FindingSaid
+from winnower.store.models import Account, FindingQuestion, FindingRow, FindingSaid, NoteRow
+from winnower.store.notes import hang_on_nothing
 
 MOST_TITLE, MOST_REMARK, MOST_WORDS = 300, 100_000, 500
 
@@ -222,6 +223,12 @@ def bring_up_to_date(recorder: Recorder, room: Room, row: FindingRow) -> None:
     recorder.update(row, {"said_id": say(room, recorder.account_id, asked_by(row)).id})
 
 
+def delete_finding(recorder: Recorder, row: FindingRow, revision: int | None = None) -> None:
+    """The finding goes; notes on it stay, on the project."""
+    hang_on_nothing(recorder, NoteRow.finding_id, row.id)
+    recorder.delete(row, revision)
+
+
 def _titled(title: str) -> str:
     title = " ".join(title.split())
     if not title or len(title) > MOST_TITLE:
@@ -256,6 +263,7 @@ def delete_question(recorder: Recorder, row: FindingQuestion) -> None:
     for finding in findings_of(recorder.session, recorder.project_id):
         if finding.question_id == row.id:
             recorder.update(finding, {"question_id": None})
+    hang_on_nothing(recorder, NoteRow.question_id, row.id)
     recorder.delete(row)
 
 

@@ -1,4 +1,4 @@
-"""Notes: on texts, words, codes, passages and the project; and the quotes in them."""
+"""Notes: on texts, words, codes, passages, findings, questions and the project; and the quotes in them."""
 
 from __future__ import annotations
 
@@ -8,15 +8,24 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from sqlalchemy import ColumnElement, Select, func, or_, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.store.history import Recorder
-from winnower.store.models import Account, CodeRow, Delivery, NoteRow, QuoteRow, TextRow
+from winnower.store.models import (
+    Account,
+    CodeRow,
+    Delivery,
+    FindingQuestion,
+    FindingRow,
+    NoteRow,
+    QuoteRow,
+    TextRow,
+)
 from winnower.store.texts import bodies
 
 MAX_BODY = 200_000
-On = Literal["project", "text", "passage", "code"]
+On = Literal["project", "text", "passage", "code", "finding", "question"]
 Sort = Literal["newest", "oldest", "kind", "author", "on"]
 #: A quote in the Markdown of a note: the words are those of the text, what is written here is not shown.
 QUOTE = re.compile(r"\[[^\]]*\]\(quote:(\d+)\)")
@@ -33,6 +42,8 @@ class Asked:
     on: On | None = None
     code_id: int | None = None
     text_id: int | None = None
+    finding_id: int | None = None
+    question_id: int | None = None
     ids: tuple[int, ...] | None = None
     sort: Sort = "newest"
 
@@ -45,26 +56,35 @@ class Note:
     author: str
     text_title: str | None
     code_name: str | None
+    finding_title: str | None
+    question_words: str | None
 
 
 def _who() -> ColumnElement[str]:
     return func.coalesce(Account.full_name, NoteRow.author)
 
 
-def _notes(project_id: int) -> Select[NoteRow, str, str, str]:
+def _notes(project_id: int) -> Select[NoteRow, str, str, str, str, str]:
     """Notes of a project but for those on texts that are not part of it now."""
     return (
-        select(NoteRow, _who(), TextRow.title, CodeRow.name)
+        select(NoteRow, _who(), TextRow.title, CodeRow.name, FindingRow.title, FindingQuestion.words)
         .outerjoin(Account, Account.id == NoteRow.made_by)
         .outerjoin(TextRow, TextRow.id == NoteRow.text_id)
         .outerjoin(Delivery, Delivery.id == TextRow.delivery_id)
         .outerjoin(CodeRow, CodeRow.id == NoteRow.code_id)
+        .outerjoin(FindingRow, FindingRow.id == NoteRow.finding_id)
+        .outerjoin(FindingQuestion, FindingQuestion.id == NoteRow.question_id)
         .where(NoteRow.project_id == project_id, or_(NoteRow.text_id.is_(None), Delivery.state == "done"))
     )
 
 
 _ON: dict[str, tuple[ColumnElement[bool], ...]] = {
-    "project": (NoteRow.text_id.is_(None), NoteRow.code_id.is_(None)),
+    "project": tuple(
+        column.is_(None)
+        for column in (NoteRow.text_id, NoteRow.code_id, NoteRow.finding_id, NoteRow.question_id)
+    ),
+    "finding": (NoteRow.finding_id.is_not(None),),
+    "question": (NoteRow.question_id.is_not(None),),
     "text": (NoteRow.text_id.is_not(None), NoteRow.start.is_(None)),
     "passage": (NoteRow.text_id.is_not(None), NoteRow.start.is_not(None)),
     "code": (NoteRow.code_id.is_not(None), NoteRow.text_id.is_(None)),
@@ -89,6 +109,10 @@ def _where(asked: Asked) -> list[ColumnElement[bool]]:
         out.append(NoteRow.code_id == asked.code_id)
     if asked.text_id is not None:
         out.append(NoteRow.text_id == asked.text_id)
+    if asked.finding_id is not None:
+        out.append(NoteRow.finding_id == asked.finding_id)
+    if asked.question_id is not None:
+        out.append(NoteRow.question_id == asked.question_id)
     return out
 
 
@@ -98,7 +122,16 @@ _SORTS: dict[str, tuple[Any, ...]] = {
     "kind": (NoteRow.kind == "", NoteRow.kind, NoteRow.made_at.desc(), NoteRow.id.desc()),
     "author": (_who(), NoteRow.made_at.desc(), NoteRow.id.desc()),
     # those on a whole text before those on its words
-    "on": (TextRow.title, TextRow.id, CodeRow.name, NoteRow.start.is_not(None), NoteRow.start, NoteRow.id),
+    "on": (
+        TextRow.title,
+        TextRow.id,
+        CodeRow.name,
+        FindingQuestion.words,
+        FindingRow.title,
+        NoteRow.start.is_not(None),
+        NoteRow.start,
+        NoteRow.id,
+    ),
 }
 
 
@@ -161,6 +194,12 @@ def delete_note(recorder: Recorder, note: NoteRow, revision: int | None = None) 
     for quote in recorder.session.scalars(select(QuoteRow).where(QuoteRow.note_id == note.id)).all():
         recorder.delete(quote)
     recorder.delete(note, revision)
+
+
+def hang_on_nothing(recorder: Recorder, column: InstrumentedAttribute[int | None], value: int) -> None:
+    """Notes on a finding or question that goes hang on the project then; with it they come back."""
+    for note in recorder.session.scalars(select(NoteRow).where(column == value)).all():
+        recorder.update(note, {column.key: None})
 
 
 def checked(body: str) -> str:

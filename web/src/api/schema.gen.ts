@@ -7562,7 +7562,8 @@ export interface components {
         };
         /**
          * NoteCreate
-         * @description A note on a text, on a stretch of it, on a code, on both (a passage), or without any of them on the project.
+         * @description A note on a text, on a stretch of it, on a code, on both (a passage), on a finding or a
+         *     question, or without any of them on the project.
          */
         NoteCreate: {
             /**
@@ -7588,6 +7589,10 @@ export interface components {
             end?: number | null;
             /** Code Id */
             code_id?: number | null;
+            /** Finding Id */
+            finding_id?: number | null;
+            /** Question Id */
+            question_id?: number | null;
         };
         /**
          * NotePublic
@@ -7627,6 +7632,14 @@ export interface components {
             code_id: number | null;
             /** Code Name */
             code_name: string | null;
+            /** Finding Id */
+            finding_id: number | null;
+            /** Finding Title */
+            finding_title: string | null;
+            /** Question Id */
+            question_id: number | null;
+            /** Question Words */
+            question_words: string | null;
             /** Quotes */
             quotes: components["schemas"]["QuotePublic"][];
         };
@@ -7668,11 +7681,15 @@ export interface components {
             /** Author */
             author?: number | null;
             /** On */
-            on?: ("project" | "text" | "passage" | "code") | null;
+            on?: ("project" | "text" | "passage" | "code" | "finding" | "question") | null;
             /** Code Id */
             code_id?: number | null;
             /** Text Id */
             text_id?: number | null;
+            /** Finding Id */
+            finding_id?: number | null;
+            /** Question Id */
+            question_id?: number | null;
             /** Ids */
             ids?: number[] | null;
             /**

@@ -50,11 +50,16 @@ class NotePublic(Model):
     words: str
     code_id: int | None
     code_name: str | None
+    finding_id: int | None
+    finding_title: str | None
+    question_id: int | None
+    question_words: str | None
     quotes: list[QuotePublic]
 
 
 class NoteCreate(Model):
-    """A note on a text, on a stretch of it, on a code, on both (a passage), or without any of them on the project."""
+    """A note on a text, on a stretch of it, on a code, on both (a passage), on a finding or a
+    question, or without any of them on the project."""
 
     body: Body = ""
     kind: Kind = ""
@@ -63,6 +68,8 @@ class NoteCreate(Model):
     start: int | None = Field(default=None, ge=0, le=MOST_INT)
     end: int | None = Field(default=None, ge=1, le=MOST_INT)
     code_id: Id | None = None
+    finding_id: Id | None = None
+    question_id: Id | None = None
 
 
 class NoteUpdate(Model):
@@ -77,9 +84,11 @@ class NotesRequest(Model):
     find: str = Field(default="", max_length=300)
     kind: Kind | None = None
     author: Id | None = None
-    on: Literal["project", "text", "passage", "code"] | None = None
+    on: Literal["project", "text", "passage", "code", "finding", "question"] | None = None
     code_id: Id | None = None
     text_id: Id | None = None
+    finding_id: Id | None = None
+    question_id: Id | None = None
     ids: list[Id] | None = Field(default=None, max_length=1_000)
     sort: Literal["newest", "oldest", "kind", "author", "on"] = "newest"
     start: int = Field(default=0, ge=0, le=MOST_INT)

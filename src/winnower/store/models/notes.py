@@ -13,7 +13,8 @@ from winnower.store.models.base import EXACT, Base, key_to, made_at
 
 class NoteRow(Base):
     """A note on a text, on a stretch of it (``start`` to before ``end``, in code points), on a code, on the
-    words under a code (a passage), or, where it hangs on nothing, on the project.
+    words under a code (a passage), on a finding or a question findings are grouped under, or, where it hangs on
+    nothing, on the project.
 
     ``body`` is Markdown; quotes stand in it as links to ``quote:ID`` (see QuoteRow). ``kind`` is the type that
     people gave it; ``author`` names who wrote one that came with a file.
@@ -28,6 +29,8 @@ class NoteRow(Base):
     project_id: Mapped[int] = key_to("project.id")
     text_id: Mapped[int | None] = key_to("text.id")
     code_id: Mapped[int | None] = key_to("code.id", ondelete="SET NULL")
+    finding_id: Mapped[int | None] = key_to("finding.id", ondelete="SET NULL")
+    question_id: Mapped[int | None] = key_to("finding_question.id", ondelete="SET NULL")
     kind: Mapped[str] = mapped_column(String(40, EXACT), server_default="")
     title: Mapped[str] = mapped_column(String(200, EXACT), server_default="")
     author: Mapped[str] = mapped_column(String(120))

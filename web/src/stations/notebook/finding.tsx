@@ -18,6 +18,7 @@ import { useToast } from "../../parts/toast";
 import { Statements } from "../compare/statements";
 import { Beside } from "./findingbeside";
 import { KINDS } from "./findingkinds";
+import { NotesOnIt } from "./notesonit";
 import { cell, SheetTable } from "./sheet";
 
 /** One finding: what it says, and what of that changed since it was kept. */
@@ -99,7 +100,10 @@ export function FindingPage({
           />
           frozen
         </label>
-        <Link to={viewOf(finding, project)} className="ml-auto font-semibold text-bottle hover:underline">
+        <span className="ml-auto">
+          <NotesOnIt on={{ finding_id: finding.id }} title={finding.title} writes={writes} />
+        </span>
+        <Link to={viewOf(finding, project)} className="font-semibold text-bottle hover:underline">
           Open the view
         </Link>
       </div>

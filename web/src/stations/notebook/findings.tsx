@@ -9,6 +9,7 @@ import { About } from "../../shell/about";
 import { FindingPage } from "./finding";
 import { KINDS } from "./findingkinds";
 import { NotebookHead } from "./head";
+import { NotesOnIt } from "./notesonit";
 
 /** Views that were kept, under their questions, and what each said and says now. */
 export function Findings() {
@@ -94,6 +95,7 @@ export function Findings() {
                     onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
                     className="min-w-0 flex-1 truncate border-b border-transparent bg-transparent font-[650] focus:border-line2"
                   />
+                  <NotesOnIt on={{ question_id: one.id }} title={one.words} writes={writes} />
                   {writes && (
                     <button
                       type="button"

@@ -17,6 +17,8 @@ const ON = [
   { value: "text", label: "on texts" },
   { value: "passage", label: "on words" },
   { value: "code", label: "on codes" },
+  { value: "finding", label: "on findings" },
+  { value: "question", label: "on questions" },
 ];
 const SORTS = [
   { value: "newest", label: "newest first" },
@@ -213,10 +215,17 @@ function counted(kinds: readonly { kind: string; notes: number }[], kind: string
   return found ? ` (${whole(found)})` : "";
 }
 
+function hangsOn(note: Note): string {
+  if (note.text_title !== null) return note.text_title;
+  if (note.finding_title !== null) return `finding ${note.finding_title}`;
+  if (note.question_words !== null) return `question ${note.question_words}`;
+  return note.code_name ? `code ${note.code_name}` : "";
+}
+
 function groupOf(note: Note, sort: string): string {
   if (sort === "kind") return note.kind || "without type";
   if (sort === "author") return note.author;
-  if (sort === "on") return note.text_title ?? note.code_name ?? "the project";
+  if (sort === "on") return hangsOn(note) || "the project";
   // the month and the year
   return date(note.made_at).split(" ").slice(1).join(" ");
 }
@@ -259,14 +268,7 @@ function Row({
         <button type="button" aria-current={open} onClick={onOpen} className="min-w-0 flex-1 text-left">
           <span className="block truncate font-semibold">{title}</span>
           <span className="block truncate text-[11.5px] text-ink2">
-            {[
-              note.kind,
-              note.text_title ?? (note.code_name ? `code ${note.code_name}` : ""),
-              note.author,
-              date(note.made_at),
-            ]
-              .filter(Boolean)
-              .join(", ")}
+            {[note.kind, hangsOn(note), note.author, date(note.made_at)].filter(Boolean).join(", ")}
           </span>
         </button>
       </div>

@@ -71,6 +71,7 @@ export function NotePage({
   useEffect(() => () => store(), []);
   const body = draft.body ?? note.body;
   const all = [...new Set([...KINDS, ...kinds])].filter(Boolean);
+  const hangs = note.text_id !== null || note.finding_id !== null || note.question_id !== null;
   const carried = search ? search : "";
   return (
     <article className="mx-auto max-w-[720px] px-8 py-6" aria-label={`Note ${note.title}`}>
@@ -115,13 +116,24 @@ export function NotePage({
             </Link>
           </span>
         )}
+        {(note.finding_title ?? note.question_words) !== null && (
+          <span className="min-w-0 truncate">
+            on the {note.finding_title !== null ? "finding" : "question"}{" "}
+            <Link
+              to={`/projects/${project}/notebook/findings${note.finding_id ? `?finding=${note.finding_id}` : ""}`}
+              className="text-bottle hover:underline"
+            >
+              {note.finding_title ?? note.question_words}
+            </Link>
+          </span>
+        )}
         <label className="flex items-center gap-1.5">
-          {note.text_id === null ? "on" : "under"}
+          {hangs ? "under" : "on"}
           <Select
             aria-label="Code it hangs on"
             value={String(note.code_id ?? 0)}
             choices={[
-              { value: "0", label: note.text_id === null ? "the project" : "no code" },
+              { value: "0", label: hangs ? "no code" : "the project" },
               ...codes.map((one) => ({
                 value: String(one.id),
                 label: `${"\u2007".repeat(one.depth * 2)}${one.name}`,
