@@ -146,7 +146,7 @@ def _count_groups(
     """Codes by groups: each passage once in a code with all below it."""
 
     def ours() -> None:
-        group = group_of[np.searchsorted(texts, passages.text_id)]
+        group = group_of[np.searchsorted(texts, passages.texts)][passages.text_number - 1]
         count_in_groups(passages, group, GROUPS, below)
 
     frame = pd.DataFrame({name: values for name, values in passages.columns().items()})

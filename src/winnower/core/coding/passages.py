@@ -75,6 +75,12 @@ class Passages:
         """int32 per passage: its text, numbered in their order."""
         return np.cumsum(_begins(self.text_id), dtype=np.int32)
 
+    @cached_property
+    def texts(self) -> np.ndarray:
+        """int64: each text with a passage once, in their order; ``text_number`` counts them from 1."""
+        found: np.ndarray = self.text_id[_begins(self.text_id)]
+        return found
+
     def under(self, codes: Collection[int]) -> np.ndarray:
         """Places of the passages of some codes, in order; of several the same words of one coder once."""
         parts = [self.by_code[code] for code in codes if code in self.by_code]
@@ -133,12 +139,43 @@ def count_in_groups(
     """Passages and texts of each code in each group, (codes, groups); ``group`` of each passage, -1 for none."""
     counted = np.zeros((len(below), n_groups), np.int64)
     texts = np.zeros_like(counted)
-    all_grouped = not len(group) or int(group.min()) >= 0
     group = group.astype(np.int64, copy=False)
+    single = [row for row, under in enumerate(below.values()) if len(under) == 1]
+    codes = list(below)
+    _count_single(passages, group, [codes[row] for row in single], single, counted, texts)
+    all_grouped = not len(group) or int(group.min()) >= 0
     for row, under in enumerate(below.values()):
+        if len(under) == 1:
+            continue
         at = passages.under(under)
         at = at if all_grouped else at[group[at] >= 0]
         of_group = group[at]
         counted[row] = np.bincount(of_group, minlength=n_groups)
         texts[row] = np.bincount(of_group[_begins(passages.text_number[at])], minlength=n_groups)
     return counted, texts
+
+
+def _count_single(
+    passages: Passages,
+    group: np.ndarray,
+    codes: list[int],
+    rows: list[int],
+    counted: np.ndarray,
+    texts: np.ndarray,
+) -> None:
+    """Fill the rows of codes with none below them, all at once: there is nothing to count only once but texts."""
+    row_of = {code: row for code, row in zip(codes, rows, strict=True) if code in passages.by_code}
+    if not row_of:
+        return
+    parts = [passages.by_code[code] for code in row_of]
+    at = np.concatenate(parts)
+    row = np.repeat(np.fromiter(row_of.values(), np.int64), [len(part) for part in parts])
+    of_group = group[at]
+    if len(of_group) and int(of_group.min()) < 0:
+        keep = of_group >= 0
+        at, row, of_group = at[keep], row[keep], of_group[keep]
+    cell = row * counted.shape[1] + of_group
+    new = _begins(passages.text_number[at])
+    new |= _begins(row)
+    counted += np.bincount(cell, minlength=counted.size).reshape(counted.shape)
+    texts += np.bincount(cell[new], minlength=counted.size).reshape(counted.shape)
