@@ -76,7 +76,29 @@ export function usePassages(text_id: number) {
           params: { path: { project_id, text_id } },
         }),
       ),
+    structuralSharing: (before, now) =>
+      sharing(before as Schema["TextPassages"] | undefined, now as Schema["TextPassages"]),
   });
+}
+
+/** Passages that are as they were stay the very same, wherever they stand in the list: what is drawn of them need not
+ * be drawn again. */
+export function sharing(
+  before: Schema["TextPassages"] | undefined,
+  now: Schema["TextPassages"],
+): Schema["TextPassages"] {
+  if (!before || before === now) return now;
+  const known = new Map(before.passages.map((one) => [one.id, one]));
+  const passages = now.passages.map((one) => {
+    const old = known.get(one.id);
+    return old && (old === one || same(old, one)) ? old : one;
+  });
+  return { ...now, passages };
+}
+
+function same(a: Passage, b: Passage): boolean {
+  const keys = Object.keys(b) as (keyof Passage)[];
+  return keys.length === Object.keys(a).length && keys.every((key) => a[key] === b[key]);
 }
 
 /** Looks every few seconds whether somebody else has coded, and reads what they did. */
@@ -153,20 +175,18 @@ export function usePassageChange<In>(
         client.invalidateQueries({ queryKey: keys.of(project_id, resource) }),
       ),
     );
-  return useMutation({
+  const show = (given: In) =>
+    client.setQueryData<Schema["TextPassages"]>(
+      key,
+      (now) => now && { ...now, passages: atOnce(now.passages, given) },
+    );
+  const change = useMutation({
     mutationKey: ["coding", project_id],
     scope: { id: `coding ${project_id}` },
     mutationFn: send,
     retry: (tried, error) => away(error) && tried < TRIES,
     retryDelay: AGAIN_AFTER_MS,
     networkMode: "always",
-    onMutate: async (given: In) => {
-      await client.cancelQueries({ queryKey: key });
-      client.setQueryData<Schema["TextPassages"]>(
-        key,
-        (now) => now && { ...now, passages: atOnce(now.passages, given) },
-      );
-    },
     onSuccess: (stored) => {
       const last = client.isMutating({ mutationKey: ["coding", project_id] }) <= 1;
       const before = client.getQueryData<Schema["TextPassages"]>(key);
@@ -181,6 +201,17 @@ export function usePassageChange<In>(
       void others();
     },
   });
+  const { mutate } = change;
+  return {
+    ...change,
+    // shown in the same moment, before anything is sent; an answer that is under way would not have it yet
+    mutate: (given: In, options?: Parameters<typeof mutate>[1]) => {
+      if (client.isFetching({ queryKey: key }))
+        void client.cancelQueries({ queryKey: key }).then(() => show(given));
+      else show(given);
+      mutate(given, options);
+    },
+  };
 }
 
 /** Put words under codes. */

@@ -1,4 +1,4 @@
-import { QueryCache, QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { notifyManager, QueryCache, QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { api, data, ProblemError } from "../api/client";
 import { keys } from "../data/keys";
@@ -8,6 +8,8 @@ import { SignIn } from "./signin";
 // the first page brings the sign-in alone; all that is behind it follows
 const Inside = lazy(() => import("./inside"));
 
+// what is shown at once must not wait for a turn of the clock: it is drawn with what the same key changed besides
+notifyManager.setScheduler(queueMicrotask);
 const client: QueryClient = new QueryClient({
   defaultOptions: {
     queries: {

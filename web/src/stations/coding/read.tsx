@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
@@ -142,11 +142,14 @@ function Desk({
     () => passages.filter((one) => isShown(one, book.byId.get(one.code_id), marks)),
     [passages, marks, book.byId],
   );
+  // the marks in the text come first; counts and cards follow in the next moment
+  const counted = useDeferredValue(passages);
+  const carded = useDeferredValue(shown);
   const here = useMemo(() => {
     const out = new Map<number, number>();
-    for (const one of passages) out.set(one.code_id, (out.get(one.code_id) ?? 0) + 1);
+    for (const one of counted) out.set(one.code_id, (out.get(one.code_id) ?? 0) + 1);
     return out;
-  }, [passages]);
+  }, [counted]);
   const focus = () => page.current?.focus({ preventScroll: true });
 
   const give = (codes: readonly Code[], another = false) => {
@@ -331,7 +334,7 @@ function Desk({
               </article>
               <Cards
                 page={page}
-                passages={shown}
+                passages={carded}
                 notes={beside?.notes ?? []}
                 paraphrases={paraphrases ?? NO_PARAPHRASES}
                 codes={book.byId}
