@@ -18,6 +18,7 @@ from winnower.api import (
     answers,
     checking,
     codebook,
+    coded_texts,
     coding_work,
     comparing,
     concordance,
@@ -122,7 +123,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
-    coding = (codebook, groups_of_codes, passages, found_passages, coding_work)
+    coding = (codebook, groups_of_codes, passages, found_passages, coded_texts, coding_work)
     automatic = (run_beside, run_learning, run_names, run_themes, run_review, runs, tones)
     for part in (
         *parts,

@@ -65,7 +65,7 @@ class _Found:
 @router.post("/passages/find")
 def find(desk: Reading, asked: c.PassagesRequest) -> c.PassagesPage:
     """Passages of the scope that a question asks for, a page at a time."""
-    found = _answer(desk, asked)
+    found = answered(desk, asked)
     groups = found.groups(asked.start, asked.most)
     counts = found.grouped.counts if found.grouped is not None else np.empty(0)
     shown = _public(desk, found.ids(asked.start, asked.most), groups)
@@ -83,7 +83,8 @@ def find(desk: Reading, asked: c.PassagesRequest) -> c.PassagesPage:
     )
 
 
-def _answer(desk: Desk, asked: c.PassagesRequest) -> _Found:
+def answered(desk: Desk, asked: c.PassagesRequest) -> _Found:
+    """What a question finds in the scope."""
     book = codebook.codebook_of(desk.session, desk.project.id)
     question = Question(
         codes=tuple(asked.codes),
@@ -203,7 +204,7 @@ def change_all(desk: Writing, given: c.AllChange) -> Changed:
     if given.way != "take off" and given.code_id is None:
         raise WinnowerError("Choose the code these passages are to come under.")
     code = book.code(given.code_id) if given.code_id is not None and given.way != "take off" else None
-    found = _answer(desk, given.model_copy(update={"group": ""})).passages
+    found = answered(desk, given.model_copy(update={"group": ""})).passages
     many = f"{len(found):,} passages"
     if code is not None and given.way == "add":
         recorder = desk.recorder(f"Code {many} as {code.name}")
@@ -218,7 +219,7 @@ def change_all(desk: Writing, given: c.AllChange) -> Changed:
 @router.post("/passages/export")
 def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx", "docx"] = "csv") -> Response:
     """The passages of a question with origin and paragraph: at most 50,000 as a table, 5,000 in Word."""
-    found = _answer(desk, asked)
+    found = answered(desk, asked)
     book = codebook.codebook_of(desk.session, desk.project.id)
     path = {row.id: " > ".join(book.tree.path(row.id)) for row in book.codes}
     texts = len(np.unique(found.passages.text_id))

@@ -145,6 +145,15 @@ def notes_of(
     return [Note(*row) for row in rows], total
 
 
+def on_words(session: Session, project_id: int, text_ids: Collection[int]) -> dict[int, list[Note]]:
+    """Notes on words of some texts, by text, in the order of the words."""
+    query = _notes(project_id).where(NoteRow.text_id.in_(text_ids), NoteRow.start.is_not(None))
+    found: dict[int, list[Note]] = {}
+    for row in session.execute(query.order_by(NoteRow.text_id, NoteRow.start, NoteRow.id)):
+        found.setdefault(row[0].text_id or 0, []).append(Note(*row))
+    return found
+
+
 def kinds_and_authors(
     session: Session, project_id: int
 ) -> tuple[list[tuple[str, int]], list[tuple[int, str, int]]]:

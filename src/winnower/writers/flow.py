@@ -64,15 +64,15 @@ def pieces_markdown(title: str, pieces: Sequence[Piece]) -> str:
 def pieces_docx(title: str, pieces: Sequence[Piece]) -> bytes:
     """One Word document; headings, lists, quotes, bold and italic as such."""
     document = docx.Document()
-    document.core_properties.title = _fit(title)[:255]
+    document.core_properties.title = fit(title)[:255]
     document.core_properties.author = "Winnower"
-    document.add_heading(_fit(title), 0)
+    document.add_heading(fit(title), 0)
     for piece in pieces:
         if piece.title:
-            document.add_heading(_fit(piece.title), 1)
+            document.add_heading(fit(piece.title), 1)
         for line in piece.lines:
             if line:
-                run = document.add_paragraph().add_run(_fit(line))
+                run = document.add_paragraph().add_run(fit(line))
                 run.italic = True
                 run.font.size = Pt(9)
         _add(document, piece.body)
@@ -81,7 +81,8 @@ def pieces_docx(title: str, pieces: Sequence[Piece]) -> bytes:
     return out.getvalue()
 
 
-def _fit(words: str) -> str:
+def fit(words: str) -> str:
+    """Words without the signs Word cannot hold."""
     return _UNFIT.sub("", words)
 
 
@@ -105,7 +106,7 @@ def _add(document: Document, body: str) -> None:
             paragraph = document.add_paragraph(style=styles[-1] if styles else None)
             _runs(paragraph, token.children or [])
         elif token.type in ("fence", "code_block"):
-            run = document.add_paragraph().add_run(_fit(token.content.rstrip("\n")))
+            run = document.add_paragraph().add_run(fit(token.content.rstrip("\n")))
             run.font.name = "Courier New"
 
 
@@ -129,5 +130,5 @@ def _runs(paragraph: Paragraph, tokens: Sequence[Token]) -> None:
 
 
 def _run(paragraph: Paragraph, words: str, marks: dict[str, int]) -> None:
-    run: Any = paragraph.add_run(_fit(words))
+    run: Any = paragraph.add_run(fit(words))
     run.bold, run.italic, run.font.strike = (marks[name] > 0 or None for name in ("bold", "italic", "strike"))

@@ -60,6 +60,11 @@ export function Passages() {
       ...sent(question),
       scope: [...scope],
     }).catch(fail);
+  const saveTexts = (each: boolean) =>
+    void saveFile(`/api/v1/projects/${project_id}/passages/commented?each=${each}`, {
+      ...sent(question),
+      scope: [...scope],
+    }).catch(fail);
   const tick = (ids: readonly number[], on: boolean) => {
     const next = new Set(ticked);
     for (const id of ids)
@@ -113,9 +118,19 @@ export function Passages() {
                 <Menu
                   trigger={<Button>Export</Button>}
                   items={[
-                    { label: "As Word (.docx)", onSelect: () => save("docx") },
-                    { label: "As .xlsx", onSelect: () => save("xlsx") },
-                    { label: "As .csv", onSelect: () => save("csv") },
+                    { label: "Passages as Word (.docx)", onSelect: () => save("docx") },
+                    { label: "Passages as .xlsx", onSelect: () => save("xlsx") },
+                    { label: "Passages as .csv", onSelect: () => save("csv") },
+                    {
+                      label: "Whole texts as Word, codings as comments",
+                      onSelect: () => saveTexts(false),
+                      disabled: !page?.total,
+                    },
+                    {
+                      label: "The same, a file for each text (.zip)",
+                      onSelect: () => saveTexts(true),
+                      disabled: !page?.total,
+                    },
                   ]}
                 />
               </span>
