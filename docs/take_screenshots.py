@@ -101,6 +101,24 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/notebook/findings")
     page.says("article [role=status]", "numbers are the same")
     shots.take("findings")
+    dictionary = page.driver.execute_script(
+        "return fetch(`/api/v1${arguments[0]}/dictionaries`).then((r) => r.json()).then((all) => all[0].id)",
+        project,
+    )
+    table = quote(
+        json.dumps(
+            {
+                "rows": "sentence",
+                "fields": ["source", "date", "title"],
+                "dictionaries": [dictionary],
+                "tone": 0,
+                "words": True,
+            }
+        )
+    )
+    page.open(f"{project}/notebook/data?table={table}")
+    page.find("[data-testid=data-rows]")
+    shots.take("data")
 
 
 def compare_views(page: Page, shots: Shots, project: str) -> None:
@@ -108,9 +126,6 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.find("[data-testid='dot-Livelihood-Hill Farmer']").click()
     page.find("[data-testid=evidence-count]")
     shots.take("compare")
-    page.find("aside a").click()
-    page.find("article")
-    shots.take("reading")
     by_week = quote(json.dumps({"split": {"field": "date", "period": "week"}}))
     page.open(f"{project}/compare?compare={by_week}")
     page.text("How the categories change by week")

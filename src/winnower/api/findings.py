@@ -32,6 +32,13 @@ from winnower.store.models import FindingQuestion, FindingRow
 from winnower.writers.sheets import answer_csv, answer_text, answer_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}")
+_MEDIA = {
+    "csv": "text/csv; charset=utf-8",
+    "txt": "text/plain; charset=utf-8",
+    "json": "application/json; charset=utf-8",
+    "svg": "image/svg+xml",
+    "png": "image/png",
+}
 
 
 def _room(desk: Desk) -> Room:
@@ -222,9 +229,9 @@ def beside(desk: Reading, finding_id: int, given: a.BesideRequest) -> a.BesidePu
 
 @router.post("/findings/export")
 def export(
-    desk: Reading, given: a.FindingsExport, form: Literal["csv", "xlsx", "txt", "json"] = "xlsx"
+    desk: Reading, given: a.FindingsExport, form: Literal["csv", "xlsx", "txt", "json", "svg", "png"] = "xlsx"
 ) -> Response:
-    """The numbers of findings as they are shown: one workbook, or a file each in an archive."""
+    """Findings as they are shown: their numbers in one workbook, or a file each in an archive; or pictures."""
     room, titles = _room(desk), []
     shown: list[tuple[AnyView, Answer]] = []
     for finding_id in given.findings:
@@ -236,12 +243,11 @@ def export(
         name = f"{titles[0][:80] if len(titles) == 1 else 'findings'}.xlsx"
         return download(answer_xlsx(answers, views, titles), name, EXCEL)
     files = [
-        (_file_name(at, title, form), _file(view, answer, form))
+        (_file_name(at, title, form), _file(title, view, answer, form))
         for at, (title, (view, answer)) in enumerate(zip(titles, shown, strict=True), 1)
     ]
     if len(files) == 1:
-        kind = {"csv": "text/csv", "txt": "text/plain", "json": "application/json"}[form]
-        return download(files[0][1], files[0][0], f"{kind}; charset=utf-8")
+        return download(files[0][1], files[0][0], _MEDIA[form])
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, content in files:
@@ -265,7 +271,12 @@ def _file_name(at: int, title: str, form: str) -> str:
     return f"{at:02d} {' '.join(kept.split())[:80]}.{form}"
 
 
-def _file(view: AnyView, answer: Answer, form: str) -> bytes:
+def _file(title: str, view: AnyView, answer: Answer, form: str) -> bytes:
+    if form in ("svg", "png"):
+        # the library that draws is loaded by who wants a picture
+        from winnower.writers.pictures import picture
+
+        return picture(title, view, answer, "svg" if form == "svg" else "png")
     if form == "json":
         return orjson.dumps(view_to_plain(view), option=orjson.OPT_INDENT_2)
     if form == "txt":

@@ -3643,7 +3643,7 @@ export interface paths {
         put?: never;
         /**
          * Export
-         * @description The numbers of findings as they are shown: one workbook, or a file each in an archive.
+         * @description Findings as they are shown: their numbers in one workbook, or a file each in an archive; or pictures.
          */
         post: operations["export_api_v1_projects__project_id__findings_export_post"];
         delete?: never;
@@ -18899,7 +18899,7 @@ export interface operations {
     export_api_v1_projects__project_id__findings_export_post: {
         parameters: {
             query?: {
-                form?: "csv" | "xlsx" | "txt" | "json";
+                form?: "csv" | "xlsx" | "txt" | "json" | "svg" | "png";
             };
             header?: never;
             path: {

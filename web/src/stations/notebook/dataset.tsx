@@ -257,7 +257,7 @@ function Ticked({
         <button
           type="button"
           aria-label={`${label}: ${said}`}
-          className="inline-block max-w-[340px] truncate border-b align-bottom leading-6-[1.5px] border-bottle font-semibold text-bottle hover:bg-tint"
+          className="border-b-[1.5px] border-bottle leading-tight font-semibold text-bottle hover:bg-tint"
         >
           {said}
         </button>

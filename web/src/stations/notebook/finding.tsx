@@ -40,7 +40,7 @@ export function FindingPage({
   const [title, setTitle] = useState<string | null>(null);
   const [remark, setRemark] = useState<string | null>(null);
   const answer = found.data;
-  const numbers = (form: "xlsx" | "csv" | "txt" | "json") =>
+  const numbers = (form: "xlsx" | "csv" | "txt" | "json" | "svg" | "png") =>
     void saveFile(`/api/v1/projects/${project}/findings/export?form=${form}`, {
       findings: [finding.id],
     }).catch(fail);
@@ -138,6 +138,8 @@ export function FindingPage({
             <Menu
               trigger={<Button>Export ▾</Button>}
               items={[
+                { label: "Picture as .svg", onSelect: () => numbers("svg") },
+                { label: "Picture as .png", onSelect: () => numbers("png") },
                 { label: "Numbers as Excel", onSelect: () => numbers("xlsx") },
                 { label: "Numbers as .csv", onSelect: () => numbers("csv") },
                 { label: "How it was counted as .txt", onSelect: () => numbers("txt") },

@@ -26,7 +26,7 @@ export function Findings() {
   const chosen = findings.find((one) => String(one.id) === at) ?? findings[0];
   const under = (id: number | null) => findings.filter((one) => one.question_id === id);
   const inOrder = [...questions.flatMap((one) => under(one.id)), ...under(null)];
-  const all = (form: "xlsx" | "csv" | "txt" | "json") =>
+  const all = (form: "xlsx" | "csv" | "txt" | "json" | "svg" | "png") =>
     void saveFile(`/api/v1/projects/${project}/findings/export?form=${form}`, {
       findings: inOrder.map((one) => one.id),
     }).catch(fail);
@@ -55,6 +55,8 @@ export function Findings() {
           <Menu
             trigger={<Button>Export all ▾</Button>}
             items={[
+              { label: "Pictures as .svg", onSelect: () => all("svg") },
+              { label: "Pictures as .png", onSelect: () => all("png") },
               { label: "Numbers as one Excel workbook", onSelect: () => all("xlsx") },
               { label: "Numbers as .csv, one file each", onSelect: () => all("csv") },
               { label: "How they were counted as .txt", onSelect: () => all("txt") },
