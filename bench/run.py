@@ -30,6 +30,7 @@ import load  # noqa: E402
 import runs  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
+import writing  # noqa: E402
 
 import faults  # noqa: E402
 from winnower.cli.common import Desk, database_in_use  # noqa: E402
@@ -59,6 +60,7 @@ def main() -> None:
             "runs",
             "learning",
             "comparing",
+            "writing",
             "history",
             "coding",
             "load",
@@ -80,6 +82,11 @@ def main() -> None:
     if given.only in (None, "comparing"):
         comparing.main(80_000 if given.small else 800_000)
     if given.only == "comparing":
+        return
+    if given.only in (None, "writing"):
+        with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
+            writing.main(Path(name), 80_000 if given.small else 800_000)
+    if given.only == "writing":
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
