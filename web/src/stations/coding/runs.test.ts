@@ -27,6 +27,21 @@ describe("a recipe", () => {
   });
   it("codes whole texts by values, and turns by who speaks", () => {
     expect(recipeOf({ ...DRAFT, kind: "values", field: "v3" }, [])?.unit).toBe("text");
+    const under = {
+      ...DRAFT,
+      kind: "structure" as const,
+      by: "heading" as const,
+      level: 2,
+      names: { A: "A" },
+    };
+    expect(recipeOf(under, [])?.finder).toEqual({
+      kind: "structure",
+      by: "heading",
+      level: 2,
+      labels: ["A"],
+    });
+    // only headings have levels
+    expect(recipeOf({ ...under, by: "section" }, [])?.finder).toMatchObject({ by: "section", level: 0 });
     const speakers = recipeOf({ ...DRAFT, kind: "speakers", names: { Una: "Farmer" } }, []);
     expect(speakers?.finder).toEqual({
       kind: "speakers",
