@@ -11,7 +11,6 @@ from typing import Any
 import docx
 from docx.oxml import OxmlElement
 from docx.oxml.ns import qn
-from docx.shared import Pt
 
 from winnower.writers.flow import fit
 
@@ -47,19 +46,32 @@ def coded_docx(title: str, texts: Iterable[CodedText]) -> bytes:
     document.core_properties.author = "Winnower"
     comments: Any = document.comments._comments_elm
     numbers = iter(range(10**9))
+    # paragraphs go before the last element of the body; looking for that place each time would take ever longer
+    last = document.element.body[-1]
+    heading, origin = document.styles["Heading 1"].style_id, document.styles["Subtitle"].style_id
     for text in texts:
-        document.add_heading(fit(text.title) or "Untitled", 1)
+        _paragraph(last, heading).append(_run(text.title if fit(text.title).strip() else "Untitled"))
         if text.origin:
-            run = document.add_paragraph().add_run(fit(text.origin))
-            run.italic = True
-            run.font.size = Pt(9)
-        _write(document, comments, text, numbers)
+            _paragraph(last, origin).append(_run(text.origin))
+        _write(last, comments, text, numbers)
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
 
 
-def _write(document: Any, comments: Any, text: CodedText, numbers: Iterator[int]) -> None:
+def _paragraph(last: Any, style: str = "") -> Any:
+    """A new paragraph before the last element of the body."""
+    paragraph = OxmlElement("w:p")
+    if style:
+        properties, named = OxmlElement("w:pPr"), OxmlElement("w:pStyle")
+        named.set(qn("w:val"), style)
+        properties.append(named)
+        paragraph.append(properties)
+    last.addprevious(paragraph)
+    return paragraph
+
+
+def _write(end_of_body: Any, comments: Any, text: CodedText, numbers: Iterator[int]) -> None:
     """The paragraphs of a text. A comment that reaches over several begins in one and ends in another."""
     coming = sorted(
         (one for one in text.remarks if one.start < one.end), key=lambda one: (one.start, -one.end)
@@ -74,7 +86,7 @@ def _write(document: Any, comments: Any, text: CodedText, numbers: Iterator[int]
         if not line.strip() and not last:
             at += len(line) + 1
             continue
-        paragraph = document.add_paragraph()._p
+        paragraph = _paragraph(end_of_body)
         end = at + len(line)
         while place < len(edges) and edges[place] <= at:
             place += 1
