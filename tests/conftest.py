@@ -145,6 +145,10 @@ def deliver(database: Database, settings: Settings, account: Account, project: P
     """Import a file or folder into the project."""
 
     def run(path: Path, mapping: Mapping = NEWS_MAPPING, **params: object) -> ImportReport:
+        def told(result: dict[str, object]) -> ImportReport:
+            known = ImportReport.__dataclass_fields__
+            return ImportReport.from_plain({name: value for name, value in result.items() if name in known})
+
         plain = mapping_to_plain(mapping)
         all_params = {
             "name": path.name,
@@ -156,7 +160,7 @@ def deliver(database: Database, settings: Settings, account: Account, project: P
             with database.session() as session:
                 job = make_job(session, project.id, account.id, "import", all_params)
             run = ImportRun(database, settings, job.id)
-            return carried_out(run, database, job.id, ImportReport.from_plain)
+            return carried_out(run, database, job.id, told)
 
     return run
 

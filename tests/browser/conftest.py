@@ -19,7 +19,7 @@ from winnower.store.server import free_port
 STARTED_WITHIN_S = 240
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="package")  # not longer: it would take the jobs of tests elsewhere
 def address(database, settings):
     """The application served by a process of its own."""
     port = free_port(8510)

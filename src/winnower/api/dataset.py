@@ -6,7 +6,7 @@ import tempfile
 from dataclasses import replace
 from pathlib import Path
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
@@ -61,7 +61,7 @@ def _shown(cell: object) -> str | float | None:
 
 
 @router.post("/export")
-def export(desk: Reading, asked: DataRequest, form: Form = "csv") -> FileResponse:
+def export(desk: Reading, asked: DataRequest, form: Form = "csv") -> Response:
     """The table with the description of its columns: a zip of CSV or Parquet with both, or a workbook. What leaves the
     project names the state of the dictionaries it was counted with: they are kept as versions."""
     asked = replace(asked, targets=tuple(_kept(desk, asked)))

@@ -16,7 +16,9 @@ _CSV = "text/csv; charset=utf-8"
 FILES = {
     "/compare/export": (_CSV, EXCEL, "application/json"),
     "/answers/export": (_CSV, EXCEL, "application/json"),
-    "/findings/export": (_CSV, EXCEL, "application/json", "application/zip"),
+    "/findings/export": (_CSV, EXCEL, "application/json", "application/zip", "image/svg+xml", "image/png"),
+    "/data/export": ("application/zip", EXCEL),
+    "/passages/commented": (WORD, "application/zip"),
     "/dictionaries/{dictionary_id}/export": (_CSV, EXCEL, "application/json"),
     "/words/export": (_CSV, EXCEL),
     "/concordance/export": (_CSV, EXCEL),

@@ -14736,7 +14736,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                    "application/zip": string;
                 };
             };
             400: components["responses"]["Refused400"];
@@ -18612,7 +18613,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/zip": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             400: components["responses"]["Refused400"];
@@ -18923,6 +18925,8 @@ export interface operations {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                     "application/json": string;
                     "application/zip": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
                 };
             };
             400: components["responses"]["Refused400"];

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { saveFile } from "../../api/client";
+import { useCodebook } from "../../data/coding";
 import {
   type DataPreview,
   type RowsOf,
@@ -41,7 +42,9 @@ export function DataTables() {
   const summary = useSummary().data;
   const { scope } = useScope();
   const [written, write] = useAddress("table", "");
-  const wanted = wantedFrom(written);
+  const coded = useCodebook().codes.length > 0;
+  const read = wantedFrom(written);
+  const wanted = { ...read, codes: read.codes && coded };
   const [shown, setShown] = useState<"rows" | "columns">("rows");
   const [saving, setSaving] = useState(false);
   const { fail } = useToast();
@@ -92,7 +95,12 @@ export function DataTables() {
           <span className="text-ink2">More rows than a worksheet holds: take CSV or Parquet.</span>
         )}
       </div>
-      <div className={`min-h-0 flex-1 overflow-auto bg-sheet ${found.isPlaceholderData ? "opacity-60" : ""}`}>
+      <div
+        role="region"
+        aria-label="What the table holds"
+        tabIndex={0}
+        className={`min-h-0 flex-1 overflow-auto bg-sheet ${found.isPlaceholderData ? "opacity-60" : ""}`}
+      >
         {found.error ? (
           <div className="p-4">
             <Failure error={found.error} />
@@ -124,7 +132,7 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
   const dictionaries = useDictionaries().data ?? [];
   const runs = (useRuns().data ?? []).filter((one) => one.state === "applied" || one.state === "proposals");
   const tones = useToneLists().data ?? [];
-  const codes = (useSummary().data?.coding ?? 0) > 0;
+  const codes = useCodebook().codes.length > 0;
   const counted = [
     ...dictionaries.filter((one) => wanted.dictionaries.includes(one.id)).map((one) => one.name),
     ...runs.filter((one) => wanted.runs.includes(one.id)).map((one) => one.name),

@@ -11,3 +11,7 @@ depends_on = None
 
 def upgrade() -> None:
     op.add_column("text_place", sa.Column("level", sa.SmallInteger(), nullable=False, server_default="0"))
+
+
+def downgrade() -> None:
+    op.drop_column("text_place", "level")

@@ -8,10 +8,16 @@ down_revision = "0012"
 branch_labels = None
 depends_on = None
 
+HANGS = {"finding_id": "finding", "question_id": "finding_question"}
+
 
 def upgrade() -> None:
-    for column, table in (("finding_id", "finding"), ("question_id", "finding_question")):
-        op.add_column(
-            "note",
-            sa.Column(column, sa.BigInteger(), sa.ForeignKey(f"{table}.id", ondelete="SET NULL"), nullable=True),
-        )
+    for column, table in HANGS.items():
+        op.add_column("note", sa.Column(column, sa.BigInteger(), nullable=True))
+        op.create_foreign_key(f"note_on_{table}", "note", table, [column], ["id"], ondelete="SET NULL")
+
+
+def downgrade() -> None:
+    for column, table in HANGS.items():
+        op.drop_constraint(f"note_on_{table}", "note", type_="foreignkey")
+        op.drop_column("note", column)
