@@ -155,7 +155,7 @@ def test_the_codebook_is_ordered_and_merged_and_passages_are_found_again(desk, p
     page.find("button[aria-label=Undo]").click()
     page.says("[data-testid=found-count]", "1 passage")
     page.button("Export").click()
-    page.text("As .csv", "div").click()
+    page.text("Passages as .csv", "div").click()
     page.wait(lambda: (downloads / "passages.csv").exists())
     assert "Damage" in (downloads / "passages.csv").read_text(encoding="utf-8-sig")
     page.find("[data-testid=found] a").click()

@@ -224,7 +224,7 @@ def test_a_question_is_grouped_kept_held_beside_another_and_coded_at_once(desk, 
     page.find("button[aria-label=Undo]").click()
     page.wait(lambda: len(stored(database, project)) == 2)
     page.button("Export").click()
-    page.text("As Word", "div").click()
+    page.text("Passages as Word", "div").click()
     page.wait(lambda: (downloads / "passages.docx").exists())
     page.button("Side by side").click()
     page.says("section[aria-label='The left side']", "Losses")

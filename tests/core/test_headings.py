@@ -60,6 +60,7 @@ def workbook(*sheets, change=lambda book: None):
         ("id,text\nx,?\nx,\n", ["id", "text"], [["x", "?"], ["x", ""]]),
         ("id,post\n1,Where is it?\n2,Here.\n3,Gone.\n", ["id", "post"],
          [["1", "Where is it?"], ["2", "Here."], ["3", "Gone."]]),
+        ("id,text\n0,1?\n0,1\n", ["id", "text"], [["0", "1?"], ["0", "1"]]),
         ("q1,q2\nWhat is lost?,What is found?\nLambs.,Birch.\nSleep.,Deer.\n",
          ["q1. What is lost?", "q2. What is found?"], [["Lambs.", "Birch."], ["Sleep.", "Deer."]]),
         ("answer\nYes.\nNo, never.\nPerhaps, in spring.\n", ["answer"],

@@ -118,6 +118,8 @@ def _is_wording(row: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
     for place, cell in enumerate(wording):
         column = [r[place] for r in values if place < len(r) and r[place]]
         plain = [value for value in column if _kind(value) != "words"]
+        if cell and plain and _kind(cell) in {_kind(value) for value in plain}:
+            return False  # a number among numbers, a day among days: a row of answers
         strange += (
             bool(plain) and len(plain) >= len(column) * 0.8 and len(cell) > 1 and _kind(cell) == "words"
         )
