@@ -5,6 +5,7 @@ import polars as pl
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import TypeAdapter, ValidationError
 
 from winnower.core.coding import Passages
 from winnower.core.dataset import (
@@ -12,14 +13,13 @@ from winnower.core.dataset import (
     Names,
     decision_rows,
     field_column,
+    mean_touching,
     passage_rows,
-    request_from_plain,
     request_to_plain,
     sentence_rows,
     text_rows,
 )
 from winnower.core.dataset.columns import Located, values_at
-from winnower.core.errors import WinnowerError
 from winnower.core.index import TokenIndex
 from winnower.core.index.build import build_segment
 from winnower.core.places import Places
@@ -162,6 +162,21 @@ def test_names_are_ones_any_program_takes_and_no_two_are_alike(labels):
 
 def test_requests_have_one_plain_form():
     plain = request_to_plain(DataRequest("sentence", ("source",), tone=0))
-    assert request_from_plain(plain) == DataRequest("sentence", ("source",), tone=0)
-    with pytest.raises(WinnowerError, match="rows"):
-        request_from_plain(plain | {"rows": "word"})
+    read = TypeAdapter(DataRequest).validate_python
+    assert read(plain) == DataRequest("sentence", ("source",), tone=0)
+    with pytest.raises(ValidationError, match="rows"):
+        read(plain | {"rows": "word"})
+
+
+@given(
+    sizes=st.lists(st.integers(1, 4), min_size=1, max_size=6),
+    values=st.lists(st.floats(-1, 1), min_size=6, max_size=6),
+    stretch=st.tuples(st.integers(0, 20), st.integers(0, 8)),
+)
+def test_the_mean_of_what_a_stretch_touches(sizes, values, stretch):
+    start, end = np.cumsum([0, *sizes[:-1]]), np.cumsum(sizes)
+    low = min(stretch[0], int(end[-1]) - 1)
+    high = min(low + stretch[1], int(end[-1]))
+    touched = [v for v, a, b in zip(values, start, end, strict=False) if a < high and b > low]
+    (found,) = mean_touching(np.array(values[: len(sizes)]), start, np.array([low]), np.array([high]))
+    assert np.isnan(found) if high == low else found == pytest.approx(np.mean(touched), abs=1e-12)

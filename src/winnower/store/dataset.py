@@ -19,11 +19,13 @@ from winnower.core.dataset import (
     DataColumn,
     DataRequest,
     DataRows,
+    Kind,
     Names,
     decision_rows,
     field_column,
     frame,
     looked_up_column,
+    mean_touching,
     own_column,
     passage_rows,
     request_to_plain,
@@ -100,8 +102,8 @@ class _Desk:
     mask: np.ndarray
     names: Names
 
-    def about(self, label: str, kind: str, values: str, how: str, name: str = "") -> About:
-        return About(self.names.of(name or label), label, kind, values, how)  # type: ignore[arg-type]
+    def about(self, label: str, kind: Kind, values: str, how: str, name: str = "") -> About:
+        return About(self.names.of(name or label), label, kind, values, how)
 
 
 def data_of(session: Session, project: Project, corpus: OpenCorpus, request: DataRequest) -> Data:
@@ -109,7 +111,7 @@ def data_of(session: Session, project: Project, corpus: OpenCorpus, request: Dat
     if corpus.cut and (request.rows != "text" or request.words or request.tone is not None):
         raise ComparisonError(
             "A scope that counts only words under codes fits rows of texts, without their words and tone. Take "
-            "that condition out, or choose rows of passages."
+            "that condition out to have others; rows of passages name their codes."
         )
     mask = corpus.ground(request.texts, Split()).mask
     desk = _Desk(session, project, corpus, request, mask, Names())
@@ -302,13 +304,7 @@ def _tone_column(desk: _Desk, rows: DataRows) -> DataColumn:
     def make(some: slice) -> pl.Series:
         at = _sentences_of(desk, rows.text[some])
         scores, _ = scorer.score(sentences_at(desk.session, desk.corpus, units, at))
-        summed = np.concatenate([[0.0], np.cumsum(scores)])
-        first = np.searchsorted(units.start[at], rows.low[some], "right") - 1
-        after = np.searchsorted(units.start[at], rows.high[some])
-        many = np.where(rows.high[some] > rows.low[some], after - first, 0)
-        mean = np.full(len(many), np.nan)
-        there = many > 0
-        mean[there] = (summed[after[there]] - summed[first[there]]) / many[there]
+        mean = mean_touching(scores, units.start[at], rows.low[some], rows.high[some])
         return pl.Series(about.name, np.round(mean, 6)).fill_nan(None)
 
     return DataColumn(about, make)

@@ -147,7 +147,8 @@ def _ends(ids: pl.Series) -> tuple[int, int] | None:
     """The first and the last of ids that are in a row, None where they are not."""
     if not len(ids):
         return None
-    low, high = int(ids.min()), int(ids.max())  # type: ignore[arg-type]
+    numbers = ids.to_numpy()
+    low, high = int(numbers.min()), int(numbers.max())
     return (low, high) if high - low + 1 == len(ids) == ids.n_unique() else None
 
 

@@ -3,17 +3,18 @@
 from winnower.core.dataset.columns import (
     About,
     DataColumn,
+    Kind,
     Names,
     field_column,
     frame,
     looked_up_column,
+    mean_touching,
     own_column,
     target_columns,
 )
 from winnower.core.dataset.request import (
     DataRequest,
     RowsOf,
-    request_from_plain,
     request_to_plain,
 )
 from winnower.core.dataset.rows import (
@@ -29,15 +30,16 @@ __all__ = [
     "DataColumn",
     "DataRequest",
     "DataRows",
+    "Kind",
     "Names",
     "RowsOf",
     "decision_rows",
     "field_column",
     "frame",
     "looked_up_column",
+    "mean_touching",
     "own_column",
     "passage_rows",
-    "request_from_plain",
     "request_to_plain",
     "sentence_rows",
     "target_columns",

@@ -194,6 +194,19 @@ def _counter(name: str, hits: Located, rows: DataRows) -> Callable[[slice], pl.S
     return make
 
 
+def mean_touching(values: np.ndarray, start: np.ndarray, low: np.ndarray, high: np.ndarray) -> np.ndarray:
+    """float64 per stretch (``low`` to before ``high``, in tokens): the mean of the values of the units it touches, NaN
+    for an empty one. Units follow one another, each from its ``start`` to the next one's."""
+    summed = np.concatenate([[0.0], np.cumsum(values)])
+    first = np.searchsorted(start, low, "right") - 1
+    after = np.searchsorted(start, high)
+    many = np.where(high > low, after - first, 0)
+    mean = np.full(len(many), np.nan)
+    there = many > 0
+    mean[there] = (summed[after[there]] - summed[first[there]]) / many[there]
+    return mean
+
+
 def own_column(about: About, values: np.ndarray, zero: bool = True) -> DataColumn:
     """A column of whole numbers that rows of this kind have; without ``zero`` a 0 stands for none."""
 

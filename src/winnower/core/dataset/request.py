@@ -6,12 +6,10 @@ from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from annotated_types import MaxLen
-from pydantic import TypeAdapter, ValidationError
+from pydantic import TypeAdapter
 
 from winnower.core.compare.targets import AnyTarget
-from winnower.core.errors import WinnowerError
 from winnower.core.scope import Conditions, Scope
-from winnower.core.scope.plain import problems
 
 #: What a row is: a text, a sentence, a coded passage, or what one coder decided on one code in one text.
 RowsOf = Literal["text", "sentence", "passage", "decision"]
@@ -44,11 +42,3 @@ _request: TypeAdapter[DataRequest] = TypeAdapter(DataRequest)
 def request_to_plain(request: DataRequest) -> dict[str, Any]:
     found: dict[str, Any] = _request.dump_python(request, mode="json")
     return found
-
-
-def request_from_plain(plain: object) -> DataRequest:
-    """Raises WinnowerError that names everything that does not fit, by its place."""
-    try:
-        return _request.validate_python(plain)
-    except ValidationError as error:
-        raise WinnowerError("The request cannot be read: " + "; ".join(problems(error)) + ".") from error
