@@ -36,6 +36,7 @@ from winnower.api import (
     passages,
     people,
     reading,
+    reports,
     review,
     run_beside,
     run_learning,
@@ -140,6 +141,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         answers,
         dataset,
         findings,
+        reports,
         events,
         imports,
     ):

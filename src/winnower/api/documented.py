@@ -19,6 +19,8 @@ FILES = {
     "/findings/export": (_CSV, EXCEL, "application/json", "application/zip", "image/svg+xml", "image/png"),
     "/data/export": ("application/zip", EXCEL),
     "/passages/commented": (WORD, "application/zip"),
+    "/reports/{report_id}/export": (WORD, "text/html; charset=utf-8", "application/pdf", "application/zip"),
+    "/reports/{report_id}/pictures/{piece_id}": ("image/svg+xml",),
     "/dictionaries/{dictionary_id}/export": (_CSV, EXCEL, "application/json"),
     "/words/export": (_CSV, EXCEL),
     "/concordance/export": (_CSV, EXCEL),

@@ -9,10 +9,10 @@ from winnower.core.compare import Comparison, rows_of
 from winnower.core.compare.targets import TermsTarget
 from winnower.core.errors import NotFound
 from winnower.core.places import Passage, Places, passages, whole_sentence
-from winnower.core.scope import CategoryColumn, DateColumn, Split, TextColumn, value_at
+from winnower.core.scope import Split
 from winnower.core.suggest import hits_of_kind
 from winnower.store.comparing import Asked, look_up, places_of
-from winnower.store.texts import bodies
+from winnower.store.texts import bodies, origin_at
 
 CONTEXT_CHARS = 90
 
@@ -55,16 +55,7 @@ def evidence_page(desk: Desk, found: Places, asked: s.EvidenceRequest, form: str
 
 def origin_of(desk: Desk, place: int) -> tuple[str, str | None, str | None]:
     """Title, source and date of a text."""
-    fields = desk.corpus.columns.fields
-    title, source, date = fields["title"], fields["source"], fields["date"]
-    assert isinstance(title, TextColumn)
-    assert isinstance(source, CategoryColumn)
-    assert isinstance(date, DateColumn)
-    return title.values[place] or "", _text(value_at(source, place)), _text(value_at(date, place))
-
-
-def _text(value: object) -> str | None:
-    return None if value is None else str(value)
+    return origin_at(desk.corpus, place)
 
 
 def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:

@@ -15,6 +15,7 @@ from typing import Any
 from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.dictionary import DictionaryRows
 from winnower.core.errors import ReadError, WinnowerError
+from winnower.core.report import Picture, report_from_plain
 from winnower.core.tone.rows import ToneRows
 from winnower.jobs.expected import Expected, expect_import
 from winnower.jobs.filling import table_rows
@@ -32,6 +33,10 @@ from winnower.readers.files import elsewhere
 from winnower.readers.tone_file import read_tone_bytes
 from winnower.settings import Settings
 from winnower.store.database import Database
+from winnower.writers.report_html import report_html, report_pdf
+from winnower.writers.report_markdown import report_markdown_zip
+from winnower.writers.report_pictures import all_drawn
+from winnower.writers.report_word import report_docx
 
 
 def look(
@@ -79,6 +84,16 @@ def tone_words(content: bytes, name: str) -> ToneRows:
     return read_tone_bytes(content, name)
 
 
+def write_report(plain: Any, pictures: dict[str, Picture], form: str) -> bytes:
+    """Quotes are words from outside, and what lays out pages reads them: so it does it here."""
+    report = report_from_plain(plain)
+    if form == "docx":
+        return report_docx(report, pictures)
+    if form == "pdf":
+        return report_pdf(report, pictures)
+    return report_html(report, pictures).encode() if form == "html" else report_markdown_zip(report, pictures)
+
+
 #: What a process can be asked for, by name.
 TASKS: dict[str, Callable[..., Any]] = {
     "look": look,
@@ -88,6 +103,8 @@ TASKS: dict[str, Callable[..., Any]] = {
     "codebook": codebook,
     "tone words": tone_words,
     "table rows": table_rows,
+    "write report": write_report,
+    "draw": all_drawn,
 }
 
 

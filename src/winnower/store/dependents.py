@@ -30,6 +30,7 @@ NAMES = {
     "coding_done": ("coder who is through with it", "coders who are through with it"),
     "text": ("text", "texts"),
     "verdict": ("verdict", "verdicts"),
+    "report_piece": ("part of a report", "parts of reports"),
     "review_sample": ("drawn sample", "drawn samples"),
 }
 #: Tables whose rows are not worth a refusal: they are found anew, or mean nothing without the other row.

@@ -43,6 +43,8 @@ from winnower.store.models import (
     PassageRow,
     Project,
     QuoteRow,
+    ReportPiece,
+    ReportRow,
     RunPlace,
     RunTarget,
     Source,
@@ -109,6 +111,8 @@ TABLES: dict[str, type[Base]] = {
         FindingQuestion,
         FindingRow,
         EventRow,
+        ReportRow,
+        ReportPiece,
     )
 }
 #: Tables whose rows say what fields are called and what follows from rules.

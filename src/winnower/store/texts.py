@@ -8,8 +8,10 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import NotFound
+from winnower.core.scope import CategoryColumn, DateColumn, TextColumn, value_at
 from winnower.store.bulk import chunks
 from winnower.store.models import Delivery, Source, TextBody, TextRow
+from winnower.store.opened import OpenCorpus
 
 
 def bodies(session: Session, ids: Sequence[int]) -> dict[int, str]:
@@ -50,3 +52,17 @@ def texts_from(session: Session, project_id: int, source: str, least_words: int)
         .order_by(TextRow.date, TextRow.id)
     )
     return [(text_id, body) for text_id, body in session.execute(asked)]
+
+
+def origin_at(corpus: OpenCorpus, place: int) -> tuple[str, str | None, str | None]:
+    """Title, source and date of the text at a place of an open corpus."""
+    fields = corpus.columns.fields
+    title, source, date = fields["title"], fields["source"], fields["date"]
+    assert isinstance(title, TextColumn)
+    assert isinstance(source, CategoryColumn)
+    assert isinstance(date, DateColumn)
+    return title.values[place] or "", _text(value_at(source, place)), _text(value_at(date, place))
+
+
+def _text(value: object) -> str | None:
+    return None if value is None else str(value)

@@ -15,6 +15,8 @@ from docx.text.paragraph import Paragraph
 from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
+from winnower.core.report.markdown import escaped
+
 #: What Word's XML cannot hold.
 _UNFIT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
 _markdown = MarkdownIt("commonmark", {"html": False}).enable(["strikethrough"])
@@ -34,18 +36,6 @@ def quoted(words: str, origin: str) -> str:
     """Words of a text as a quote in Markdown, with where they are from."""
     lines = [f"> {escaped(line)}" for line in words.strip().split("\n")]
     return "\n".join([*lines, ">", f"> — {escaped(origin)}"])
-
-
-_SIGNS = re.compile(r"([\\`*_{}\[\]<>#+\-!|~])")
-
-
-def escaped(words: str) -> str:
-    """Words that mean nothing but themselves in Markdown.
-
-    >>> escaped("1* [not] a <link>")
-    '1\\\\* \\\\[not\\\\] a \\\\<link\\\\>'
-    """
-    return re.sub(r"^(\s*\d+)([.)])", r"\1\\\2", _SIGNS.sub(r"\\\1", words))
 
 
 def pieces_markdown(title: str, pieces: Sequence[Piece]) -> str:
@@ -75,7 +65,7 @@ def pieces_docx(title: str, pieces: Sequence[Piece]) -> bytes:
                 run = document.add_paragraph().add_run(fit(line))
                 run.italic = True
                 run.font.size = Pt(9)
-        _add(document, piece.body)
+        add_markdown(document, piece.body)
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
@@ -86,7 +76,7 @@ def fit(words: str) -> str:
     return _UNFIT.sub("", words)
 
 
-def _add(document: Document, body: str) -> None:
+def add_markdown(document: Document, body: str) -> None:
     """The blocks of a Markdown text, each as a paragraph in the style it calls for."""
     styles: list[str] = []
     for token in _markdown.parse(body):

@@ -17,6 +17,7 @@ from matplotlib.ticker import FuncFormatter, MaxNLocator
 
 from winnower.core.errors import WinnowerError
 from winnower.core.finding import Answer, AnyView, Sheet
+from winnower.core.finding.sheets import shown_measure
 from winnower.core.finding.views import ComparisonView, request_of
 from winnower.core.network.graph import drawn
 
@@ -26,6 +27,8 @@ HUES = (
 )  # fmt: skip
 INK, INK2, LINE = "#17212a", "#4b5761", "#c4cbc1"
 WIDTH_IN, DPI = 9.0, 160
+#: A picture with a caption beside it leaves room for words on its page.
+HIGHEST_BARE = 6.2
 #: More rows or groups are shown as a heat table, more than this of them not at all.
 MOST_DOTS, MOST_ROWS, MOST_SHOWN = 120, 40, 60
 MOST_WORDS = 14
@@ -37,14 +40,16 @@ _STYLE: Any = {
 }  # fmt: skip
 
 
-def picture(title: str, view: AnyView, answer: Answer, form: Form) -> bytes:
-    """A picture of an answer; the same answer is the same file. Raises WinnowerError where there is nothing to draw."""
+def picture(title: str, view: AnyView, answer: Answer, form: Form, *, bare: bool = False) -> bytes:
+    """A picture of an answer; the same answer is the same file. A ``bare`` one has no title and no line below, for
+    where a caption stands beside it. Raises WinnowerError where there is nothing to draw."""
     with mpl.rc_context(_STYLE), warnings.catch_warnings():
         # signs that no font here has are drawn as boxes
         warnings.filterwarnings("ignore", message="Glyph .* missing")
         draw, height = _drawing(view, answer)
-        head, foot = textwrap.wrap(title, 84), textwrap.wrap(_based(answer), 128)
-        above, below = 0.3 + 0.24 * len(head), 0.35 + 0.17 * len(foot)
+        height = min(height, HIGHEST_BARE) if bare else height
+        head, foot = ([], []) if bare else (textwrap.wrap(title, 84), textwrap.wrap(_based(answer), 128))
+        above, below = (0.05, 0.05) if bare else (0.3 + 0.24 * len(head), 0.35 + 0.17 * len(foot))
         figure = Figure(figsize=(WIDTH_IN, height + above + below), dpi=DPI)
         whole = height + above + below
         figure.set_layout_engine(ConstrainedLayoutEngine(rect=(0.01, below / whole, 0.98, height / whole)))
@@ -103,11 +108,8 @@ def _numbers(values: Sequence[Any]) -> np.ndarray:
 
 def _of_comparison(view: AnyView, answer: Answer) -> tuple[Draw, float]:
     sheet = _sheet(answer, "Numbers")
-    names = [one.name for one in sheet.columns]
-    measured = [name for name in names if f"{name} low" in names]
     asked = request_of(view)
-    wanted = getattr(asked, "measure", "").replace("_", " ")
-    shown = next((name for name in measured if name == wanted), measured[0])
+    shown, _ = shown_measure(sheet, getattr(asked, "measure", ""))
     rows, groups = _labels(sheet)
     rows, groups = rows[:MOST_SHOWN], groups if len(groups) <= 400 else groups[:400]
     place = {(str(row[0]), str(row[1])): at for at, row in enumerate(sheet.rows)}

@@ -3690,6 +3690,147 @@ export interface paths {
         patch: operations["change_question_api_v1_projects__project_id__finding_questions__question_id__patch"];
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Reports
+         * @description Reports of the project, the oldest first.
+         */
+        get: operations["list_reports_api_v1_projects__project_id__reports_get"];
+        put?: never;
+        /**
+         * Make
+         * @description Begin a report: by question, theme, text or source, or with nothing in it.
+         */
+        post: operations["make_api_v1_projects__project_id__reports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read
+         * @description A report with what each of its pieces comes to.
+         */
+        get: operations["read_api_v1_projects__project_id__reports__report_id__get"];
+        put?: never;
+        post?: never;
+        /** Delete */
+        delete: operations["delete_api_v1_projects__project_id__reports__report_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Another title; frozen as it reads now, or following the project again.
+         */
+        patch: operations["change_api_v1_projects__project_id__reports__report_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add */
+        post: operations["add_api_v1_projects__project_id__reports__report_id__pieces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Piece */
+        delete: operations["delete_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__delete"];
+        options?: never;
+        head?: never;
+        /** Change Piece */
+        patch: operations["change_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__patch"];
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put In Order */
+        put: operations["put_in_order_api_v1_projects__project_id__reports__report_id__order_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}/pictures/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description The picture of a piece that shows a finding, as it is in the report.
+         */
+        get: operations["picture_api_v1_projects__project_id__reports__report_id__pictures__piece_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reports/{report_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The report as Word, HTML, PDF, or Markdown with its pictures beside it.
+         */
+        get: operations["export_api_v1_projects__project_id__reports__report_id__export_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/events-in-time": {
         parameters: {
             query?: never;
@@ -5045,6 +5186,17 @@ export interface components {
             texts: number;
         };
         /**
+         * CodebookPiece
+         * @description Codes with what they stand for, and how often they were given.
+         */
+        CodebookPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "codebook";
+        };
+        /**
          * CodebookPublic
          * @description Codes in the order of their tree; ``revision`` counts changes of codes and passages.
          */
@@ -5604,6 +5756,19 @@ export interface components {
             refused: components["schemas"]["Refusal"][];
             dictionary: components["schemas"]["DictionaryPublic"];
         };
+        /**
+         * DictionaryPiece
+         * @description The terms of a dictionary by category.
+         */
+        DictionaryPiece: {
+            /** Dictionary */
+            dictionary: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dictionary";
+        };
         /** DictionaryPublic */
         DictionaryPublic: {
             /** Id */
@@ -5934,6 +6099,28 @@ export interface components {
             /** Texts */
             texts: number;
         };
+        /**
+         * Figure
+         * @description A picture of a finding: ``drawing`` names it among the report's drawings.
+         */
+        Figure: {
+            /** Caption */
+            caption: string;
+            /** Drawing */
+            drawing: string;
+            /** Finding Id */
+            finding_id: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure";
+        };
         /** FillColumn */
         FillColumn: {
             /** Column */
@@ -6069,6 +6256,34 @@ export interface components {
         FindingOrder: {
             /** Findings */
             findings: components["schemas"]["FindingPlace"][];
+        };
+        /**
+         * FindingPiece
+         * @description A finding: what it says, its picture, its numbers.
+         */
+        FindingPiece: {
+            /** Finding */
+            finding: number;
+            /**
+             * Says
+             * @default true
+             */
+            says: boolean;
+            /**
+             * Picture
+             * @default true
+             */
+            picture: boolean;
+            /**
+             * Numbers
+             * @default true
+             */
+            numbers: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "finding";
         };
         /** FindingPlace */
         FindingPlace: {
@@ -6304,6 +6519,38 @@ export interface components {
             parent_id?: number | null;
         };
         /**
+         * Grid
+         * @description A table with a caption; ``note`` stands below it.
+         */
+        Grid: {
+            /** Caption */
+            caption: string;
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+            /** Rows */
+            rows: string[][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grid";
+        };
+        /** GridColumn */
+        GridColumn: {
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default false
+             */
+            number: boolean;
+        };
+        /**
          * Group
          * @description ``pair``: the labels of both fields, where two are crossed.
          */
@@ -6419,6 +6666,18 @@ export interface components {
              */
             kind: "values";
         };
+        /** Heading */
+        Heading: {
+            /** Words */
+            words: string;
+            /** Level */
+            level: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heading";
+        };
         /**
          * HeadingLevel
          * @description How many headings of a level there are in the texts looked at; 1 is the highest.
@@ -6428,6 +6687,24 @@ export interface components {
             level: number;
             /** Headings */
             headings: number;
+        };
+        /**
+         * HeadingPiece
+         * @description A chapter (1) or a part of one (2, 3).
+         */
+        HeadingPiece: {
+            /** Words */
+            words: string;
+            /**
+             * Level
+             * @default 1
+             */
+            level: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heading";
         };
         /** HelpPage */
         HelpPage: {
@@ -7340,6 +7617,17 @@ export interface components {
             /** Source */
             source: string;
         };
+        /**
+         * MethodPiece
+         * @description How everything was made, written from the settings.
+         */
+        MethodPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "method";
+        };
         /** MissedPublic */
         MissedPublic: {
             share: components["schemas"]["QualityPublic"];
@@ -7351,6 +7639,19 @@ export interface components {
             without_hit: number;
             /** With Hit */
             with_hit: number;
+        };
+        /**
+         * Missing
+         * @description What cannot be shown, and why.
+         */
+        Missing: {
+            /** Words */
+            words: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "missing";
         };
         /** MissingField */
         MissingField: {
@@ -7615,6 +7916,19 @@ export interface components {
             finding_id?: number | null;
             /** Question Id */
             question_id?: number | null;
+        };
+        /**
+         * NotePiece
+         * @description A note with the quotes in it.
+         */
+        NotePiece: {
+            /** Note */
+            note: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
         };
         /**
          * NotePublic
@@ -7955,6 +8269,17 @@ export interface components {
             /** Words */
             words: number;
         };
+        /**
+         * OverviewPiece
+         * @description How many texts and words of which source and time.
+         */
+        OverviewPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "overview";
+        };
         /** PageRequest */
         PageRequest: {
             /**
@@ -8134,6 +8459,25 @@ export interface components {
             name: string;
             /** Conditions */
             conditions?: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+        };
+        /**
+         * PartPublic
+         * @description A piece, and what it comes to as it is shown; ``label`` of each block: “Table 1”, or nothing. Of very long ones
+         *     the first blocks are shown, ``more`` are in the files.
+         */
+        PartPublic: {
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /** Piece */
+            piece: (components["schemas"]["HeadingPiece"] | components["schemas"]["WordsPiece"] | components["schemas"]["FindingPiece"] | components["schemas"]["NotePiece"] | components["schemas"]["QuotesPiece"] | components["schemas"]["OverviewPiece"] | components["schemas"]["DictionaryPiece"] | components["schemas"]["CodebookPiece"] | components["schemas"]["QualityPiece"] | components["schemas"]["MethodPiece"]) | null;
+            /** Blocks */
+            blocks: (components["schemas"]["Heading"] | components["schemas"]["ProseShown"] | components["schemas"]["Quote"] | components["schemas"]["Grid"] | components["schemas"]["Figure"] | components["schemas"]["Missing"])[];
+            /** Labels */
+            labels: string[];
+            /** More */
+            more: number;
         };
         /**
          * PassageCreate
@@ -8361,6 +8705,36 @@ export interface components {
              */
             period: "day" | "week" | "month" | "quarter" | "year";
         };
+        /** PieceChange */
+        PieceChange: {
+            /** Piece */
+            piece: components["schemas"]["HeadingPiece"] | components["schemas"]["WordsPiece"] | components["schemas"]["FindingPiece"] | components["schemas"]["NotePiece"] | components["schemas"]["QuotesPiece"] | components["schemas"]["OverviewPiece"] | components["schemas"]["DictionaryPiece"] | components["schemas"]["CodebookPiece"] | components["schemas"]["QualityPiece"] | components["schemas"]["MethodPiece"];
+            /** Revision */
+            revision?: number | null;
+        };
+        /** PieceOrder */
+        PieceOrder: {
+            /** Pieces */
+            pieces: number[];
+        };
+        /**
+         * PiecesGiven
+         * @description New pieces, behind another one (0: before all; None: at the end).
+         */
+        PiecesGiven: {
+            /** Pieces */
+            pieces: (components["schemas"]["HeadingPiece"] | components["schemas"]["WordsPiece"] | components["schemas"]["FindingPiece"] | components["schemas"]["NotePiece"] | components["schemas"]["QuotesPiece"] | components["schemas"]["OverviewPiece"] | components["schemas"]["DictionaryPiece"] | components["schemas"]["CodebookPiece"] | components["schemas"]["QualityPiece"] | components["schemas"]["MethodPiece"])[];
+            /** After */
+            after?: number | null;
+        };
+        /**
+         * PiecesMade
+         * @description Ids of pieces that were made.
+         */
+        PiecesMade: {
+            /** Pieces */
+            pieces: number[];
+        };
         /** Place */
         Place: {
             /** File */
@@ -8513,6 +8887,30 @@ export interface components {
             running_jobs: number;
         };
         /**
+         * ProseShown
+         * @description Markdown as HTML that fetches and runs nothing.
+         */
+        ProseShown: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "prose";
+            /** Html */
+            html: string;
+        };
+        /**
+         * QualityPiece
+         * @description What was judged of dictionaries and runs, and what that says of them.
+         */
+        QualityPiece: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quality";
+        };
+        /**
          * QualityPublic
          * @description ``share`` right, weighted by source, with its interval; None where nothing is judged. ``unseen`` part of all
          *     hits are in sources without any verdict.
@@ -8551,6 +8949,28 @@ export interface components {
             question: components["schemas"]["PassageQuestion"];
             /** Revision */
             revision: number;
+        };
+        /**
+         * Quote
+         * @description Words of a text and where they are from; ``text_id``, ``start`` and ``end`` (code points) where they stand there
+         *     still.
+         */
+        Quote: {
+            /** Words */
+            words: string;
+            /** Origin */
+            origin: string;
+            /** Text Id */
+            text_id?: number | null;
+            /** Start */
+            start?: number | null;
+            /** End */
+            end?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quote";
         };
         /** QuotePlace */
         QuotePlace: {
@@ -8602,6 +9022,39 @@ export interface components {
             title: string;
             /** Places */
             places: components["schemas"]["QuotePlace"][];
+        };
+        /**
+         * QuotesPiece
+         * @description Passages under a code (with those below it), of one text or source where these are named; or, of a question or
+         *     note, the quotes that were chosen for it. ``spread`` takes one of each source in turn, else they come in the
+         *     order of the texts.
+         */
+        QuotesPiece: {
+            /** Code */
+            code?: number | null;
+            /** Text */
+            text?: number | null;
+            /** Source */
+            source?: string | null;
+            /** Question */
+            question?: number | null;
+            /** Note */
+            note?: number | null;
+            /**
+             * Most
+             * @default 5
+             */
+            most: number;
+            /**
+             * Spread
+             * @default true
+             */
+            spread: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quotes";
         };
         /**
          * Recipe
@@ -8800,6 +9253,73 @@ export interface components {
         RepairTexts: {
             /** Ids */
             ids?: number[] | null;
+        };
+        /**
+         * ReportChange
+         * @description Another title; frozen from now on, or live again.
+         */
+        ReportChange: {
+            /** Title */
+            title?: string | null;
+            /** Frozen */
+            frozen?: boolean | null;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * ReportGiven
+         * @description A new report with a chapter for each question, theme, text or source, or with nothing in it.
+         */
+        ReportGiven: {
+            /** Title */
+            title: string;
+            /**
+             * By
+             * @default question
+             * @enum {string}
+             */
+            by: "question" | "theme" | "text" | "source" | "nothing";
+        };
+        /**
+         * ReportLine
+         * @description A report in the list.
+         */
+        ReportLine: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Author */
+            author: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Pieces */
+            pieces: number;
+            /** Frozen */
+            frozen: boolean;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ReportPublic
+         * @description A report as it reads now, or when it was frozen.
+         */
+        ReportPublic: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Lines */
+            lines: string[];
+            /** Frozen At */
+            frozen_at: string | null;
+            /** Parts */
+            parts: components["schemas"]["PartPublic"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * ReviewQuality
@@ -11234,6 +11754,22 @@ export interface components {
             rows: components["schemas"]["WordRow"][];
             /** Method */
             method: components["schemas"]["MethodPart"][];
+        };
+        /**
+         * WordsPiece
+         * @description Text between, as Markdown.
+         */
+        WordsPiece: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
         };
         /**
          * WordsRequest
@@ -19042,6 +19578,377 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    list_reports_api_v1_projects__project_id__reports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportLine"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    make_api_v1_projects__project_id__reports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportLine"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    read_api_v1_projects__project_id__reports__report_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportPublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_api_v1_projects__project_id__reports__report_id__delete: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_api_v1_projects__project_id__reports__report_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    add_api_v1_projects__project_id__reports__report_id__pieces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PiecesGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesMade"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    delete_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                piece_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    change_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                piece_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    put_in_order_api_v1_projects__project_id__reports__report_id__order_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_api_v1_projects__project_id__reports__report_id__pictures__piece_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: number;
+                piece_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    export_api_v1_projects__project_id__reports__report_id__export_get: {
+        parameters: {
+            query?: {
+                form?: "docx" | "html" | "pdf" | "md";
+            };
+            header?: never;
+            path: {
+                report_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                    "text/html; charset=utf-8": string;
+                    "application/pdf": string;
+                    "application/zip": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from winnower.core.compare.measures import MEASURES
 from winnower.core.errors import ComparisonError
 
 Form = Literal["text", "number", "percent", "count", "p"]
@@ -43,6 +44,18 @@ def plain(value: Any) -> Cell:
         return value
     number = float(value)
     return None if not math.isfinite(number) else float(f"{number:.12g}")
+
+
+def shown_measure(sheet: Sheet, wanted: str) -> tuple[str, int]:
+    """Which measure of a comparison's numbers is shown, and where its column is; its ends follow it. ``wanted`` is the
+    measure's name, such as share_of_texts; where it has no column, the first."""
+    names = [one.name for one in sheet.columns]
+    measured = [name for name in names if f"{name} low" in names]
+    label = MEASURES[wanted].label.lower() if wanted in MEASURES else ""
+    # a rate is named by its base: per 1,000 words, per 10,000
+    same = [name for name in measured if label in (name, name.split(" per ")[0])]
+    name = (same or measured)[0]
+    return name, names.index(name)
 
 
 def sheets_to_plain(sheets: Sequence[Sheet]) -> list[dict[str, Any]]:

@@ -44,6 +44,7 @@ from winnower.store.models.instruments import (
 )
 from winnower.store.models.notes import NoteRow, ParaphraseRow, QuoteRow
 from winnower.store.models.people import Account, Member, Preference, Project, SignIn
+from winnower.store.models.reports import ReportPiece, ReportRow, ReportSaid
 from winnower.store.models.runs import CodingRun, RunPlace, RunTarget
 
 __all__ = [
@@ -51,6 +52,9 @@ __all__ = [
     "FindingQuestion",
     "FindingRow",
     "FindingSaid",
+    "ReportPiece",
+    "ReportRow",
+    "ReportSaid",
     "CodingRun",
     "RunPlace",
     "RunTarget",

@@ -1,0 +1,155 @@
+"""Quotes of a report: passages under a code, of a text or source, and those that were chosen for a question."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Sequence
+
+import numpy as np
+
+from winnower.core.coding import Passages, paragraph_at
+from winnower.core.report import Block, Missing, Prose, Quote, QuotesPiece
+from winnower.core.scope import CategoryColumn
+from winnower.store.answering import Room
+from winnower.store.codebook import codebook_of
+from winnower.store.findings import question_in
+from winnower.store.models import NoteRow, QuoteRow
+from winnower.store.notes import QUOTE, Asked, notes_of, quotes_in
+from winnower.store.texts import bodies, origin_at
+
+#: Words of a longer passage are cut.
+MOST_CHARS = 1_500
+MOST_NOTES = 1_000
+
+
+def quotes_of(room: Room, passages: Passages, piece: QuotesPiece) -> list[Block]:
+    """The quotes a piece asks for; where there are more, a line that says so. Raises NotFound."""
+    if piece.question is not None or piece.note is not None:
+        return _chosen(room, piece)
+    codes: Collection[int] | None = None
+    if piece.code is not None:
+        book = codebook_of(room.session, room.project.id)
+        codes = book.tree.below(book.code(piece.code).id)
+    at, total = _picked(room, passages, piece, codes)
+    some = passages.taken(at)
+    stretches = list(zip(some.text_id.tolist(), some.start.tolist(), some.end.tolist(), strict=True))
+    blocks: list[Block] = list(_quoted(room, stretches))
+    if not blocks:
+        return [Missing("There is no passage to quote here yet.")]
+    if total > len(blocks):
+        blocks.append(Prose(f"*{len(blocks):,} of {total:,} passages are quoted.*"))
+    return blocks
+
+
+def _picked(
+    room: Room, passages: Passages, piece: QuotesPiece, codes: Collection[int] | None
+) -> tuple[np.ndarray, int]:
+    """Which passages, by their place among all, and how many different ones fit."""
+    rows = np.arange(len(passages)) if codes is None else np.sort(passages.under(codes))
+    place = room.corpus.places_of(passages.text_id[rows])
+    kept = place >= 0
+    if piece.text is not None:
+        kept &= passages.text_id[rows] == piece.text
+    source = room.corpus.columns.fields["source"]
+    assert isinstance(source, CategoryColumn)
+    if piece.source is not None:
+        number = source.labels.index(piece.source) if piece.source in source.labels else -2
+        kept &= source.codes[np.maximum(place, 0)] == number
+    rows, place = rows[kept], place[kept]
+    # several coders, or several codes, on the same words are one quote
+    words = np.column_stack([passages.text_id[rows], passages.start[rows], passages.end[rows]])
+    _, first = np.unique(words, axis=0, return_index=True)
+    rows, place = rows[first], place[first]
+    if piece.spread:
+        in_text = _ranked(passages.text_id[rows], np.arange(len(rows)))
+        order = _ranked(source.codes[place], in_text)
+        rows = rows[np.lexsort((source.codes[place], order))]
+    return rows[: piece.most], len(rows)
+
+
+def _ranked(group: np.ndarray, by: np.ndarray) -> np.ndarray:
+    """The rank of each within its group, by a number and then as they come."""
+    order = np.lexsort((np.arange(len(group)), by, group))
+    begins = np.flatnonzero(np.diff(group[order], prepend=-9)) if len(order) else order
+    first = np.zeros(len(order), np.int64)
+    first[begins] = begins
+    rank = np.empty(len(order), np.int64)
+    rank[order] = np.arange(len(order)) - np.maximum.accumulate(first)
+    return rank
+
+
+def _quoted(room: Room, stretches: Sequence[tuple[int, int, int]]) -> list[Quote]:
+    ids = sorted({text_id for text_id, _, _ in stretches})
+    body = bodies(room.session, ids)
+    places = dict(zip(ids, room.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
+    return [
+        Quote(
+            cut(body[text_id][start:end]),
+            origin_line(room, places[text_id], body[text_id], start),
+            text_id,
+            start,
+            end,
+        )
+        for text_id, start, end in stretches
+        if places[text_id] >= 0 and text_id in body
+    ]
+
+
+def cut(words: str) -> str:
+    """Words that fit a quote; a longer one ends at a word, with an ellipsis."""
+    words = words.strip()
+    if len(words) <= MOST_CHARS:
+        return words
+    return re.sub(r"\s+\S*$", "", words[:MOST_CHARS]) + " …"
+
+
+def origin_line(room: Room, place: int, body: str, start: int) -> str:
+    """Where words are from: "Hill Farmer, 2031-04-02, Counting lambs, paragraph 4"."""
+    title, source, date = origin_at(room.corpus, place)
+    parts = (source, date, title, f"paragraph {paragraph_at(body, start)}")
+    return ", ".join(part for part in parts if part)
+
+
+def _chosen(room: Room, piece: QuotesPiece) -> list[Block]:
+    """Quotes in the notes that hang on a question, or in one note, in the order they were pulled in."""
+    if piece.question is not None:
+        question_in(room.session, room.project.id, piece.question)
+    asked = Asked(question_id=piece.question, sort="oldest")
+    if piece.question is None:
+        asked = Asked(ids=(piece.note or 0,))
+    notes = [one.row for one in notes_of(room.session, room.project.id, asked, 0, MOST_NOTES)[0]]
+    of = quotes_in(room.session, notes)
+    rows = [row for note in notes for row in in_order(note, of[note.id])]
+    blocks: list[Block] = list(of_rows(room, rows[: piece.most]))
+    if not blocks:
+        return [Missing("No quote was chosen here yet.")]
+    if len(rows) > len(blocks):
+        blocks.append(Prose(f"*{len(blocks):,} of {len(rows):,} chosen quotes are shown.*"))
+    return blocks
+
+
+def in_order(note: NoteRow, rows: Sequence[QuoteRow]) -> list[QuoteRow]:
+    """Quotes in the order in which they stand in their note."""
+    by_id = {row.id: row for row in rows}
+    return [by_id[int(one)] for one in QUOTE.findall(note.body) if int(one) in by_id]
+
+
+def of_rows(room: Room, rows: Sequence[QuoteRow]) -> list[Quote]:
+    """Quotes with the words their texts have now; those of the day where text or words are gone."""
+    ids = sorted({row.text_id for row in rows if row.text_id is not None})
+    body = bodies(room.session, ids)
+    places = dict(zip(ids, room.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
+    found = []
+    for row in rows:
+        place = places.get(row.text_id or 0, -1)
+        if place < 0 or row.text_id is None:
+            found.append(Quote(cut(row.words), "the text is no longer in the corpus"))
+        elif row.start is None or row.end is None:
+            title, source, date = origin_at(room.corpus, place)
+            said = [part for part in (source, date, title) if part]
+            found.append(Quote(cut(row.words), ", ".join([*said, "these words are no longer in the text"])))
+        else:
+            origin = origin_line(room, place, body[row.text_id], row.start)
+            words = cut(body[row.text_id][row.start : row.end])
+            found.append(Quote(words, origin, row.text_id, row.start, row.end))
+    return found
