@@ -27,6 +27,8 @@ _NOTES = {
     "code_in_group",
     "kept_question",
     "coding_done",
+    "report",
+    "report_piece",
 }
 #: A change of more texts than this counts as one of all.
 MOST_TEXTS = 2_000

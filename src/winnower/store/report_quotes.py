@@ -83,16 +83,18 @@ def _quoted(room: Room, stretches: Sequence[tuple[int, int, int]]) -> list[Quote
     body = bodies(room.session, ids)
     places = dict(zip(ids, room.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
     return [
-        Quote(
-            cut(body[text_id][start:end]),
-            origin_line(room, places[text_id], body[text_id], start),
-            text_id,
-            start,
-            end,
-        )
+        _quote(room, places[text_id], text_id, body[text_id], (start, end))
         for text_id, start, end in stretches
         if places[text_id] >= 0 and text_id in body
     ]
+
+
+def _quote(room: Room, place: int, text_id: int, body: str, stretch: tuple[int, int]) -> Quote:
+    """Words with where they are from: "Hill Farmer, 2031-04-02, Counting lambs, paragraph 4"."""
+    title, source, date = origin_at(room.corpus, place)
+    paragraph = paragraph_at(body, stretch[0])
+    origin = ", ".join(part for part in (source, date, title, f"paragraph {paragraph}") if part)
+    return Quote(cut(body[stretch[0] : stretch[1]]), origin, text_id, paragraph)
 
 
 def cut(words: str) -> str:
@@ -101,13 +103,6 @@ def cut(words: str) -> str:
     if len(words) <= MOST_CHARS:
         return words
     return re.sub(r"\s+\S*$", "", words[:MOST_CHARS]) + " …"
-
-
-def origin_line(room: Room, place: int, body: str, start: int) -> str:
-    """Where words are from: "Hill Farmer, 2031-04-02, Counting lambs, paragraph 4"."""
-    title, source, date = origin_at(room.corpus, place)
-    parts = (source, date, title, f"paragraph {paragraph_at(body, start)}")
-    return ", ".join(part for part in parts if part)
 
 
 def _chosen(room: Room, piece: QuotesPiece) -> list[Block]:
@@ -149,7 +144,5 @@ def of_rows(room: Room, rows: Sequence[QuoteRow]) -> list[Quote]:
             said = [part for part in (source, date, title) if part]
             found.append(Quote(cut(row.words), ", ".join([*said, "these words are no longer in the text"])))
         else:
-            origin = origin_line(room, place, body[row.text_id], row.start)
-            words = cut(body[row.text_id][row.start : row.end])
-            found.append(Quote(words, origin, row.text_id, row.start, row.end))
+            found.append(_quote(room, place, row.text_id, body[row.text_id], (row.start, row.end)))
     return found

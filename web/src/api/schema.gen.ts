@@ -8952,7 +8952,7 @@ export interface components {
         };
         /**
          * Quote
-         * @description Words of a text and where they are from; ``text_id``, ``start`` and ``end`` (code points) where they stand there
+         * @description Words of a text and where they are from; ``text_id`` and the number of their ``paragraph`` where they stand there
          *     still.
          */
         Quote: {
@@ -8962,10 +8962,8 @@ export interface components {
             origin: string;
             /** Text Id */
             text_id?: number | null;
-            /** Start */
-            start?: number | null;
-            /** End */
-            end?: number | null;
+            /** Paragraph */
+            paragraph?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -21,7 +21,7 @@ export type AnyView = Schema["FindingGiven"]["view"];
 export type Sheet = Schema["SheetPublic"];
 
 /** The state of texts, values and coding that an answer is asked of. */
-function useAskedOf() {
+export function useAskedOf() {
   const summary = useSummary().data;
   return [summary?.revision, summary?.coding] as const;
 }

@@ -44,6 +44,7 @@ export type Resource =
   | "profile"
   | "progress"
   | "quality"
+  | "reports"
   | "questions"
   | "run names"
   | "run preview"
@@ -91,6 +92,7 @@ const DICTIONARY: readonly Resource[] = [
   "data preview",
   "answers",
   "findings",
+  "reports",
   "care",
   "compare",
   "counts",
@@ -116,10 +118,11 @@ const DICTIONARY: readonly Resource[] = [
  */
 const STALE = {
   terms: DICTIONARY,
-  versions: ["dictionaries", "dictionary", "versions", "compare", "sides", "findings"],
-  findings: ["findings", "goto"],
+  versions: ["dictionaries", "dictionary", "versions", "compare", "sides", "findings", "reports"],
+  findings: ["findings", "goto", "reports"],
+  reports: ["reports"],
   "events in time": ["events in time"],
-  verdicts: ["quality", "samples"],
+  verdicts: ["quality", "samples", "reports"],
   coding: [
     "codebook",
     "code counts",
@@ -134,14 +137,15 @@ const STALE = {
     "runs",
     "themes",
     "findings",
+    "reports",
   ],
   "groups of codes": ["groups of codes", "code versions", "codebook"],
   "lost passages": ["lost passages", "passages", "found passages", "codebook", "code counts"],
   paraphrases: ["paraphrases"],
   progress: ["progress"],
   questions: ["questions"],
-  "word lists": ["words", "company", "suggestions", "offers", "answers", "findings"],
-  notes: ["notes", "beside"],
+  "word lists": ["words", "company", "suggestions", "offers", "answers", "findings", "reports"],
+  notes: ["notes", "beside", "reports"],
   values: [
     "variables",
     "fields",

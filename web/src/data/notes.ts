@@ -35,6 +35,7 @@ export function useOthersNotes() {
       "groups of codes",
       "questions",
       "progress",
+      "reports",
     ] as const)
       void client.invalidateQueries({ queryKey: keys.of(project_id, resource) });
   }, [client, project_id, noted]);

@@ -31,14 +31,13 @@ class Prose:
 
 @dataclass(frozen=True)
 class Quote:
-    """Words of a text and where they are from; ``text_id``, ``start`` and ``end`` (code points) where they stand there
+    """Words of a text and where they are from; ``text_id`` and the number of their ``paragraph`` where they stand there
     still."""
 
     words: str
     origin: str
     text_id: int | None = None
-    start: int | None = None
-    end: int | None = None
+    paragraph: int | None = None
     kind: Literal["quote"] = "quote"
 
 
