@@ -27,6 +27,7 @@ import import_texts  # noqa: E402
 import learning  # noqa: E402
 import levels  # noqa: E402
 import load  # noqa: E402
+import reporting  # noqa: E402
 import runs  # noqa: E402
 import serving  # noqa: E402
 import wording  # noqa: E402
@@ -61,6 +62,7 @@ def main() -> None:
             "learning",
             "comparing",
             "writing",
+            "reporting",
             "history",
             "coding",
             "load",
@@ -86,7 +88,9 @@ def main() -> None:
     if given.only in (None, "writing"):
         with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
             writing.main(Path(name), 80_000 if given.small else 800_000)
-    if given.only == "writing":
+    if given.only in (None, "reporting"):
+        reporting.main()
+    if given.only in ("writing", "reporting"):
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:

@@ -119,6 +119,12 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/notebook/data?table={table}")
     page.find("[data-testid=data-rows]")
     shots.take("data")
+    page.open(f"{project}/notebook/report")
+    page.find("[aria-label='The report'] article")
+    page.text("Each source has its own mix of frames", "span").click()
+    page.find("figure img")
+    page.wait(lambda: page.driver.execute_script("return document.querySelector('figure img').naturalWidth > 0"))
+    shots.take("report")
 
 
 def compare_views(page: Page, shots: Shots, project: str) -> None:

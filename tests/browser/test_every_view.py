@@ -9,6 +9,7 @@ from tests.at_work import carried_out
 from tests.chromium import Page, chromium
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
+from winnower.core.report import CodebookPiece, MethodPiece, OverviewPiece, QualityPiece, QuotesPiece
 from winnower.core.runs import ByDictionary, Recipe
 from winnower.jobs.coding import CodingJob
 from winnower.readers import Mapping, Target
@@ -20,6 +21,7 @@ from winnower.store.models import TextRow
 from winnower.store.notes import add_quotes, make_note
 from winnower.store.paraphrases import make_paraphrase
 from winnower.store.passages import code_stretch
+from winnower.store.reports import make_report
 from winnower.store.runs import begin_run
 
 #: Other fields held equal, with the model; what was judged. Of the first dictionary.
@@ -79,6 +81,7 @@ VIEWS = (
     "compare/network",
     "compare/beside",
     "notebook/findings",
+    "notebook/report",
 )
 FRAMES = Dictionary(
     "Frames",
@@ -118,6 +121,8 @@ def kind(request, deliver, database, settings, project, account, tmp_path):
         recorder = Recorder(session, project.id, account.id, "Frames")
         import_dictionary(recorder, "Frames", FRAMES)
         code_some(recorder)
+        of_all = (OverviewPiece(), QuotesPiece(), QualityPiece(), MethodPiece(), CodebookPiece())
+        make_report(recorder, "Report", of_all)
         recorder.save()
         recipe = Recipe(ByDictionary(dictionaries_of(session, project.id)[0].id))
         run = begin_run(session, project.id, account.id, "Frames", recipe).id

@@ -166,14 +166,18 @@ def _figure(document: Document, block: Figure, label: str, picture: Picture) -> 
 
 def _grid(document: Document, block: Grid, label: str) -> None:
     _caption(document, label, block.caption).paragraph_format.keep_with_next = True
-    table = document.add_table(rows=1, cols=len(block.columns))
+    table = document.add_table(rows=1 + len(block.rows), cols=len(block.columns))
     table.style = document.styles["Table Grid"]
     for cell, column in zip(table.rows[0].cells, block.columns, strict=True):
         _cell(cell, column.name, column.number, bold=True)
     repeated: Any = OxmlElement("w:tblHeader")
     table.rows[0]._tr.get_or_add_trPr().append(repeated)
-    for row in block.rows:
-        for cell, words, column in zip(table.add_row().cells, row, block.columns, strict=True):
+    # all cells at once: asked row by row, each is looked for from the start of the table
+    cells, across = table._cells[len(block.columns) :], len(block.columns)
+    for at, row in enumerate(block.rows):
+        for cell, words, column in zip(
+            cells[at * across : (at + 1) * across], row, block.columns, strict=True
+        ):
             _cell(cell, words, column.number)
     _note(document, block.note or " ")
 

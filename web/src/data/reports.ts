@@ -103,19 +103,36 @@ export function usePieceChanges(report_id: number) {
   };
   return {
     add: useMutation({
-      mutationFn: ({ pieces, after }: { pieces: Piece[]; after: number | null }) =>
+      // "onPlaced" hears the ids of what was added: at once those that stand for them, then their own
+      mutationFn: ({
+        pieces,
+        after,
+      }: {
+        pieces: Piece[];
+        after: number | null;
+        onPlaced?: (ids: number[], before: number[]) => void;
+      }) =>
         data(
           api.POST("/api/v1/projects/{project_id}/reports/{report_id}/pieces", {
             ...path,
             body: { pieces, after },
           }),
         ),
-      onMutate: ({ pieces, after }) =>
-        show((parts) => {
+      onMutate: async ({ pieces, after, onPlaced }) => {
+        const made = pieces.map((piece) => expected(unmade--, piece));
+        const ids = made.map((one) => one.id);
+        await show((parts) => {
           const place = after === 0 ? 0 : parts.findIndex((one) => one.id === after) + 1 || parts.length;
-          const made = pieces.map((piece) => expected(unmade--, piece));
           return [...parts.slice(0, place), ...made, ...parts.slice(place)];
-        }),
+        });
+        onPlaced?.(ids, []);
+        return ids;
+      },
+      onSuccess: async (made, { onPlaced }, ids) => {
+        const now = new Map(ids.map((id, at) => [id, made.pieces[at] ?? id]));
+        await show((parts) => parts.map((one) => ({ ...one, id: now.get(one.id) ?? one.id })));
+        onPlaced?.(made.pieces, ids);
+      },
       ...rest,
     }),
     change: useMutation({

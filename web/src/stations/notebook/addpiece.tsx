@@ -7,6 +7,7 @@ import { type Piece, usePieceChanges } from "../../data/reports";
 import { Button, Input, Popover } from "../../parts/controls";
 
 const MOST = 60;
+export type Choose = (change: (now: number | null) => number | null) => void;
 type Offer = { label: string; detail: string; piece: Piece };
 
 const quotes = (of: Partial<Extract<Piece, { kind: "quotes" }>>): Piece => ({
@@ -31,16 +32,34 @@ const ALWAYS: readonly Offer[] = [
 ];
 
 /** What can be added to a report: found by its name, added with a click or Enter, as many as wanted. */
-export function AddPiece({ report, after }: { report: number; after: number | null }) {
+export function AddPiece({
+  report,
+  after,
+  onChoose,
+}: {
+  report: number;
+  after: number | null;
+  onChoose: Choose;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <Popover open={open} onOpenChange={setOpen} width={330} trigger={<Button>Add ▾</Button>}>
-      <Offers report={report} after={after} onDone={() => setOpen(false)} />
+      <Offers report={report} after={after} onChoose={onChoose} onDone={() => setOpen(false)} />
     </Popover>
   );
 }
 
-function Offers({ report, after, onDone }: { report: number; after: number | null; onDone: () => void }) {
+function Offers({
+  report,
+  after,
+  onChoose,
+  onDone,
+}: {
+  report: number;
+  after: number | null;
+  onChoose: Choose;
+  onDone: () => void;
+}) {
   const { add } = usePieceChanges(report);
   const [find, setFind] = useState("");
   const findings = useFindings().data;
@@ -78,7 +97,15 @@ function Offers({ report, after, onDone }: { report: number; after: number | nul
   const words = find.trim().toLowerCase();
   const fits = all.filter((one) => `${one.label} ${one.detail}`.toLowerCase().includes(words));
   const take = (offer: Offer) => {
-    add.mutate({ pieces: [offer.piece], after });
+    add.mutate({
+      pieces: [offer.piece],
+      after,
+      // what was added is chosen, unless another part was chosen meanwhile
+      onPlaced: (ids, before) =>
+        onChoose((now) =>
+          !before.length || (now !== null && before.includes(now)) ? (ids[0] ?? null) : now,
+        ),
+    });
     onDone();
   };
   return (

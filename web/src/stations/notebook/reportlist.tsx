@@ -16,7 +16,7 @@ export function ReportList({
   report: Report;
   writes: boolean;
   chosen: number | null;
-  onChoose: (id: number | null) => void;
+  onChoose: (chosen: number | null | ((now: number | null) => number | null)) => void;
 }) {
   const { order, remove } = usePieceChanges(report.id);
   const [over, setOver] = useState<number | null>(null);
@@ -92,7 +92,11 @@ export function ReportList({
       </ul>
       {writes && (
         <div className="flex items-center gap-3 border-t border-line px-4 py-2">
-          <AddPiece report={report.id} after={chosen} />
+          <AddPiece
+            report={report.id}
+            after={chosen !== null && chosen > 0 ? chosen : null}
+            onChoose={onChoose}
+          />
           <span className="text-ink2">{chosen === null ? "at the end" : "behind the chosen part"}</span>
           <span className="ml-auto text-ink3">{plural(parts.length, "part")}</span>
         </div>

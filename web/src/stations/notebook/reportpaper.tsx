@@ -92,7 +92,7 @@ function OnePart({
       onClick={() => writes && !chosen && onChoose(part.id)}
       className={`-mx-5 rounded px-5 py-1 ${chosen ? "outline outline-1 outline-bottle" : writes ? "hover:outline hover:outline-1 hover:outline-line2" : ""}`}
     >
-      {chosen && writes && part.piece && (
+      {chosen && writes && part.piece && part.id > 0 && (
         <div className="mb-2 flex flex-wrap items-center gap-3 border-b border-line py-1.5">
           <EditPiece report={report} part={part} piece={part.piece} />
           <Button look="ghost" className="ml-auto" onClick={() => remove.mutate(part)}>
