@@ -17,6 +17,13 @@ def _number(name: str, default: int) -> int:
         raise SystemExit(f"{name} must be a whole number, not “{value}”.") from None
 
 
+def _address(name: str) -> str:
+    value = os.environ.get(name, "").strip()
+    if value and not value.startswith(("http://", "https://")):
+        raise SystemExit(f"{name} must begin with http:// or https://, not “{value}”.")
+    return value
+
+
 def _names(name: str) -> tuple[str, ...]:
     return tuple(one.strip() for one in os.environ.get(name, "").split(",") if one.strip())
 
@@ -44,6 +51,10 @@ class Settings:
     processes: int = 1
     #: Names under which the server may be asked, without ports; "*" for any.
     hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]")
+    #: A language model for the assistant, off without an address: where it is, its name there, its key.
+    model_url: str = ""
+    model_name: str = ""
+    model_key: str = ""
 
     @property
     def index(self) -> Path:
@@ -72,4 +83,7 @@ def load_settings() -> Settings:
         memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),
         processes=max(1, _number("WINNOWER_PROCESSES", min(os.cpu_count() or 1, 4))),
         hosts=(*_names("WINNOWER_HOSTS"), "127.0.0.1", "localhost", "[::1]"),
+        model_url=_address("WINNOWER_MODEL_URL"),
+        model_name=os.environ.get("WINNOWER_MODEL_NAME") or "model",
+        model_key=os.environ.get("WINNOWER_MODEL_KEY", ""),
     )

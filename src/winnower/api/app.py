@@ -16,6 +16,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from winnower import __version__
 from winnower.api import (
     answers,
+    assistant,
     checking,
     codebook,
     coded_texts,
@@ -142,6 +143,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         dataset,
         findings,
         reports,
+        assistant,
         events,
         imports,
     ):

@@ -105,7 +105,7 @@ def _quote(desk: Desk, row: QuoteRow, body: dict[int, str], places: dict[int, in
     )
 
 
-def _one(desk: Desk, row: NoteRow) -> n.NotePublic:
+def public_note(desk: Desk, row: NoteRow) -> n.NotePublic:
     desk.session.flush()
     found, _ = notes.notes_of(desk.session, desk.project.id, notes.Asked(ids=(row.id,)))
     return publics(desk, found)[0]
@@ -133,7 +133,7 @@ def make(desk: Writing, given: n.NoteCreate) -> n.NotePublic:
     recorder = desk.recorder(f"Note on {on}")
     row = notes.make_note(recorder, desk.account.full_name, **given.model_dump())
     recorder.save()
-    return _one(desk, row)
+    return public_note(desk, row)
 
 
 @router.patch("/notes/{note_id}")
@@ -148,7 +148,7 @@ def change(desk: Writing, note_id: int, given: n.NoteUpdate) -> n.NotePublic:
     recorder = desk.recorder(f"Change note {note.title}".strip())
     notes.change_note(recorder, note, values, given.revision)
     recorder.save()
-    return _one(desk, note)
+    return public_note(desk, note)
 
 
 @router.delete("/notes/{note_id}")
@@ -173,7 +173,7 @@ def quote(desk: Writing, given: n.QuotesCreate) -> n.NotePublic:
         note = notes.note_of(desk.session, desk.project.id, given.note_id)
     notes.add_quotes(recorder, note, places)
     recorder.save()
-    return _one(desk, note)
+    return public_note(desk, note)
 
 
 @router.post("/notes/export")

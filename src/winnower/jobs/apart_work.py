@@ -32,6 +32,7 @@ from winnower.readers.earlier import Known
 from winnower.readers.files import elsewhere
 from winnower.readers.tone_file import read_tone_bytes
 from winnower.settings import Settings
+from winnower.stand_ins.model import ask
 from winnower.store.database import Database
 from winnower.writers.report_html import report_html, report_pdf
 from winnower.writers.report_markdown import report_markdown_zip
@@ -105,6 +106,7 @@ TASKS: dict[str, Callable[..., Any]] = {
     "table rows": table_rows,
     "write report": write_report,
     "draw": all_drawn,
+    "ask model": ask,
 }
 
 

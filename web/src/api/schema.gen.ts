@@ -3831,6 +3831,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/assistant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * About
+         * @description Who answers here.
+         */
+        get: operations["about_api_v1_projects__project_id__assistant_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/assistant/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description What the assistant says to a task, each statement with its passages. Nothing in the project changes.
+         */
+        post: operations["ask_api_v1_projects__project_id__assistant_ask_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/assistant/sends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sends
+         * @description What would be sent to the model for a task, word for word; nothing is sent.
+         */
+        post: operations["sends_api_v1_projects__project_id__assistant_sends_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/assistant/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep an answer as a note: its statements, their passages as quotes, and how it came about.
+         */
+        post: operations["keep_api_v1_projects__project_id__assistant_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/events-in-time": {
         parameters: {
             query?: never;
@@ -4380,6 +4460,81 @@ export interface components {
             edits: components["schemas"]["EditPublic"][];
             /** Placeholder */
             placeholder: boolean;
+        };
+        /**
+         * AssistantAbout
+         * @description Who answers: the rules that ship, and a model where one is set up (its name and address).
+         */
+        AssistantAbout: {
+            /** Model */
+            model: string | null;
+            /** Address */
+            address: string | null;
+        };
+        /**
+         * AssistantAsked
+         * @description A task for the texts of a scope; by the rules that ship, or by the model that is set up.
+         */
+        AssistantAsked: {
+            /**
+             * Scope
+             * @default []
+             */
+            scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
+            /** Task */
+            task: components["schemas"]["Summary"] | components["schemas"]["Question"] | components["schemas"]["Viewpoints"] | components["schemas"]["Themes"] | components["schemas"]["TopicName"] | components["schemas"]["Wordings"] | components["schemas"]["CodeGroups"] | components["schemas"]["Codings"];
+            /**
+             * By
+             * @default rules
+             * @enum {string}
+             */
+            by: "rules" | "model";
+        };
+        /**
+         * AssistantKept
+         * @description An answer to be kept as a note: statements with their passages, and how it came about.
+         */
+        AssistantKept: {
+            /** Title */
+            title: string;
+            /** Statements */
+            statements: components["schemas"]["KeptStatement"][];
+            /** How */
+            how: string;
+            /** Question Id */
+            question_id?: number | null;
+        };
+        /**
+         * AssistantReply
+         * @description What it says; nothing of it is in the project yet. ``tells`` is false where the texts do not tell.
+         */
+        AssistantReply: {
+            /** Tells */
+            tells: boolean;
+            /** Passages */
+            passages: components["schemas"]["CitedPublic"][];
+            /** Statements */
+            statements: components["schemas"]["Statement"][];
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Refused */
+            refused: components["schemas"]["RefusedPublic"][];
+            /** How */
+            how: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * AssistantSends
+         * @description What would be sent to the model, word for word.
+         */
+        AssistantSends: {
+            /** Address */
+            address: string;
+            /** Words */
+            words: string;
+            /** Passages */
+            passages: number;
         };
         /** AuthorCount */
         AuthorCount: {
@@ -5061,6 +5216,26 @@ export interface components {
              */
             threshold: number;
         };
+        /**
+         * CitedPublic
+         * @description A passage under its number.
+         */
+        CitedPublic: {
+            /** Number */
+            number: number;
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Paragraph */
+            paragraph: number;
+            /** Words */
+            words: string;
+            /** Origin */
+            origin: string;
+        };
         /** CodeCreate */
         CodeCreate: {
             /** Name */
@@ -5079,6 +5254,27 @@ export interface components {
              * @default
              */
             description: string;
+        };
+        /**
+         * CodeGroups
+         * @description Groups for some codes (none: all); each code in one group, or in ``several``.
+         */
+        CodeGroups: {
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            /**
+             * Several
+             * @default false
+             */
+            several: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "groups";
         };
         /** CodeMerge */
         CodeMerge: {
@@ -5317,6 +5513,19 @@ export interface components {
             name: string;
             /** Me */
             me: boolean;
+        };
+        /**
+         * Codings
+         * @description Codings for a research question, through questions it is parted into.
+         */
+        Codings: {
+            /** Question */
+            question: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "codings";
         };
         /**
          * CollocateRow
@@ -6863,6 +7072,22 @@ export interface components {
              * @default
              */
             found_by: string;
+        };
+        /** KeptPlace */
+        KeptPlace: {
+            /** Text Id */
+            text_id: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /** KeptStatement */
+        KeptStatement: {
+            /** Words */
+            words: string;
+            /** Places */
+            places: components["schemas"]["KeptPlace"][];
         };
         /**
          * Keyword
@@ -8887,6 +9112,32 @@ export interface components {
             running_jobs: number;
         };
         /**
+         * Proposal
+         * @description Something to take or leave: a name, a wording, a group of ``codes``, a code for ``passages``. ``why`` says what
+         *     it rests on.
+         */
+        Proposal: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "name" | "wording" | "group" | "coding";
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /**
+             * Passages
+             * @default []
+             */
+            passages: number[];
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+        };
+        /**
          * ProseShown
          * @description Markdown as HTML that fetches and runs nothing.
          */
@@ -8933,6 +9184,24 @@ export interface components {
         QueryText: {
             /** Query */
             query: string;
+        };
+        /**
+         * Question
+         * @description A question, answered from the passages found for it.
+         */
+        Question: {
+            /** Words */
+            words: string;
+            /**
+             * Most
+             * @default 6
+             */
+            most: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "question";
         };
         /** QuestionKeep */
         QuestionKeep: {
@@ -9239,6 +9508,13 @@ export interface components {
         Refusal: {
             /** What */
             what: string;
+            /** Reason */
+            reason: string;
+        };
+        /** RefusedPublic */
+        RefusedPublic: {
+            /** Words */
+            words: string;
             /** Reason */
             reason: string;
         };
@@ -10505,6 +10781,16 @@ export interface components {
             /** Empty */
             empty: boolean;
         };
+        /**
+         * Statement
+         * @description A sentence and the numbers of the passages it rests on. Words in quotes stand in one of them.
+         */
+        Statement: {
+            /** Words */
+            words: string;
+            /** Passages */
+            passages: number[];
+        };
         /** StatementPublic */
         StatementPublic: {
             /** Kind */
@@ -10597,6 +10883,28 @@ export interface components {
              * @default 8
              */
             most_each: number;
+        };
+        /**
+         * Summary
+         * @description What the texts of the scope say, in so many points, or as prose.
+         */
+        Summary: {
+            /**
+             * Form
+             * @default points
+             * @enum {string}
+             */
+            form: "points" | "prose";
+            /**
+             * Most
+             * @default 6
+             */
+            most: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "summary";
         };
         /**
          * TableCell
@@ -11117,6 +11425,22 @@ export interface components {
             forms: string[];
         };
         /**
+         * Themes
+         * @description A set of themes with quotes.
+         */
+        Themes: {
+            /**
+             * Most
+             * @default 6
+             */
+            most: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "themes";
+        };
+        /**
          * ThemesPublic
          * @description ``by_list`` where a word list told nouns from other words; else phrases are what stands between function
          *     words. ``language`` is the one of the project.
@@ -11356,6 +11680,19 @@ export interface components {
             asked: components["schemas"]["Network"];
             /** Words */
             words: string[];
+        };
+        /**
+         * TopicName
+         * @description Names for a topic that is known by its words.
+         */
+        TopicName: {
+            /** Words */
+            words: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "topic name";
         };
         /**
          * TopicPublic
@@ -11646,6 +11983,22 @@ export interface components {
             /** Now */
             now: boolean;
         };
+        /**
+         * Viewpoints
+         * @description What one group of a split dwells on beside another one, and what both speak of.
+         */
+        Viewpoints: {
+            split: components["schemas"]["Split"];
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "viewpoints";
+        };
         /** WidenRequest */
         WidenRequest: {
             /** Text Id */
@@ -11729,6 +12082,19 @@ export interface components {
             added: string[];
             /** Kept */
             kept: string[];
+        };
+        /**
+         * Wordings
+         * @description Other wordings for a code, from what stands under it.
+         */
+        Wordings: {
+            /** Code */
+            code: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "wordings";
         };
         /** WordsPage */
         WordsPage: {
@@ -19947,6 +20313,141 @@ export interface operations {
             };
             401: components["responses"]["Refused401"];
             404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    about_api_v1_projects__project_id__assistant_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssistantAbout"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    ask_api_v1_projects__project_id__assistant_ask_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssistantAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssistantReply"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sends_api_v1_projects__project_id__assistant_sends_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssistantAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssistantSends"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keep_api_v1_projects__project_id__assistant_keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssistantKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotePublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -27,6 +27,7 @@ const TogetherView = station(() => import("../stations/compare/together"), "Toge
 const NetworkView = station(() => import("../stations/compare/network"), "NetworkView");
 const BesideView = station(() => import("../stations/compare/beside"), "BesideView");
 const Reports = station(() => import("../stations/notebook/report"), "Reports");
+const Assistant = station(() => import("../stations/notebook/assistant"), "Assistant");
 const Findings = station(() => import("../stations/notebook/findings"), "Findings");
 const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
 const Deliveries = station(() => import("../stations/corpus/deliveries"), "Deliveries");
@@ -76,6 +77,7 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="notebook" element={<Navigate to="notes" replace />} />
             <Route path="notebook/data" element={<DataTables />} />
             <Route path="notebook/findings" element={<Findings />} />
+            <Route path="notebook/assistant" element={<Assistant />} />
             <Route path="notebook/report" element={<Reports />} />
             <Route path="notebook/notes" element={<Notes />} />
             <Route path="notebook/paraphrases" element={<Paraphrases />} />

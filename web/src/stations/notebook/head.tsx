@@ -7,6 +7,7 @@ const VIEWS = [
   { to: "notes", label: "Notes" },
   { to: "findings", label: "Findings" },
   { to: "paraphrases", label: "Paraphrases" },
+  { to: "assistant", label: "Assistant" },
   { to: "report", label: "Report" },
   { to: "data", label: "Data" },
 ];

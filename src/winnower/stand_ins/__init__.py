@@ -1,0 +1,1 @@
+"""Outside services: small ones that ship in their place, and the ways to real ones."""

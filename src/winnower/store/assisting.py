@@ -1,0 +1,316 @@
+"""The assistant's rules brought to a project: sentences found, quoted, and put into statements."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import polars as pl
+
+from winnower.core.assist import AnyTask, Cited, Question, Reply, Statement, Summary, Themes, Viewpoints
+from winnower.core.assist.saying import Point, answered, covering, summarised, themed, viewpoints
+from winnower.core.assist.sentences import MOST_SENTENCES, Sentences, fit_to_quote, sentences_of, spread
+from winnower.core.coding import paragraph_at
+from winnower.core.dictionary import TermEntry
+from winnower.core.errors import NotFound
+from winnower.core.index import brought_together
+from winnower.core.places import Places, passages, whole_sentence
+from winnower.core.places.units import Units, units_of
+from winnower.core.scope import Scope, Split
+from winnower.core.tokens.forms import fold
+from winnower.core.tokens.lemmas import brought_together as stems_of
+from winnower.store.answering import Room, stop_numbers
+from winnower.store.opened import OpenCorpus
+from winnower.store.texts import bodies, origin_at
+from winnower.store.words import language_of
+
+MOST_QUOTED = 320
+#: Sentences that fit a question best are looked at closely.
+MOST_FOUND = 400
+MOST_FORMS = 60
+#: What questions are made of, besides the words of a stop list.
+GENERIC = frozenset(
+    [
+        "discuss",
+        "discussed",
+        "describe",
+        "described",
+        "mention",
+        "mentioned",
+        "talk",
+        "talked",
+        "portray",
+        "portrayed",
+        "cover",
+        "covered",
+        "report",
+        "reported",
+        "frame",
+        "framed",
+        "see",
+        "seen",
+        "view",
+        "viewed",
+        "present",
+        "presented",
+        "text",
+        "texts",
+        "article",
+        "articles",
+        "role",
+        "view",
+        "views",
+        "people",
+        "say",
+        "said",
+    ]
+)
+_WORD = re.compile(r"[^\W\d_][\w'’-]*")
+VERBS = ("writes", "adds", "says", "notes", "goes on")
+
+
+@dataclass
+class Looking:
+    """A scope of a project as the assistant looks at it: its sentences, and those that were quoted, by their numbers."""
+
+    room: Room
+    scope: Scope
+    quoted: dict[int, Cited] = field(default_factory=dict)
+
+    @property
+    def units(self) -> Units:
+        found: Units = self.room.corpus.kept(
+            ("units", "sentence"), lambda one: units_of(one.index, "sentence"), ()
+        )
+        return found
+
+    @property
+    def functions(self) -> np.ndarray:
+        return stop_numbers(self.room.session, self.room.project, self.room.corpus)
+
+    def within(self, mask: np.ndarray | None = None) -> np.ndarray:
+        """Numbers of the sentences of the scope, or of those of its texts that a mask has (bool per text)."""
+        ground = self.room.corpus.ground(self.scope, Split()).mask
+        some = ground if mask is None else ground & mask
+        return np.flatnonzero(some[self.units.text])
+
+    def sentences(self, at: np.ndarray, most: int = MOST_SENTENCES) -> Sentences:
+        corpus = self.room.corpus
+        return sentences_of(self.units, at, corpus.index, corpus.lexicon, self.functions, self.together, most)
+
+    @property
+    def stems(self) -> pl.Series:
+        """The stem of each fold of the corpus."""
+        language = language_of(self.room.session, self.room.project.id)
+        found: pl.Series = self.room.corpus.kept(
+            ("stems", language),
+            lambda one: brought_together(one.index, one.lexicon, language, "stem"),
+            (),
+        )
+        return found
+
+    @property
+    def together(self) -> np.ndarray:
+        """int64 per fold: the shortest fold with the same stem."""
+
+        def make(corpus: OpenCorpus) -> np.ndarray:
+            frame = pl.DataFrame({"stem": self.stems, "fold": corpus.lexicon.folds}).with_row_index("number")
+            shortest = (
+                frame.sort(pl.col("fold").str.len_chars(), "fold")
+                .unique("stem", keep="first")
+                .select("stem", best="number")
+            )
+            found = frame.join(shortest, on="stem", how="left", maintain_order="left")["best"]
+            return found.cast(pl.Int64).to_numpy()
+
+        language = language_of(self.room.session, self.room.project.id)
+        found: np.ndarray = self.room.corpus.kept(("stems together", language), make, ())
+        return found
+
+    def word(self, found: Sentences) -> Callable[[int], str]:
+        """What a column of sentences is called."""
+        folds = self.room.corpus.lexicon.folds
+        return lambda column: str(folds[int(found.words.folds[column])])
+
+    def quote(self, units: Iterable[int]) -> list[Cited]:
+        """Sentences by their numbers, quoted; each has one number however often it is named."""
+        wanted = [int(one) for one in units]
+        new = [one for one in dict.fromkeys(wanted) if one not in self.quoted]
+        if new:
+            corpus = self.room.corpus
+            found, _ = passages(self.units.places(np.asarray(new), corpus.index), corpus.index, 0, len(new))
+            body = bodies(self.room.session, [one.text_id for one in found])
+            for unit, one in zip(new, found, strict=True):
+                start, end = whole_sentence(body[one.text_id], one)
+                title, source, date = origin_at(corpus, one.text)
+                paragraph = paragraph_at(body[one.text_id], start)
+                origin = ", ".join(p for p in (source, date, title, f"paragraph {paragraph}") if p)
+                words = body[one.text_id][start:end]
+                self.quoted[unit] = Cited(
+                    len(self.quoted) + 1, one.text_id, start, end, paragraph, words, origin
+                )
+        return [self.quoted[one] for one in wanted]
+
+    def reply(self, statements: Sequence[Statement], how: str) -> Reply:
+        return Reply(tuple(self.quoted.values()), tuple(statements), how=how)
+
+    def hits_of(self, forms: Sequence[str]) -> Places:
+        terms = tuple(TermEntry(form).parse() for form in forms)
+        return self.room.corpus.hits(terms, self.scope, "text")
+
+    def concepts(self, words: str) -> list[tuple[str, list[str]]]:
+        """Content words of a question, each with the forms the corpus has of it (by their stems)."""
+        corpus, language = self.room.corpus, language_of(self.room.session, self.room.project.id)
+        stop = set(corpus.lexicon.folds.gather(self.functions).to_list())
+        asked = [fold(word) for word in _WORD.findall(words)]
+        content = [
+            word
+            for word in dict.fromkeys(asked)
+            if word not in stop and word not in GENERIC and len(word) > 1
+        ]
+        stems = self.stems
+        found: dict[str, tuple[str, list[str]]] = {}
+        for word, stem in zip(content, stems_of(content, language, "stem"), strict=True):
+            same = corpus.lexicon.folds.filter(stems == stem).to_list()[:MOST_FORMS]
+            found.setdefault(stem, (word, same))
+        return list(found.values())
+
+
+def cut(words: str) -> str:
+    """Words to quote: quotes inside them are single ones; longer words end with an ellipsis."""
+    words = " ".join(re.sub("[“„\"]", "‘", words).replace("”", "’").split())
+    return words if len(words) <= MOST_QUOTED else re.sub(r"\s+\S*$", "", words[:MOST_QUOTED]) + " …"
+
+
+def said(looking: Looking, task: AnyTask) -> Reply:
+    """What the rules say to a task that is answered in statements. Raises NotFound for a group that is gone."""
+    if isinstance(task, Summary):
+        return _summary(looking, task)
+    if isinstance(task, Question):
+        return _answer(looking, task)
+    if isinstance(task, Viewpoints):
+        return _viewpoints(looking, task)
+    assert isinstance(task, Themes)
+    return _themes(looking, task)
+
+
+def _statement(looking: Looking, found: Sentences, point: Point, opening: str = "") -> Statement:
+    main = looking.quote(found.at[list(point.rows)])
+    alike = looking.quote(found.at[list(point.alike)])
+    words = " ".join(f"“{cut(one.words)}”" for one in main)
+    before = f"{opening or point.before}: " if opening or point.before else ""
+    return Statement(f"{before}{words}", tuple(dict.fromkeys(one.number for one in (*main, *alike))))
+
+
+def _looked_at(found: Sentences) -> str:
+    if found.of <= len(found):
+        return f"All {found.of:,} sentences of the scope that can be quoted were looked at."
+    return f"Of {found.of:,} sentences of the scope that can be quoted {len(found):,} were looked at, spread evenly."
+
+
+def _summary(looking: Looking, task: Summary) -> Reply:
+    found = looking.sentences(looking.within())
+    how = (
+        f"{_looked_at(found)} Chosen are those nearest to the middle of all words (centroid, Radev and others 2004) that do "
+        "not repeat one another (maximal marginal relevance, Carbonell and Goldstein 1998); passages that say alike are "
+        "named with them."
+    )
+    points = summarised(found, task.most) if len(found) else []
+    statements = []
+    for number, point in enumerate(points):
+        opening = ""
+        if task.form == "prose":
+            opening = f"{_who(looking, found, point)} {VERBS[number % len(VERBS)]}"
+        statements.append(_statement(looking, found, point, opening))
+    return looking.reply(statements, how)
+
+
+def _who(looking: Looking, found: Sentences, point: Point) -> str:
+    place = int(looking.units.text[found.at[point.rows[0]]])
+    title, source, _ = origin_at(looking.room.corpus, place)
+    return source or title or "A text"
+
+
+def scored(looking: Looking, concepts: Sequence[tuple[str, list[str]]]) -> np.ndarray:
+    """What each sentence of the corpus says of some concepts, float64 per unit; 0 outside the scope."""
+    units, index = looking.units, looking.room.corpus.index
+    n_scope = len(looking.within())
+    hits, which, weight = [np.empty(0, np.int64)], [np.empty(0, np.int64)], np.zeros(len(concepts))
+    for number, (_, forms) in enumerate(concepts):
+        found = looking.hits_of(forms) if forms else None
+        unit = units.spans(found, index)[0] if found is not None and found.hits else np.empty(0, np.int64)
+        n = len(np.unique(unit))
+        weight[number] = np.log((n_scope - n + 0.5) / (n + 0.5) + 1)
+        hits.append(unit)
+        which.append(np.full(len(unit), number))
+    size = units.after - units.start
+    return covering(len(units), size, np.concatenate(hits), np.concatenate(which), weight)
+
+
+def best(looking: Looking, score: np.ndarray, most: int = MOST_FOUND) -> np.ndarray:
+    """Numbers of the sentences with the highest scores that can be quoted, ascending."""
+    there = fit_to_quote(looking.units, np.flatnonzero(score > 0))
+    top = there[np.argsort(-score[there], kind="stable")[:most]]
+    return np.sort(top)
+
+
+def _answer(looking: Looking, task: Question) -> Reply:
+    concepts = looking.concepts(task.words)
+    asked = ", ".join(word for word, _ in concepts) or "no word that tells of anything"
+    how = (
+        f"Looked for: {asked}, in all their forms. Sentences are ordered by how much they have of these words (BM25, Robertson "
+        "and Zaragoza 2009); one with less than half of what the words weigh together answers nothing. Chosen are the best "
+        "that do not repeat one another."
+    )
+    if not concepts:
+        return looking.reply((), how)
+    score = scored(looking, concepts)
+    found = looking.sentences(best(looking, score))
+    points = answered(found, score[found.at], task.most) if len(found) else []
+    return looking.reply([_statement(looking, found, point) for point in points], how)
+
+
+def _viewpoints(looking: Looking, task: Viewpoints) -> Reply:
+    corpus = looking.room.corpus
+    groups = corpus.ground(looking.scope, task.split).groups
+    sides = []
+    for name in (task.first, task.second):
+        if name not in groups.labels:
+            raise NotFound(f"There is no group “{name}” in this split any more.")
+        mask = np.zeros(corpus.index.n_texts, bool)
+        mask[groups.text[groups.group == groups.labels.index(name)]] = True
+        sides.append(spread(fit_to_quote(looking.units, looking.within(mask)), MOST_SENTENCES // 2))
+    both = looking.sentences(np.unique(np.concatenate(sides)), 2 * MOST_SENTENCES)
+    parts = [both.some(np.isin(both.at, side)) for side in sides]
+    how = (
+        f"{len(parts[0]):,} sentences of {task.first} and {len(parts[1]):,} of {task.second} were looked at. Words are one "
+        "side’s where the log odds, with both as the prior, are more than 1.96 standard errors from even (Monroe and others "
+        "2008); quoted are sentences with most of them. Both speak of words that are frequent in both and typical of neither."
+    )
+    if not all(len(part) for part in parts):
+        return looking.reply((), how)
+    first, second, shared = viewpoints(parts[0], parts[1], (task.first, task.second), looking.word(both))
+    statements = [_statement(looking, parts[0], point) for point in first]
+    statements += [_statement(looking, parts[1], point) for point in second]
+    for one, other in shared:
+        quotes = looking.quote([parts[0].at[one], parts[1].at[other]])
+        words = f"Both speak of it: {task.first}: “{cut(quotes[0].words)}” {task.second}: “{cut(quotes[1].words)}”"
+        statements.append(Statement(words, tuple(dict.fromkeys(quote.number for quote in quotes))))
+    return looking.reply(statements, how)
+
+
+def _themes(looking: Looking, task: Themes) -> Reply:
+    found = looking.sentences(looking.within())
+    how = (
+        f"{_looked_at(found)} Themes are parts of the matrix of their words (non-negative factors, Lee and Seung 1999; from a "
+        "beginning without chance); a share is that of sentences with two or more of its ten strongest words."
+    )
+    statements = []
+    for name, share, rows in themed(found, task.most, looking.word(found)) if len(found) > 8 else []:
+        point = Point(
+            f"{name[:1].upper()}{name[1:]} (about {share:.0%} of the sentences)", (rows[0],), tuple(rows[1:])
+        )
+        statements.append(_statement(looking, found, point))
+    return looking.reply(statements, how)
