@@ -16,6 +16,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import adjusting  # noqa: E402
+import assisting  # noqa: E402
 import coding  # noqa: E402
 import comparing  # noqa: E402
 import counting  # noqa: E402
@@ -63,6 +64,7 @@ def main() -> None:
             "comparing",
             "writing",
             "reporting",
+            "assisting",
             "history",
             "coding",
             "load",
@@ -90,7 +92,10 @@ def main() -> None:
             writing.main(Path(name), 80_000 if given.small else 800_000)
     if given.only in (None, "reporting"):
         reporting.main()
-    if given.only in ("writing", "reporting"):
+    if given.only in (None, "assisting"):
+        with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:
+            assisting.main(Path(name), 80_000 if given.small else 800_000)
+    if given.only in ("writing", "reporting", "assisting"):
         return
     short, long = (80_000, 6_000) if given.small else (800_000, 60_000)
     with tempfile.TemporaryDirectory(prefix="winnower-bench-") as name:

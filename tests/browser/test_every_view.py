@@ -82,6 +82,9 @@ VIEWS = (
     "compare/beside",
     "notebook/findings",
     "notebook/report",
+    "notebook/assistant",
+    "notebook/assistant?task=viewpoints",
+    "notebook/assistant?task=groups",
 )
 FRAMES = Dictionary(
     "Frames",

@@ -24,7 +24,7 @@ from winnower.core.tokens.lemmas import brought_together as stems_of
 from winnower.store.answering import Room, stop_numbers
 from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies, origin_at
-from winnower.store.words import language_of
+from winnower.store.words import language_of, stop_words
 
 MOST_QUOTED = 320
 #: Sentences that fit a question best are looked at closely.
@@ -163,7 +163,7 @@ class Looking:
     def concepts(self, words: str) -> list[tuple[str, list[str]]]:
         """Content words of a question, each with the forms the corpus has of it (by their stems)."""
         corpus, language = self.room.corpus, language_of(self.room.session, self.room.project.id)
-        stop = set(corpus.lexicon.folds.gather(self.functions).to_list())
+        stop = stop_words(self.room.session, self.room.project.id)
         asked = [fold(word) for word in _WORD.findall(words)]
         content = [
             word

@@ -13,7 +13,7 @@ from winnower.core.assist.sentences import Sentences, central, saying_alike, tel
 #: z beyond which a word is one group's.
 TELLING = 1.96
 MOST_ALIKE, EACH_SIDE, EACH_THEME, NAMED = 3, 3, 3, 4
-THEMES_SEED, EVERYWHERE = 20310401, 0.05
+THEMES_SEED, EVERYWHERE, FEW = 20310401, 0.05, 40
 THEME_WORDS, LEAST_WORDS = 10, 2
 #: A sentence answers a question where the words of it that it has weigh so much of all of them.
 COVERS = 0.5
@@ -109,7 +109,7 @@ def themed(found: Sentences, most: int, word: Callable[[int], str]) -> list[tupl
 
     # words that stand nearly everywhere would be a theme of their own
     having = np.bincount(found.counts.indices, minlength=found.counts.shape[1])
-    kept = np.flatnonzero(having <= max(EVERYWHERE * len(found), 3))
+    kept = np.flatnonzero(having <= max(EVERYWHERE * len(found), FEW))
     most = min(most, len(found) // 4, len(kept) // 4)
     if most < 2:
         return []

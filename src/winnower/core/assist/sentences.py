@@ -17,6 +17,8 @@ LEAST_TOKENS, MOST_TOKENS = 6, 90
 MOST_SENTENCES = 4_000
 #: From this likeness (cosine) on two sentences say the same.
 ALIKE = 0.55
+#: The prior weighs as much as so many words, and never more than a tenth of those that are there.
+MOST_PRIOR = 1_000
 VARIETY = 0.7
 
 
@@ -132,7 +134,8 @@ def telling(first: csr_matrix, second: csr_matrix) -> np.ndarray:
     """z of the log odds of each word in ``first`` against ``second`` (counts over the same words), with both together as
     the prior (Monroe, Colaresi and Quinn 2008, Political Analysis 16), float64."""
     a, b = (np.asarray(part.sum(0)).ravel() for part in (first, second))
-    prior = (a + b) / max((a + b).sum(), 1) * 1_000 + 0.01
+    total = max((a + b).sum(), 1.0)
+    prior = (a + b) / total * min(MOST_PRIOR, total / 10) + 0.01
     n_a, n_b, n_0 = a.sum(), b.sum(), prior.sum()
     odds = np.log((a + prior) / (n_a + n_0 - a - prior)) - np.log((b + prior) / (n_b + n_0 - b - prior))
     found: np.ndarray = odds / np.sqrt(1 / (a + prior) + 1 / (b + prior))
