@@ -68,7 +68,9 @@ def test_a_summary_quotes_different_sentences_and_names_those_that_say_alike(cli
 
 def test_a_question_is_answered_from_its_words_in_all_their_forms_or_not_at_all(client, at, asked):
     reply = holds(client, at, asked(task="question", words="Who pays a farmer for a lost lamb?"))
-    assert "Looked for: pays, farmer, lost, lamb," in reply["how"], "words of the stop list are not looked for"
+    assert "Looked for: pays, farmer, lost, lamb," in reply["how"], (
+        "words of the stop list are not looked for"
+    )
     first = reply["statements"][0]["words"].casefold()
     assert "pay" in first or "paid" in first
     assert all("lynx" not in one["words"] for one in reply["statements"])

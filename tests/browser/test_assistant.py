@@ -1,6 +1,8 @@
-"""The assistant in the browser: asked, its passages looked at, taken piece by piece, kept as a note."""
+"""Services in the browser: the assistant asked, its passages looked at, taken piece by piece, kept as a note; articles
+found, cited, and taken into the corpus."""
 
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.store.accounts import share
@@ -69,3 +71,25 @@ def test_codings_are_proposed_and_taken_one_by_one(page, deliver, database, proj
     page.find("button[aria-label^='Undo']").click()
     page.wait(lambda: len(rows_of(database, project, PassageRow)) == 1)
     assert page.errors() == []
+
+
+def test_articles_are_found_looked_at_and_taken_into_the_corpus(page, deliver, database, project, tmp_path):
+    at_work(page, deliver, database, project, tmp_path)
+    page.open(f"/projects/{project.id}/corpus/articles")
+    page.says("[data-testid=articles-found]", "3,200 records")
+    page.find("input[aria-label='Find articles']").send_keys("compensated lambs", Keys.ENTER)
+    page.says("[data-testid=first-five]", "The first 5 in short")
+    total = page.find("[data-testid=articles-found]").text
+    Select(page.find("select[aria-label=Kind]")).select_by_value("study")
+    page.wait(lambda: page.find("[data-testid=articles-found]").text != total)
+    page.driver.find_elements("css selector", "tbody button")[0].click()
+    assert "(20" in page.find("section[aria-label='Author and date'] p").text
+    for box in page.driver.find_elements("css selector", "tbody input")[:2]:
+        box.click()
+    page.button("Take 2 records into the corpus").click()
+    page.says("[data-testid=expected]", "2")
+    page.button("Import").click()
+    page.button("See the texts")
+    page.open(f"/projects/{project.id}/corpus/articles?find=compensated+lambs&kind=study")
+    page.says("tbody tr", "in the corpus")
+    assert page.errors() == [] and page.barriers() == []

@@ -43,6 +43,7 @@ VIEWS = (
     "corpus/context?q=lamb*&as=company",
     "corpus/search?q=lamb*",
     "corpus/check",
+    "corpus/articles?find=lambs",
     "dictionary",
     "dictionary?view=versions",
     "coding/read",

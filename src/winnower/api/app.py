@@ -16,6 +16,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from winnower import __version__
 from winnower.api import (
     answers,
+    articles,
     assistant,
     checking,
     codebook,
@@ -143,6 +144,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         dataset,
         findings,
         reports,
+        articles,
         assistant,
         events,
         imports,

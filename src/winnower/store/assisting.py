@@ -180,7 +180,7 @@ class Looking:
 
 def cut(words: str) -> str:
     """Words to quote: quotes inside them are single ones; longer words end with an ellipsis."""
-    words = " ".join(re.sub("[“„\"]", "‘", words).replace("”", "’").split())
+    words = " ".join(re.sub('[“„"]', "‘", words).replace("”", "’").split())
     return words if len(words) <= MOST_QUOTED else re.sub(r"\s+\S*$", "", words[:MOST_QUOTED]) + " …"
 
 

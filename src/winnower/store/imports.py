@@ -239,3 +239,24 @@ def add_places(session: Session, text_id: int, places: Collection[tuple[int, str
         TextPlace(text_id=text_id, seq=seq, kind=kind, start=start, label=label[:300], level=level)
         for seq, kind, start, label, level in places
     )
+
+
+def known_references(session: Session, project_id: int, titles: Sequence[str]) -> set[tuple[str, str, str]]:
+    """(title, authors, year) in small letters of the references with one of the titles; one query."""
+    if not titles:
+        return set()
+    title, authors, year = (
+        func.json_value(TextRow.reference, f"$.{name}") for name in ("title", "authors", "year")
+    )
+    asked = (
+        select(title, authors, year)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(
+            TextRow.project_id == project_id,
+            Delivery.state == "done",
+            TextRow.reference.is_not(None),
+            title.in_(set(titles)),
+        )
+    )
+    found = session.execute(asked)
+    return {(one.casefold(), (who or "").casefold(), when or "") for one, who, when in found if one}

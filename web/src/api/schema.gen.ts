@@ -3831,6 +3831,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/articles/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description Records of the service, with which of them are in the project already.
+         */
+        post: operations["search_api_v1_projects__project_id__articles_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/articles/records/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record
+         * @description One record, whole, as two styles cite it.
+         */
+        get: operations["record_api_v1_projects__project_id__articles_records__record_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/articles/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Records as a reference list that is received like a file: the import shows what is new and what is known, and
+         *     nothing is in the corpus before it is begun.
+         */
+        post: operations["take_api_v1_projects__project_id__articles_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/assistant": {
         parameters: {
             query?: never;
@@ -4445,6 +4506,115 @@ export interface components {
              * @default false
              */
             descending: boolean;
+        };
+        /**
+         * ArticleLine
+         * @description A record; ``there`` where the project has a text with this reference.
+         */
+        ArticleLine: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Authors */
+            authors: string[];
+            /** Year */
+            year: number;
+            /** Outlet */
+            outlet: string;
+            /** Subjects */
+            subjects: string[];
+            /** Words */
+            words: string;
+            /** There */
+            there: boolean;
+        };
+        /**
+         * ArticlePublic
+         * @description A whole record, and how two usual styles cite it.
+         */
+        ArticlePublic: {
+            line: components["schemas"]["ArticleLine"];
+            /** Volume */
+            volume: string;
+            /** Pages */
+            pages: string;
+            /** Publisher */
+            publisher: string;
+            /** Author Date */
+            author_date: string;
+            /** Notes */
+            notes: string;
+        };
+        /**
+         * ArticlesAsked
+         * @description A page of what a query and filters find.
+         */
+        ArticlesAsked: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: string[];
+            /**
+             * Outlets
+             * @default []
+             */
+            outlets: string[];
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+            /**
+             * Newest
+             * @default false
+             */
+            newest: boolean;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Most
+             * @default 50
+             */
+            most: number;
+        };
+        /**
+         * ArticlesPage
+         * @description ``kinds``, ``outlets`` and ``years`` count what the words alone find; ``summary`` of the first five, each statement
+         *     with the place of its record among them, from 1.
+         */
+        ArticlesPage: {
+            /** Service */
+            service: string;
+            /** Total */
+            total: number;
+            /** Start */
+            start: number;
+            /** Records */
+            records: components["schemas"]["ArticleLine"][];
+            /** Kinds */
+            kinds: components["schemas"]["Tally"][];
+            /** Outlets */
+            outlets: components["schemas"]["Tally"][];
+            /** Years */
+            years: number[];
+            /** Summary */
+            summary: components["schemas"]["Statement"][];
+        };
+        /** ArticlesTaken */
+        ArticlesTaken: {
+            /** Ids */
+            ids: string[];
         };
         /**
          * Aside
@@ -10990,6 +11160,13 @@ export interface components {
             evenness: number | null;
             /** Cells */
             cells: components["schemas"]["TableCell"][];
+        };
+        /** Tally */
+        Tally: {
+            /** Name */
+            name: string;
+            /** Records */
+            records: number;
         };
         /** TargetModel */
         TargetModel: {
@@ -20313,6 +20490,106 @@ export interface operations {
             };
             401: components["responses"]["Refused401"];
             404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    search_api_v1_projects__project_id__articles_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArticlesAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArticlesPage"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    record_api_v1_projects__project_id__articles_records__record_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: string;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArticlePublic"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    take_api_v1_projects__project_id__articles_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArticlesTaken"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadPublic"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -6,6 +6,7 @@ export type Resource =
   | "all categories"
   | "answers"
   | "around"
+  | "articles"
   | "assistant"
   | "beside"
   | "calendar"

@@ -29,6 +29,7 @@ const BesideView = station(() => import("../stations/compare/beside"), "BesideVi
 const Reports = station(() => import("../stations/notebook/report"), "Reports");
 const Assistant = station(() => import("../stations/notebook/assistant"), "Assistant");
 const Findings = station(() => import("../stations/notebook/findings"), "Findings");
+const Articles = station(() => import("../stations/corpus/articles"), "Articles");
 const CheckView = station(() => import("../stations/corpus/check"), "CheckView");
 const Deliveries = station(() => import("../stations/corpus/deliveries"), "Deliveries");
 const ImportFlow = station(() => import("../stations/corpus/import"), "ImportFlow");
@@ -60,6 +61,7 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
             <Route path="corpus/words" element={<Words />} />
             <Route path="corpus/context" element={<Context />} />
             <Route path="corpus/search" element={<Search />} />
+            <Route path="corpus/articles" element={<Articles />} />
             <Route path="corpus/check" element={<CheckView />} />
             <Route path="corpus/:textId" element={<Reader />} />
             <Route path="dictionary" element={<DictionaryStation />} />

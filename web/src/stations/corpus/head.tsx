@@ -11,6 +11,7 @@ const VIEWS = [
   { to: "/variables", label: "Variables" },
   { to: "/check", label: "Check" },
   { to: "/deliveries", label: "Deliveries" },
+  { to: "/articles", label: "Articles" },
 ];
 
 /** The views of the station, and the texts that are open. */

@@ -19,8 +19,10 @@ type Choices = Record<string, Schema["LotChoiceModel"]>;
 /** Drop, look, map, check, import: nothing is stored before the last step. */
 export function ImportFlow() {
   const project_id = useProjectId();
-  const { search } = useLocation();
-  const [uploaded, setUploaded] = useState<Schema["UploadPublic"] | null>(null);
+  const { search, state } = useLocation();
+  // records of the search for articles come as a file that was received already
+  const given = (state as { upload?: Schema["UploadPublic"] } | null)?.upload ?? null;
+  const [uploaded, setUploaded] = useState<Schema["UploadPublic"] | null>(given);
   const [jobId, setJobId] = useState<number | null>(null);
   const [typing, setTyping] = useState(false);
   const upload = useMutation({
