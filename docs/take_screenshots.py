@@ -13,6 +13,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
 from chromium import Page, chromium  # noqa: E402
+from selenium.webdriver.common.keys import Keys  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 SETTLE_S = 0.9
@@ -37,10 +38,6 @@ def corpus_views(page: Page, shots: Shots, project: str) -> None:
     files.send_keys(str(ROOT / "demo" / "files" / "survey.csv"))
     page.find("[data-testid=expected]")
     shots.take("import")
-    page.open(f"{project}/corpus/variables")
-    page.text("Reposts", "span").click()
-    page.text("Section", "span").click()
-    shots.take("variables")
 
 
 def words_views(page: Page, shots: Shots, project: str) -> None:
@@ -119,6 +116,11 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/notebook/data?table={table}")
     page.find("[data-testid=data-rows]")
     shots.take("data")
+    page.open(f"{project}/notebook/assistant?task=question")
+    page.find("form textarea").send_keys("Who pays farmers for lost lambs?", Keys.ENTER)
+    page.find("ol[aria-label=Statements]")
+    page.button("3").click()
+    shots.take("assistant")
     page.open(f"{project}/notebook/report")
     page.find("[aria-label='The report'] article")
     page.text("Each source has its own mix of frames", "span").click()
@@ -147,9 +149,6 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare/network")
     page.find("svg[aria-label='Network of words']")
     shots.take("network")
-    page.open(f"{project}/compare/beside")
-    page.find("section[aria-label='Hill Farmer'] a")
-    shots.take("beside")
 
 
 def main() -> None:

@@ -10,6 +10,7 @@ import numpy as np
 from winnower.cli.demo_coding import load_coding
 from winnower.cli.demo_findings import load_findings
 from winnower.cli.demo_notes import load_notes
+from winnower.cli.demo_report import load_report
 from winnower.cli.demo_runs import load_runs
 from winnower.core.scope import CategoryColumn
 from winnower.jobs.checking import CheckRun
@@ -155,6 +156,8 @@ def load_demo(settings: Settings, database: Database, tell: Callable[[str], None
         tell(f"  a run of automatic coding, {name}: {places:,} passages")
     if kept := load_findings(settings, database, project_id, account_id):
         tell(f"  findings: {kept}, with the events of the year")
+    if load_report(database, project_id, account_id):
+        tell("  a report of them")
     return project_id
 
 

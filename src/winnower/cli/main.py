@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import typer
 
-from winnower.cli import counting, database, dictionary, reading, serving
+from winnower.cli import counting, database, dictionary, reading, reporting, serving
 from winnower.cli.importing import import_texts
 from winnower.cli.people import people
 from winnower.cli.projects import projects
@@ -23,6 +23,7 @@ app.add_typer(database.databases, name="db")
 app.command("import")(import_texts)
 app.command("count")(counting.count)
 app.command("compare")(counting.compare_request)
+app.command("report")(reporting.report)
 app.command("concordance")(reading.concordance)
 app.command("texts")(reading.texts)
 app.command("serve")(serving.serve)

@@ -19,6 +19,7 @@ from winnower.store.texts import bodies, origin_at
 
 #: Words of a longer passage are cut.
 MOST_CHARS = 1_500
+SHORT_CHARS = 40
 MOST_NOTES = 1_000
 
 
@@ -61,8 +62,10 @@ def _picked(
     _, first = np.unique(words, axis=0, return_index=True)
     rows, place = rows[first], place[first]
     if piece.spread:
-        in_text = _ranked(passages.text_id[rows], np.arange(len(rows)))
-        order = _ranked(source.codes[place], in_text)
+        # a word or two say little by themselves: they come last
+        short = passages.end[rows] - passages.start[rows] < SHORT_CHARS
+        in_text = _ranked(passages.text_id[rows], short)
+        order = _ranked(source.codes[place], in_text + len(rows) * short)
         rows = rows[np.lexsort((source.codes[place], order))]
     return rows[: piece.most], len(rows)
 

@@ -28,7 +28,7 @@ HUES = (
 INK, INK2, LINE = "#17212a", "#4b5761", "#c4cbc1"
 WIDTH_IN, DPI = 9.0, 160
 #: A picture with a caption beside it leaves room for words on its page.
-HIGHEST_BARE = 6.2
+HIGHEST_BARE = 5.0
 #: More rows or groups are shown as a heat table, more than this of them not at all.
 MOST_DOTS, MOST_ROWS, MOST_SHOWN = 120, 40, 60
 MOST_WORDS = 14

@@ -37,7 +37,7 @@ figure { margin: 1.2rem 0; } figure img { width: 100%; height: auto; } figcaptio
 table { border-collapse: collapse; font-size: .82rem; margin: 1rem 0 .2rem; width: 100%; } th, td { text-align: left; vertical-align: top; padding: .22rem .5rem .22rem 0; border-bottom: 1px solid #dee2da; } th { border-bottom: 1px solid #8a949b; } .n { text-align: right; font-variant-numeric: tabular-nums; } .n + td:not(.n), .n + th:not(.n) { padding-left: .9rem; }
 .note { color: #4b5761; font-size: .8rem; margin: .1rem 0 1rem; font-weight: 400; } .missing { color: #a5401d; }
 @page { size: A4; margin: 22mm 20mm 20mm; @bottom-right { content: counter(page); font: 9pt "FreeSans", "DejaVu Sans", sans-serif; color: #4b5761; } }
-@media print { body { font-size: 10.5pt; line-height: 1.4; max-width: none; margin: 0; padding: 0; } th, td { padding-top: .12rem; padding-bottom: .12rem; line-height: 1.3; } h1, h2, h3, h4, h5, caption, figcaption { break-after: avoid; } figure, blockquote, tr { break-inside: avoid; } thead { display: table-header-group; }
+@media print { body { font-size: 10.5pt; line-height: 1.4; max-width: none; margin: 0; padding: 0; } th, td { padding-top: .12rem; padding-bottom: .12rem; line-height: 1.3; } h1, h2, h3, h4, h5, caption, figcaption { break-after: avoid; } figure, blockquote, tr { break-inside: avoid; } thead { display: table-header-group; break-after: avoid; } tbody tr:first-child { break-after: avoid; }
 nav a::after { content: leader(".") target-counter(attr(href url), page); } }
 """
 
