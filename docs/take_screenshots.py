@@ -12,8 +12,9 @@ from urllib.parse import quote
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from chromium import Page, chromium  # noqa: E402
 from selenium.webdriver.common.keys import Keys  # noqa: E402
+
+from chromium import Page, chromium  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 SETTLE_S = 0.9
@@ -125,7 +126,9 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.find("[aria-label='The report'] article")
     page.text("Each source has its own mix of frames", "span").click()
     page.find("figure img")
-    page.wait(lambda: page.driver.execute_script("return document.querySelector('figure img').naturalWidth > 0"))
+    page.wait(
+        lambda: page.driver.execute_script("return document.querySelector('figure img').naturalWidth > 0")
+    )
     shots.take("report")
 
 

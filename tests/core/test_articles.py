@@ -97,4 +97,6 @@ def test_what_is_taken_is_a_reference_list_the_import_reads_whole(service):
     for one, row in zip(chosen, rows, strict=True):
         assert row["key"] == one.id and row["title"] == one.title and row["year"] == str(one.year)
         assert row["authors"] == "; ".join(one.authors) and row["abstract"] == one.words
-        assert row["container"] == one.reference.container and row["pages"] == one.reference.pages.replace("-", "–")
+        assert row["container"] == one.reference.container and row["pages"] == one.reference.pages.replace(
+            "-", "–"
+        )
