@@ -83,6 +83,7 @@ def test_only_the_scope_is_asked(client, at, asked):
     posts = [{"kind": "values", "field": "source", "values": ["Posts"]}]
     reply = holds(client, at, asked(task="question", words="Who lost lambs?", scope=posts))
     assert all("Posts" in one["origin"] for one in reply["passages"])
+    assert reply["how"].endswith("Texts: Source is Posts.")
     nobody = [{"kind": "values", "field": "source", "values": [None]}]
     for task in ({"task": "summary"}, {"task": "themes"}, {"task": "topic name", "words": ["lamb", "ewe"]}):
         assert not asked(scope=nobody, **task)["tells"]

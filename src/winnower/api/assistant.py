@@ -24,6 +24,8 @@ from winnower.core.assist import (
 )
 from winnower.core.errors import Unavailable, WinnowerError
 from winnower.core.report.markdown import escaped
+from winnower.core.scope.describe import describe_fields
+from winnower.core.scope.spoken import scope_in_words
 from winnower.jobs.apart import BroughtDown
 from winnower.settings import Settings
 from winnower.stand_ins.model import Model, words_for
@@ -45,11 +47,15 @@ def _model(settings: Settings) -> Model | None:
 
 
 def _by_rules(desk: Desk, asked: a.AssistantAsked) -> Reply:
+    """What the rules say; how it came about names the texts that were looked at."""
     desk.look_at(asked.texts)
     looking = Looking(Room(desk.session, desk.project, desk.corpus), asked.texts)
+    names = {field.key: field.name for field in describe_fields(desk.corpus.columns, 0)}
     if isinstance(asked.task, TopicName | Wordings | CodeGroups | Codings):
-        return proposed(looking, lambda: passages_of(desk), asked.task)
-    return said(looking, asked.task)
+        reply = proposed(looking, lambda: passages_of(desk), asked.task)
+    else:
+        reply = said(looking, asked.task)
+    return replace(reply, how=f"{reply.how} Texts: {scope_in_words(asked.texts, names)}.")
 
 
 def _for_model(desk: Desk, asked: a.AssistantAsked) -> tuple[Model, str, Reply]:

@@ -3,6 +3,7 @@ import { type Code, type Passage, useCodebook } from "../../data/coding";
 import { noteTitle, useNoteChanges, useNotes, useParaphraseChanges } from "../../data/notes";
 import type { Stretch } from "../../lib/chosen";
 import { Button } from "../../parts/controls";
+import { useToast } from "../../parts/toast";
 import { AtWords, WordsBox } from "./atwords";
 import { CodingLine } from "./codingline";
 import type { NewCode } from "./newcode";
@@ -21,6 +22,7 @@ export function AtWork({
   asked,
   chosen,
   recent,
+  origin,
   onAsk,
   onGive,
   onMake,
@@ -32,6 +34,8 @@ export function AtWork({
   asked: Asked;
   chosen: Stretch | null;
   recent: readonly number[];
+  /** Where words are from that begin at a code point. */
+  origin: (start: number) => string;
   onAsk: (asked: Asked | null) => void;
   onGive: (code: Code, another: boolean) => void;
   onMake: (code: NewCode, another: boolean) => void;
@@ -42,7 +46,15 @@ export function AtWork({
   const { codes } = useCodebook();
   const notes = useNoteChanges();
   const paraphrases = useParaphraseChanges();
+  const { tell, fail } = useToast();
   const close = () => onAsk(null);
+  const copy = () => {
+    close();
+    if (chosen)
+      void navigator.clipboard
+        .writeText(`“${chosen.words}” (${origin(chosen.start)})`)
+        .then(() => tell("Copied with where the words are from."), fail);
+  };
   const passage = asked.kind === "other" || asked.kind === "note" ? (asked.passage ?? null) : null;
   return (
     <AtWords
@@ -59,7 +71,7 @@ export function AtWork({
           ownWords={words(chosen)}
           onGive={onGive}
           onMake={onMake}
-          onOther={(kind) => onAsk({ kind })}
+          onOther={(kind) => (kind === "copy" ? copy() : onAsk({ kind }))}
           onClose={close}
         />
       )}

@@ -29,7 +29,7 @@ export function CodingLine({
   onGive: (code: Code, another: boolean) => void;
   onMake: (code: NewCode, another: boolean) => void;
   /** Something else than a code for the words. */
-  onOther?: (kind: "note" | "paraphrase" | "quote") => void;
+  onOther?: (kind: "note" | "paraphrase" | "quote" | "copy") => void;
   onClose: () => void;
 }) {
   const input = useRef<HTMLInputElement>(null);
@@ -183,6 +183,7 @@ const OTHERS = [
   { kind: "note", label: "Note on it", title: "Alt N" },
   { kind: "paraphrase", label: "In other words", title: "Alt W" },
   { kind: "quote", label: "Quote it", title: "Alt Q: pull the words into a note" },
+  { kind: "copy", label: "Copy it", title: "Alt C: with where the words are from" },
 ] as const;
 
 /** Codes that have what is typed, those that begin with it first; before anything is typed the last used ones. */

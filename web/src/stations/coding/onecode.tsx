@@ -27,6 +27,7 @@ export function One({
   writes: boolean;
   onGone: () => void;
 }) {
+  const project = useProjectId();
   const { change, merge, remove } = useCodes();
   const [draft, setDraft] = useState<Partial<Record<Words, string>>>({});
   // biome-ignore lint/correctness/useExhaustiveDependencies: what somebody else saved is shown where nothing is being typed
@@ -96,6 +97,13 @@ export function One({
             />{" "}
             technical: for the work itself, not for findings
           </label>
+          <Link
+            to={`/projects/${project}/notebook/assistant?task=wordings&code=${code.id}`}
+            title="Let the assistant propose other names, from what stands under it"
+            className="font-semibold text-bottle hover:underline"
+          >
+            Other wordings
+          </Link>
           <Select
             aria-label="Merge into"
             value=""

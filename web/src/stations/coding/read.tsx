@@ -20,6 +20,7 @@ import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { chosenStretch, type Stretch, trimmed } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
 import { toCodePoint } from "../../lib/offsets";
+import { originOf } from "../../lib/origin";
 import { forgetReadPlace, useReadPlace } from "../../lib/readplace";
 import { Button, Failure, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
@@ -317,6 +318,7 @@ function Desk({
                     asked={asked}
                     chosen={chosen}
                     recent={recent.ids}
+                    origin={(start) => originOf(text, start)}
                     onAsk={(next) => {
                       setAsked(next);
                       if (!next) focus();

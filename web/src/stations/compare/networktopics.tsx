@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Network as Asked, NetworkAnswer } from "../../data/answers";
 import { useProjectId, useScope, useSummary } from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
@@ -126,6 +126,15 @@ export function Topics({
                   >
                     Narrow
                   </Button>
+                  <Link
+                    to={`/projects/${project}/notebook/assistant?task=topic+name&words=${encodeURIComponent(
+                      wordsOf(answer, at).slice(0, 20).join(", "),
+                    )}`}
+                    title="Let the assistant propose names"
+                    className="px-1 font-semibold text-bottle hover:underline"
+                  >
+                    Names
+                  </Link>
                   {writes && (
                     <Button look="ghost" onClick={() => setCoding(at)}>
                       Name and code

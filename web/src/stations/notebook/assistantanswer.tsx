@@ -50,7 +50,6 @@ export function Answer({ task, reply, writes }: { task: Task; reply: Reply; writ
                 </li>
               ))}
             </ol>
-            {writes && <Keep task={task} reply={reply} />}
           </>
         )}
         <Proposals
@@ -59,6 +58,7 @@ export function Answer({ task, reply, writes }: { task: Task; reply: Reply; writ
           writes={writes}
           numbers={(numbers) => <Numbers numbers={numbers} shown={shown} onShow={show} />}
         />
+        {writes && reply.tells && <Keep task={task} reply={reply} />}
         {reply.refused.length > 0 && (
           <section className="mt-4" aria-label="Refused">
             <p className="font-semibold text-rust">
@@ -138,6 +138,12 @@ function OnePassage({ one, shown }: { one: Cited; shown: boolean }) {
   );
 }
 
+/** What of an answer is kept: statements, and proposals with what they rest on. */
+const said = (reply: Reply) => [
+  ...reply.statements,
+  ...reply.proposals.map((one) => ({ words: `${one.words}: ${one.why}`, passages: one.passages })),
+];
+
 /** An answer as a note, on the project or on one of its questions. */
 function Keep({ task, reply }: { task: Task; reply: Reply }) {
   const { keep } = useTaking();
@@ -146,7 +152,7 @@ function Keep({ task, reply }: { task: Task; reply: Reply }) {
   const put = (question_id: number | null) =>
     keep.mutate({
       title: titleOf(task).slice(0, 200),
-      statements: reply.statements.map((one) => ({
+      statements: said(reply).map((one) => ({
         words: one.words,
         places: one.passages.flatMap((number) => {
           const place = by.get(number);
