@@ -14,12 +14,25 @@ interface Mark {
 }
 
 /** The drawings the chart library makes: bars, heat table, areas, flow. */
-export function Drawn({ draw, table, onOpen }: { draw: Drawing; table: Table; onOpen: Open }) {
+export function Drawn({
+  draw,
+  table,
+  onOpen,
+  onGroup,
+}: {
+  draw: Drawing;
+  table: Table;
+  onOpen: Open;
+  /** All rows of a group together: the frame of an area, the end of a flow. */
+  onGroup: (group: string) => void;
+}) {
   const colours = useColours();
   const made = useMemo(() => MADE[draw]?.(table, colours), [draw, table, colours]);
   const onPoint = (data: unknown) => {
     const { row, group } = (data ?? {}) as Mark;
-    if (row !== undefined && group !== undefined) onOpen(table.rows[row]!, table.groups[group]!.label);
+    if (group === undefined) return;
+    if (row === undefined) onGroup(table.groups[group]!.label);
+    else onOpen(table.rows[row]!, table.groups[group]!.label);
   };
   if (!made) return null;
   return (
@@ -227,6 +240,7 @@ function area(table: Table, colours: Colours): Made {
             : groups
                 .map((group, at) => ({
                   name: `${group.label} (${whole(children(at).reduce((sum, leaf) => sum + leaf.value, 0))})`,
+                  group: at,
                   itemStyle: { color: colours.wash },
                   children: children(at),
                 }))
@@ -280,6 +294,7 @@ function flow(table: Table, colours: Colours): Made {
             ...fed.map(({ group, at }) => ({
               name: right(at),
               called: group.label,
+              group: at,
               itemStyle: { color: colours.ink2 },
             })),
           ],

@@ -140,7 +140,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
           {draw === "cloud" && <CloudPlot table={arranged} onOpen={open} />}
           {draw === "map" && <MapPlot table={arranged} onOpen={open} onGroup={openGroup} />}
           {["bars", "heat", "area", "flow"].includes(draw) && (
-            <Drawn draw={draw} table={arranged} onOpen={open} />
+            <Drawn draw={draw} table={arranged} onOpen={open} onGroup={openGroup} />
           )}
         </div>
       </Enlarged>

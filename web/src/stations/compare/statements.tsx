@@ -1,6 +1,6 @@
 import type { Schema } from "../../api/client";
 
-/** What a table says in plain words. */
+/** What a table says in plain words; many sentences are scrolled, so that what they speak of stays in view. */
 export function Statements({
   statements,
   testid = "statements",
@@ -9,7 +9,13 @@ export function Statements({
   testid?: string;
 }) {
   return (
-    <div className="mb-3 rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2" data-testid={testid}>
+    <div
+      className="mb-3 max-h-[158px] overflow-auto rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2"
+      data-testid={testid}
+      role="region"
+      aria-label="What it says"
+      tabIndex={0}
+    >
       {statements.map((one, at) => (
         <p key={at} className={one.kind === "warning" ? "text-rust" : one.kind === "note" ? "text-ink2" : ""}>
           <Strong text={one.text} parts={one.strong} />

@@ -42,15 +42,13 @@ export function Answer({ task, reply, writes }: { task: Task; reply: Reply; writ
           </p>
         )}
         {reply.statements.length > 0 && (
-          <>
-            <ol className="mt-3" aria-label="Statements">
-              {reply.statements.map((one, at) => (
-                <li key={at} className="mb-3 font-serif text-[15.5px] leading-[1.5]">
-                  {one.words} <Numbers numbers={one.passages} shown={shown} onShow={show} />
-                </li>
-              ))}
-            </ol>
-          </>
+          <ol className="mt-3" aria-label="Statements">
+            {reply.statements.map((one, at) => (
+              <li key={at} className="mb-3 font-serif text-[15.5px] leading-[1.5]">
+                {one.words} <Numbers numbers={one.passages} shown={shown} onShow={show} />
+              </li>
+            ))}
+          </ol>
         )}
         <Proposals
           task={task}
