@@ -58,9 +58,13 @@ def _picked(
         kept &= source.codes[np.maximum(place, 0)] == number
     rows, place = rows[kept], place[kept]
     # several coders, or several codes, on the same words are one quote
-    words = np.column_stack([passages.text_id[rows], passages.start[rows], passages.end[rows]])
-    _, first = np.unique(words, axis=0, return_index=True)
-    rows, place = rows[first], place[first]
+    order = np.lexsort((passages.end[rows], passages.start[rows], passages.text_id[rows]))
+    rows, place = rows[order], place[order]
+    fresh = np.zeros(len(rows), bool)
+    fresh[:1] = True
+    for column in (passages.text_id, passages.start, passages.end):
+        fresh[1:] |= np.diff(column[rows]) != 0
+    rows, place = rows[fresh], place[fresh]
     if piece.spread:
         # a word or two say little by themselves: they come last
         short = passages.end[rows] - passages.start[rows] < SHORT_CHARS

@@ -13,6 +13,7 @@ export function Arrange({
   items,
   arranged,
   onChange,
+  onMove,
 }: {
   label: string;
   nouns: string;
@@ -20,6 +21,8 @@ export function Arrange({
   items: readonly { key: string; label: string }[];
   arranged: Arranged;
   onChange: (arranged: Arranged) => void;
+  /** Moves one by a place; left out where their order is given. */
+  onMove?: ((key: string, by: 1 | -1) => void) | undefined;
 }) {
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [name, setName] = useState("");
@@ -48,16 +51,19 @@ export function Arrange({
         aria-label={`${nouns} to take together or leave out`}
       >
         {free.map((one) => (
-          <label key={one.key} className="flex items-center gap-2 py-0.5">
-            <input
-              type="checkbox"
-              checked={here.includes(one.key)}
-              onChange={(event) =>
-                setChosen(event.target.checked ? [...here, one.key] : here.filter((key) => key !== one.key))
-              }
-            />
-            <span className="min-w-0 truncate">{one.label}</span>
-          </label>
+          <div key={one.key} className="flex items-center gap-1">
+            <label className="flex min-w-0 flex-1 items-center gap-2 py-0.5">
+              <input
+                type="checkbox"
+                checked={here.includes(one.key)}
+                onChange={(event) =>
+                  setChosen(event.target.checked ? [...here, one.key] : here.filter((key) => key !== one.key))
+                }
+              />
+              <span className="min-w-0 truncate">{one.label}</span>
+            </label>
+            {onMove && <Moves label={one.label} onMove={(by) => onMove(one.key, by)} />}
+          </div>
         ))}
       </div>
       <div className="mt-2.5 flex items-center gap-2">
@@ -105,6 +111,20 @@ export function Arrange({
       )}
     </Popover>
   );
+}
+
+function Moves({ label, onMove }: { label: string; onMove: (by: 1 | -1) => void }) {
+  return ([-1, 1] as const).map((by) => (
+    <button
+      key={by}
+      type="button"
+      aria-label={`Move ${label} ${by < 0 ? "up" : "down"}`}
+      onClick={() => onMove(by)}
+      className="px-1 text-ink3 hover:text-ink"
+    >
+      {by < 0 ? "↑" : "↓"}
+    </button>
+  ));
 }
 
 function Back({ what, does, onBack }: { what: string; does: string; onBack: () => void }) {

@@ -12,6 +12,7 @@ import { Across } from "./across";
 import { Arrange } from "./arrange";
 import { Coded } from "./coded";
 import { HeldEqual } from "./held";
+import { byHand, movedByHand, ordered } from "./order";
 import { type Compared, DRAWINGS, type Drawing, ORDERS } from "./settings";
 import { Uncertainty } from "./uncertainty";
 import { usualMeasure, What } from "./what";
@@ -106,7 +107,9 @@ export function Choices({
               aria-label="Order"
               className="w-auto!"
               value={compared.order}
-              choices={ORDERS}
+              choices={
+                byHand(compared.order) ? [...ORDERS, { value: compared.order, label: "by hand" }] : ORDERS
+              }
               onChange={compared.setOrder}
             />
           </label>
@@ -214,12 +217,27 @@ function More({
 
 function Rows({ compared, table }: { compared: Compared; table: Table }) {
   const { joined = [], leave = [] } = compared.comparison;
-  if (table.rows.length < 2 && !joined.length && !leave.length) return null;
+  const rows = ordered(table, compared.order, compared.dated).rows;
+  if (rows.length < 2 && !joined.length && !leave.length) return null;
   return (
     <Arrange
       label="Rows"
       nouns={table.nouns}
-      items={table.rows.map((row) => ({ key: row.key, label: row.label }))}
+      items={rows.map((row) => ({ key: row.key, label: row.label }))}
+      onMove={
+        rows.some((row) => row.depth > 0)
+          ? undefined
+          : (key, by) =>
+              compared.setOrder(
+                movedByHand(
+                  compared.order,
+                  "rows",
+                  rows.map((row) => row.key),
+                  key,
+                  by,
+                ),
+              )
+      }
       arranged={{ merged: joined.map((one) => ({ name: one.name, members: one.rows })), without: leave }}
       onChange={({ merged, without }) =>
         compared.change({
@@ -234,11 +252,17 @@ function Rows({ compared, table }: { compared: Compared; table: Table }) {
 function Groups({ compared, table }: { compared: Compared; table: Table }) {
   const split = compared.comparison.split ?? {};
   if (split.crossed) return null;
+  const groups = ordered(table, compared.order, compared.dated).groups.map((group) => group.label);
   return (
     <Arrange
       label="Groups"
       nouns="groups"
-      items={table.groups.map((group) => ({ key: group.label, label: group.label }))}
+      items={groups.map((label) => ({ key: label, label }))}
+      onMove={
+        compared.dated
+          ? undefined
+          : (key, by) => compared.setOrder(movedByHand(compared.order, "groups", groups, key, by))
+      }
       arranged={{
         merged: (split.merged ?? []).map((one) => ({ name: one.name, members: one.groups })),
         without: split.without ?? [],

@@ -1,5 +1,52 @@
 import type { Table } from "../../data/comparison";
 
+/** Rows (by their keys) and groups (by their labels) in an order made by hand; those not named follow. */
+export interface ByHand {
+  rows?: readonly string[];
+  groups?: readonly string[];
+}
+const HAND = "hand:";
+
+/** An order by hand as it stands in the address; null for another one. */
+export function byHand(order: string): ByHand | null {
+  if (!order.startsWith(HAND)) return null;
+  try {
+    const found: unknown = JSON.parse(order.slice(HAND.length));
+    return typeof found === "object" && found !== null ? (found as ByHand) : {};
+  } catch {
+    return {};
+  }
+}
+
+/** The order after one of some things has moved by a place. */
+export function movedByHand(
+  order: string,
+  what: keyof ByHand,
+  shown: readonly string[],
+  key: string,
+  by: 1 | -1,
+): string {
+  const at = shown.indexOf(key);
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= shown.length) return order;
+  const next = [...shown];
+  next.splice(at, 1);
+  next.splice(to, 0, key);
+  return HAND + JSON.stringify({ ...byHand(order), [what]: next });
+}
+
+function placed<T>(
+  items: readonly T[],
+  wanted: readonly string[] | undefined,
+  key: (item: T) => string,
+): T[] {
+  if (!Array.isArray(wanted)) return [...items];
+  const place = new Map(wanted.map((one, at) => [one, at]));
+  return [...items].sort(
+    (a, b) => (place.get(key(a)) ?? wanted.length) - (place.get(key(b)) ?? wanted.length),
+  );
+}
+
 /** The table with its rows and groups in another order; rows that lie in others stay where they are. */
 export function ordered(table: Table, order: string, dated: boolean): Table {
   if (!order) return table;
@@ -7,6 +54,11 @@ export function ordered(table: Table, order: string, dated: boolean): Table {
   const byName = order === "names";
   let rows = [...table.rows];
   let groups = table.groups.map((group, at) => ({ group, at }));
+  const hand = byHand(order);
+  if (hand) {
+    if (!nested) rows = placed(rows, hand.rows, (row) => row.key);
+    if (!dated) groups = placed(groups, hand.groups, ({ group }) => group.label);
+  }
   if (!nested && (byName || order === "rows" || order === "both")) {
     const value = (row: Table["rows"][number]) => mean(row.cells.map((cell) => cell.value));
     rows.sort((a, b) => (byName ? compare(a.label, b.label) : value(b) - value(a)));
