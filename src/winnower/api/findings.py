@@ -242,9 +242,10 @@ def export(
         answers, views = [answer for _, answer in shown], [view for view, _ in shown]
         name = f"{titles[0][:80] if len(titles) == 1 else 'findings'}.xlsx"
         return download(answer_xlsx(answers, views, titles), name, EXCEL)
+    contents = _contents(desk, titles, shown, form)
     files = [
-        (_file_name(at, title, form), _file(title, view, answer, form))
-        for at, (title, (view, answer)) in enumerate(zip(titles, shown, strict=True), 1)
+        (_file_name(at, title, form), one)
+        for at, (title, one) in enumerate(zip(titles, contents, strict=True), 1)
     ]
     if len(files) == 1:
         return download(files[0][1], files[0][0], _MEDIA[form])
@@ -271,12 +272,15 @@ def _file_name(at: int, title: str, form: str) -> str:
     return f"{at:02d} {' '.join(kept.split())[:80]}.{form}"
 
 
-def _file(title: str, view: AnyView, answer: Answer, form: str) -> bytes:
-    if form in ("svg", "png"):
-        # the library that draws is loaded by who wants a picture
-        from winnower.writers.pictures import picture
+def _contents(desk: Desk, titles: list[str], shown: list[tuple[AnyView, Answer]], form: str) -> list[bytes]:
+    if form not in ("svg", "png"):
+        return [_file(view, answer, form) for view, answer in shown]
+    # the library that draws keeps its settings for a whole process, so it does not draw in one with threads
+    found: list[bytes] = desk.house.apart.call("pictures", titles, shown, form)
+    return found
 
-        return picture(title, view, answer, "svg" if form == "svg" else "png")
+
+def _file(view: AnyView, answer: Answer, form: str) -> bytes:
     if form == "json":
         return orjson.dumps(view_to_plain(view), option=orjson.OPT_INDENT_2)
     if form == "txt":

@@ -10,11 +10,12 @@ import sys
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.dictionary import DictionaryRows
 from winnower.core.errors import ReadError, WinnowerError
+from winnower.core.finding import Answer, AnyView
 from winnower.core.report import Picture, report_from_plain
 from winnower.core.tone.rows import ToneRows
 from winnower.jobs.expected import Expected, expect_import
@@ -34,6 +35,7 @@ from winnower.readers.tone_file import read_tone_bytes
 from winnower.settings import Settings
 from winnower.stand_ins.model import ask
 from winnower.store.database import Database
+from winnower.writers.pictures import picture
 from winnower.writers.report_html import report_html, report_pdf
 from winnower.writers.report_markdown import report_markdown_zip
 from winnower.writers.report_pictures import all_drawn
@@ -95,6 +97,13 @@ def write_report(plain: Any, pictures: dict[str, Picture], form: str) -> bytes:
     return report_html(report, pictures).encode() if form == "html" else report_markdown_zip(report, pictures)
 
 
+def pictures(
+    titles: list[str], shown: list[tuple[AnyView, Answer]], form: Literal["svg", "png"]
+) -> list[bytes]:
+    """Findings as pictures of their own."""
+    return [picture(title, *one, form) for title, one in zip(titles, shown, strict=True)]
+
+
 #: What a process can be asked for, by name.
 TASKS: dict[str, Callable[..., Any]] = {
     "look": look,
@@ -106,6 +115,7 @@ TASKS: dict[str, Callable[..., Any]] = {
     "table rows": table_rows,
     "write report": write_report,
     "draw": all_drawn,
+    "pictures": pictures,
     "ask model": ask,
 }
 
