@@ -197,11 +197,11 @@ def said(looking: Looking, task: AnyTask) -> Reply:
 
 
 def _statement(looking: Looking, found: Sentences, point: Point, opening: str = "") -> Statement:
-    main = looking.quote(found.at[list(point.rows)])
-    alike = looking.quote(found.at[list(point.alike)])
-    words = " ".join(f"“{cut(one.words)}”" for one in main)
+    main, *alike = looking.quote(found.at[[point.row, *point.alike]])
     before = f"{opening or point.before}: " if opening or point.before else ""
-    return Statement(f"{before}{words}", tuple(dict.fromkeys(one.number for one in (*main, *alike))))
+    return Statement(
+        f"{before}“{cut(main.words)}”", tuple(dict.fromkeys(one.number for one in (main, *alike)))
+    )
 
 
 def _looked_at(found: Sentences) -> str:
@@ -228,7 +228,7 @@ def _summary(looking: Looking, task: Summary) -> Reply:
 
 
 def _who(looking: Looking, found: Sentences, point: Point) -> str:
-    place = int(looking.units.text[found.at[point.rows[0]]])
+    place = int(looking.units.text[found.at[point.row]])
     title, source, _ = origin_at(looking.room.corpus, place)
     return source or title or "A text"
 
@@ -310,7 +310,7 @@ def _themes(looking: Looking, task: Themes) -> Reply:
     statements = []
     for name, share, rows in themed(found, task.most, looking.word(found)) if len(found) > 8 else []:
         point = Point(
-            f"{name[:1].upper()}{name[1:]} (about {share:.0%} of the sentences)", (rows[0],), tuple(rows[1:])
+            f"{name[:1].upper()}{name[1:]} (about {share:.0%} of the sentences)", rows[0], tuple(rows[1:])
         )
         statements.append(_statement(looking, found, point))
     return looking.reply(statements, how)

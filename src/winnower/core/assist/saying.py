@@ -22,17 +22,17 @@ K1, B = 1.2, 0.75
 
 @dataclass(frozen=True)
 class Point:
-    """A statement to be: words before what is quoted, the rows it quotes, and rows that say the same."""
+    """A statement to be: words before what is quoted, the row it quotes, and rows that say the same."""
 
     before: str
-    rows: tuple[int, ...]
+    row: int
     alike: tuple[int, ...] = ()
 
 
 def summarised(found: Sentences, most: int) -> list[Point]:
     """The sentences that stand for most of the others, in the order of the texts."""
     rows = sorted(varied(found, central(found), most))
-    return [Point("", (row,), tuple(saying_alike(found, row, MOST_ALIKE))) for row in rows]
+    return [Point("", row, tuple(saying_alike(found, row, MOST_ALIKE))) for row in rows]
 
 
 def covering(
@@ -57,7 +57,7 @@ def covering(
 def answered(found: Sentences, score: np.ndarray, most: int) -> list[Point]:
     """The sentences that say most of a question, the best first; ``score`` per row."""
     return [
-        Point("", (row,), tuple(one for one in saying_alike(found, row, MOST_ALIKE) if score[one] > 0))
+        Point("", row, tuple(one for one in saying_alike(found, row, MOST_ALIKE) if score[one] > 0))
         for row in varied(found, score, most)
     ]
 
@@ -98,7 +98,7 @@ def _dwelt(found: Sentences, z: np.ndarray, name: str, word: Callable[[int], str
     length = np.sqrt(np.maximum(np.diff(found.counts.indptr), 1))
     rows = varied(found, (found.counts > 0) @ strong / length, EACH_SIDE)
     top = [word(int(one)) for one in np.argsort(-strong, kind="stable")[:NAMED] if strong[one] > 0]
-    return [Point(f"{name} dwells on {listed(top)}", (rows[0],), tuple(rows[1:]))] if rows else []
+    return [Point(f"{name} dwells on {listed(top)}", rows[0], tuple(rows[1:]))] if rows else []
 
 
 def themed(found: Sentences, most: int, word: Callable[[int], str]) -> list[tuple[str, float, list[int]]]:
