@@ -51,7 +51,8 @@ export function Expected({
     );
   if (!found.data)
     return (
-      <p className="mb-3 text-ink2" role="status">
+      // as high as what comes, so that the button below does not move under the pointer
+      <p className="mb-3 rounded-md border border-line bg-sheet px-3.5 py-2.5 text-ink2" role="status">
         Counting what is new…
       </p>
     );

@@ -234,7 +234,8 @@ function Look({
           <Failure error={start.error} />
         </div>
       )}
-      <div className="flex items-center gap-2 pb-6">
+      {/* it stays where it is while more comes above it */}
+      <div className="sticky bottom-0 z-10 flex items-center gap-2 bg-paper py-3">
         <Button look="main" disabled={!ready || conflict || start.isPending} onClick={() => start.mutate()}>
           Import
         </Button>
