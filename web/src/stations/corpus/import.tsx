@@ -235,7 +235,7 @@ function Look({
         </div>
       )}
       {/* it stays where it is while more comes above it */}
-      <div className="sticky bottom-0 z-10 flex items-center gap-2 bg-paper py-3">
+      <div className="sticky -bottom-3 z-10 flex items-center gap-2 bg-paper pt-3 pb-5">
         <Button look="main" disabled={!ready || conflict || start.isPending} onClick={() => start.mutate()}>
           Import
         </Button>
