@@ -140,7 +140,7 @@ def test_groups_and_rows_are_taken_together_left_out_and_taken_back(compare):
     page.find("[data-testid='dot-Field-Two papers']")
     press(page, Keys.ESCAPE)
     page.button("Rows").click()
-    page.find("[role=group][aria-label^='categories'] label:nth-of-type(3)").click()
+    page.find("[role=group][aria-label^='categories'] > div:nth-of-type(3) label").click()
     page.button("Leave 1 out").click()
     page.wait(lambda: not page.driver.find_elements(By.CSS_SELECTOR, "[data-testid^='dot-Talk']"))
     page.find("button[aria-label='Take Talk back']").click()

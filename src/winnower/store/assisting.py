@@ -140,7 +140,9 @@ class Looking:
         new = [one for one in dict.fromkeys(wanted) if one not in self.quoted]
         if new:
             corpus = self.room.corpus
-            found, _ = passages(self.units.places(np.asarray(new), corpus.index), corpus.index, 0, len(new))
+            places = self.units.places(np.asarray(new), corpus.index)
+            # each by itself: in whatever order they are asked for, none is taken into another
+            found, _ = passages(places, corpus.index, 0, len(new), each_hit=True)
             body = bodies(self.room.session, [one.text_id for one in found])
             for unit, one in zip(new, found, strict=True):
                 start, end = whole_sentence(body[one.text_id], one)
