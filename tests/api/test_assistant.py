@@ -10,6 +10,10 @@ from tests.api.test_findings import ask
 from tests.conftest import write_table
 from tests.core.test_assist import GOOD, answer_of, served  # noqa: F401
 from winnower.api.app import make_app
+from winnower.core.scope import Scope
+from winnower.store.answering import Room
+from winnower.store.assisting import Looking
+from winnower.store.models import Project
 
 FARM = (
     "The board pays farmers for lost lambs after nine months.",
@@ -77,6 +81,17 @@ def test_a_question_is_answered_from_its_words_in_all_their_forms_or_not_at_all(
     for nothing in ("Do submarines dream of violins?", "Who is it that was there?", "?!"):
         answer = asked(task="question", words=nothing)
         assert not answer["tells"] and answer["statements"] == [] and answer["how"]
+
+
+def test_sentences_of_one_text_are_quoted_each_by_itself_in_any_order(
+    client, at, asked, app, database, project
+):
+    with database.session() as session:
+        here = session.get_one(Project, project.id)
+        looking = Looking(Room(session, here, app.state.house.corpora.open(session, here)), Scope())
+        of_first = [int(one) for one in looking.within() if looking.units.text[one] == 0]
+        words = [one.words for one in looking.quote(of_first[::-1])]
+        assert len(words) == 3 and [one.words for one in looking.quote(of_first)] == words[::-1]
 
 
 def test_only_the_scope_is_asked(client, at, asked):

@@ -12,8 +12,8 @@ from winnower.api.notes import public_note
 from winnower.api.schemas import assistant as a
 from winnower.api.schemas import notes as n
 from winnower.core.assist import (
-    CodeGroups,
     Codings,
+    GroupsOfCodes,
     Question,
     Reply,
     Summary,
@@ -51,7 +51,7 @@ def _by_rules(desk: Desk, asked: a.AssistantAsked) -> Reply:
     desk.look_at(asked.texts)
     looking = Looking(Room(desk.session, desk.project, desk.corpus), asked.texts)
     names = {field.key: field.name for field in describe_fields(desk.corpus.columns, 0)}
-    if isinstance(asked.task, TopicName | Wordings | CodeGroups | Codings):
+    if isinstance(asked.task, TopicName | Wordings | GroupsOfCodes | Codings):
         reply = proposed(looking, lambda: passages_of(desk), asked.task)
     else:
         reply = said(looking, asked.task)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from winnower.core.assist import NOT_TOLD, CodeGroups, Codings, Proposal, Reply, TopicName, Wordings
+from winnower.core.assist import NOT_TOLD, Codings, GroupsOfCodes, Proposal, Reply, TopicName, Wordings
 from winnower.core.assist.naming import CodeWords, capital, grouped
 from winnower.core.assist.saying import TELLING, listed
 from winnower.core.assist.sentences import Sentences, central, fit_to_quote, pairs_in, spread, telling, varied
@@ -41,14 +41,14 @@ ASKED: tuple[tuple[str, str, tuple[str, ...]], ...] = (
 
 
 def proposed(
-    looking: Looking, passages: Callable[[], Passages], task: TopicName | Wordings | CodeGroups | Codings
+    looking: Looking, passages: Callable[[], Passages], task: TopicName | Wordings | GroupsOfCodes | Codings
 ) -> Reply:
     """What the rules propose. Raises NotFound for a code that is gone, WinnowerError for what cannot be worked on."""
     if isinstance(task, TopicName):
         return _topic_names(looking, task)
     if isinstance(task, Wordings):
         return _wordings(looking, passages(), task)
-    if isinstance(task, CodeGroups):
+    if isinstance(task, GroupsOfCodes):
         return _groups(looking, passages(), task)
     return _codings(looking, task)
 
@@ -170,7 +170,7 @@ def _under(looking: Looking, passages: Passages, codes: set[int]) -> np.ndarray:
     return found
 
 
-def _groups(looking: Looking, passages: Passages, task: CodeGroups) -> Reply:
+def _groups(looking: Looking, passages: Passages, task: GroupsOfCodes) -> Reply:
     book = codebook_of(looking.room.session, looking.room.project.id)
     above = {row.parent_id for row in book.codes}
     wanted = set(task.codes) or {row.id for row in book.codes if not row.technical and row.id not in above}

@@ -4652,7 +4652,7 @@ export interface components {
              */
             scope: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[];
             /** Task */
-            task: components["schemas"]["Summary"] | components["schemas"]["Question"] | components["schemas"]["Viewpoints"] | components["schemas"]["Themes"] | components["schemas"]["TopicName"] | components["schemas"]["Wordings"] | components["schemas"]["CodeGroups"] | components["schemas"]["Codings"];
+            task: components["schemas"]["Summary"] | components["schemas"]["Question"] | components["schemas"]["Viewpoints"] | components["schemas"]["Themes"] | components["schemas"]["TopicName"] | components["schemas"]["Wordings"] | components["schemas"]["GroupsOfCodes"] | components["schemas"]["Codings"];
             /**
              * By
              * @default rules
@@ -5424,27 +5424,6 @@ export interface components {
              * @default
              */
             description: string;
-        };
-        /**
-         * CodeGroups
-         * @description Groups for some codes (none: all); each code in one group, or in ``several``.
-         */
-        CodeGroups: {
-            /**
-             * Codes
-             * @default []
-             */
-            codes: number[];
-            /**
-             * Several
-             * @default false
-             */
-            several: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            task: "groups";
         };
         /** CodeMerge */
         CodeMerge: {
@@ -6975,6 +6954,27 @@ export interface components {
             name?: string | null;
             /** Codes */
             codes?: number[] | null;
+        };
+        /**
+         * GroupsOfCodes
+         * @description Groups for some codes (none: all); each code in one group, or in ``several``.
+         */
+        GroupsOfCodes: {
+            /**
+             * Codes
+             * @default []
+             */
+            codes: number[];
+            /**
+             * Several
+             * @default false
+             */
+            several: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            task: "groups";
         };
         /**
          * GroupsPublic

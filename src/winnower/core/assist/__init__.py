@@ -6,22 +6,21 @@ Whatever it says rests on numbered passages (reply.py); whoever else writes stat
 from winnower.core.assist.reply import NOT_TOLD, Cited, Proposal, Reply, Statement, checked, renumbered
 from winnower.core.assist.tasks import (
     AnyTask,
-    CodeGroups,
     Codings,
+    GroupsOfCodes,
     Question,
     Summary,
     Themes,
     TopicName,
     Viewpoints,
     Wordings,
-    task_to_plain,
 )
 
 __all__ = [
     "NOT_TOLD",
     "AnyTask",
     "Cited",
-    "CodeGroups",
+    "GroupsOfCodes",
     "Codings",
     "Proposal",
     "Question",
@@ -34,5 +33,4 @@ __all__ = [
     "Wordings",
     "checked",
     "renumbered",
-    "task_to_plain",
 ]

@@ -50,7 +50,7 @@ def grouped(codes: Sequence[CodeWords], *, several: bool) -> list[Grouped]:
     groups = [np.flatnonzero(label == number) for number in np.unique(label)]
     groups = [group for group in groups if len(group) >= LEAST_GROUP]
     if several:
-        own = {int(code): near[code, group].sum() / (len(group) - 1) for group in groups for code in group}
+        own = {int(at): near[at][group].sum() / (len(group) - 1) for group in groups for at in group}
         groups = [_widened(near, group, own) for group in groups]
     return [
         Grouped(_called([codes[at] for at in group.tolist()]), tuple(group.tolist()), _closest(near, group))
@@ -78,9 +78,9 @@ def likeness(codes: Sequence[CodeWords]) -> np.ndarray:
 
 def _widened(near: np.ndarray, group: np.ndarray, own: dict[int, float]) -> np.ndarray:
     more = [
-        code
-        for code, mean in own.items()
-        if code not in group and mean > 0 and near[code, group].mean() >= NEARLY * mean
+        at
+        for at, mean in own.items()
+        if at not in group and mean > 0 and near[at][group].mean() >= NEARLY * mean
     ]
     return np.sort(np.concatenate([group, np.asarray(more, np.int64)]))
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
 
 from annotated_types import Ge, Le, MaxLen, MinLen
-from pydantic import Discriminator, TypeAdapter
+from pydantic import Discriminator
 
 from winnower.core.scope import Split
 
@@ -80,7 +80,7 @@ class Wordings:
 
 
 @dataclass(frozen=True)
-class CodeGroups:
+class GroupsOfCodes:
     """Groups for some codes (none: all); each code in one group, or in ``several``."""
 
     codes: Annotated[tuple[Key, ...], MaxLen(1_000)] = ()
@@ -101,12 +101,6 @@ class Codings:
 
 
 AnyTask = Annotated[
-    Summary | Question | Viewpoints | Themes | TopicName | Wordings | CodeGroups | Codings,
+    Summary | Question | Viewpoints | Themes | TopicName | Wordings | GroupsOfCodes | Codings,
     Discriminator("task"),
 ]
-_task: TypeAdapter[Any] = TypeAdapter(AnyTask)
-
-
-def task_to_plain(task: AnyTask) -> dict[str, Any]:
-    found: dict[str, Any] = _task.dump_python(task, mode="json")
-    return found
