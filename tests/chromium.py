@@ -35,6 +35,23 @@ CALM_TRIES = 15
 AXE = Path(__file__).resolve().parents[1] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
+def saved_file(folder: Path, ending: str) -> Path:
+    """The one file with an ending that the browser saved to a folder, once it is whole.
+
+    The browser first reserves the name with an empty file and writes under a hidden name or one
+    ending in ``.crdownload``, which it renames at last.
+    """
+    until = time.monotonic() + WAIT_S
+    while time.monotonic() < until:
+        files = list(folder.iterdir())
+        passing = [f for f in files if f.name.startswith(".") or f.suffix == ".crdownload"]
+        whole = [f for f in files if f.suffix == ending and f not in passing]
+        if not passing and len(whole) == 1 and whole[0].stat().st_size:
+            return whole[0]
+        time.sleep(0.1)
+    raise AssertionError(f"no whole {ending} file: {[f.name for f in folder.iterdir()]}")
+
+
 @contextmanager
 def chromium(
     width: int = 1280, height: int = 800, downloads: Path | None = None

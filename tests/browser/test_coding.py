@@ -4,6 +4,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from tests.chromium import saved_file
 from winnower.store.accounts import make_account
 from winnower.store.codebook import codebook_of, make_code
 from winnower.store.history import Recorder
@@ -156,8 +157,7 @@ def test_the_codebook_is_ordered_and_merged_and_passages_are_found_again(desk, p
     page.says("[data-testid=found-count]", "1 passage")
     page.button("Export").click()
     page.text("Passages as .csv", "div").click()
-    page.wait(lambda: (downloads / "passages.csv").exists())
-    assert "Damage" in (downloads / "passages.csv").read_text(encoding="utf-8-sig")
+    assert "Damage" in saved_file(downloads, ".csv").read_text(encoding="utf-8-sig")
     page.find("[data-testid=found] a").click()
     page.find("[data-testid=body]")
 

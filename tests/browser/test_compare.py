@@ -12,6 +12,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.test_coding import press
+from tests.chromium import saved_file
 from tests.conftest import write_table
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.store.dictionaries import add_terms, dictionaries_of, import_dictionary, load
@@ -75,11 +76,6 @@ def choose(page, label, text):
 
     page.wait(offered)
     Select(page.find(f"select[aria-label='{label}']")).select_by_visible_text(text)
-
-
-def saved(page, path):
-    page.wait(path.exists)
-    return path.read_bytes()
 
 
 def draw(page, name):
@@ -297,11 +293,11 @@ def test_a_finding_is_kept_ordered_frozen_and_tells_what_changed(
     page.driver.back()
     page.button("Export all ▾").click()
     page.text("Numbers as .csv, one file each", "div").click()
-    names = zipfile.ZipFile(io.BytesIO(saved(page, downloads / "findings.zip"))).namelist()
+    names = zipfile.ZipFile(io.BytesIO(saved_file(downloads, ".zip").read_bytes())).namelist()
     assert names[0] == "01 Who writes of fields.csv" and len(names) == 2
     page.button("Export all ▾").click()
     page.text("Numbers as one Excel workbook", "div").click()
-    book = CalamineWorkbook.from_filelike(io.BytesIO(saved(page, downloads / "findings.xlsx")))
+    book = CalamineWorkbook.from_filelike(io.BytesIO(saved_file(downloads, ".xlsx").read_bytes()))
     assert book.sheet_names[0] == "1 Numbers"
     page.button("Delete the finding").click()
     page.wait(lambda: len(page.driver.find_elements(By.CSS_SELECTOR, lines)) == 1)

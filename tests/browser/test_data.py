@@ -1,23 +1,13 @@
 """A table for statistics is chosen word by word and read from the file that was saved."""
 
 import io
-import time
 import zipfile
 
 import polars as pl
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-
-def saved(folder):
-    """The one file that was saved to a folder, once it is whole."""
-    until = time.monotonic() + 60
-    while time.monotonic() < until:
-        files = list(folder.glob("*"))
-        if len(files) == 1 and files[0].suffix != ".crdownload":
-            return files[0]
-        time.sleep(0.1)
-    raise AssertionError(f"saved: {list(folder.glob('*'))}")
+from tests.chromium import saved_file
 
 
 def test_a_table_is_chosen_looked_at_and_saved(desk, project, downloads):
@@ -36,7 +26,7 @@ def test_a_table_is_chosen_looked_at_and_saved(desk, project, downloads):
     page.says("[data-testid=data-columns]", "The words of the sentence.")
     page.button("Export").click()
     page.text("As Parquet", "*[@role='menuitem']").click()
-    packed = zipfile.ZipFile(saved(downloads))
+    packed = zipfile.ZipFile(saved_file(downloads, ".zip"))
     table = pl.read_parquet(io.BytesIO(packed.read("data.parquet")))
     assert table.columns == ["text_id", "sentence", "paragraph", "words_of_row"] and len(table) == 10
     assert sorted(packed.namelist()) == ["about.txt", "columns.csv", "data.parquet"]

@@ -1,13 +1,12 @@
 """Whole journeys in a real browser, on a real server and database."""
 
 import csv
-import time
 from pathlib import Path
 
 from python_calamine import CalamineWorkbook
 from selenium.webdriver.common.keys import Keys
 
-from tests.chromium import Page
+from tests.chromium import Page, saved_file
 from tests.conftest import write_table
 
 HEADER = ["id", "headline", "outlet", "published", "article", "region"]
@@ -37,15 +36,6 @@ def rows():
         )
     out.append(["40", "No text", "Hill Farmer", "2031-01-01", "", "north"])
     return out
-
-
-def downloaded(folder: Path, ending: str) -> Path:
-    for _ in range(100):
-        found = [p for p in folder.iterdir() if p.suffix == ending]
-        if found:
-            return found[0]
-        time.sleep(0.1)
-    raise AssertionError(list(folder.iterdir()))
 
 
 def make_project(page: Page, name: str) -> None:
@@ -107,7 +97,7 @@ def test_from_a_table_to_a_tested_comparison(page, tmp_path, downloads):
 
     page.button("Export ▾").click()
     page.text("Numbers as Excel").click()
-    book = CalamineWorkbook.from_path(str(downloaded(downloads, ".xlsx")))
+    book = CalamineWorkbook.from_path(str(saved_file(downloads, ".xlsx")))
     grid = book.get_sheet_by_name("All numbers").to_python()
     cell = next(row for row in grid if row[:2] == ["Livelihood", "Hill Farmer"])
     assert cell[2] == hits
@@ -190,7 +180,7 @@ def test_numbers_saved_as_csv_say_the_same_as_the_table(page, tmp_path, download
     shown = page.find("table").text
     page.button("Export ▾").click()
     page.text("Numbers as .csv").click()
-    with downloaded(downloads, ".csv").open(encoding="utf-8-sig") as file:
+    with saved_file(downloads, ".csv").open(encoding="utf-8-sig") as file:
         saved = {(r["category"], r["group"]): r for r in csv.DictReader(file)}
     rate = float(saved[("Ecology", "Orrin Courier")]["rate per 1,000 words"])
     assert (f"{rate:.0f}" if rate >= 100 else f"{rate:.1f}") in shown

@@ -7,6 +7,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.test_coding import LINE, cards, chosen, focus, press, unfolds
+from tests.chromium import saved_file
 from tests.conftest import NEWS_MAPPING, write_table
 from winnower.store.accounts import share
 from winnower.store.models import CodeRow, NoteRow, ParaphraseRow, PassageRow, Project
@@ -225,7 +226,7 @@ def test_a_question_is_grouped_kept_held_beside_another_and_coded_at_once(desk, 
     page.wait(lambda: len(stored(database, project)) == 2)
     page.button("Export").click()
     page.text("Passages as Word", "div").click()
-    page.wait(lambda: (downloads / "passages.docx").exists())
+    assert saved_file(downloads, ".docx").name == "passages.docx"
     page.button("Side by side").click()
     page.says("section[aria-label='The left side']", "Losses")
     Select(page.find("select[aria-label='On the right']")).select_by_visible_text("Voice")

@@ -6,7 +6,7 @@ import docx
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from tests.browser.test_data import saved
+from tests.chromium import saved_file
 from winnower.store.findings import make_question
 from winnower.store.history import Recorder
 from winnower.store.models import ReportPiece, ReportRow
@@ -95,7 +95,7 @@ def test_a_report_is_put_together_frozen_and_saved(desk, database, project, acco
     assert not page.driver.find_elements("css selector", "[aria-label='Take it out']")
     page.button("Take along ▾").click()
     page.text("Word (.docx)", "*[@role='menuitem']").click()
-    file = saved(downloads)
+    file = saved_file(downloads, ".docx")
     assert file.name == "Lambs and deer.docx"
     document = docx.Document(str(file))
     written = [one.text for one in document.paragraphs]

@@ -10,7 +10,8 @@ from selenium.webdriver.support.ui import Select
 
 from tests.api.test_words import SAID
 from tests.browser.test_instrument import choose
-from tests.browser.test_journeys import HEADER, downloaded, import_table, make_project
+from tests.browser.test_journeys import HEADER, import_table, make_project
+from tests.chromium import saved_file
 from tests.conftest import write_table
 
 
@@ -77,11 +78,11 @@ def test_a_cloud_is_shaped_and_saved(words, downloads):
     page.text("Rows", "button").click()
     page.button("Save picture ▾").click()
     page.text("As .svg", "div").click()
-    picture = downloaded(downloads, ".svg").read_text()
+    picture = saved_file(downloads, ".svg").read_text()
     assert ">price" in picture and ">stock" not in picture and "by hits" in picture
     page.button("Save picture ▾").click()
     page.text("As .png", "div").click()
-    assert downloaded(downloads, ".png").read_bytes().startswith(b"\x89PNG")
+    assert saved_file(downloads, ".png").read_bytes().startswith(b"\x89PNG")
 
 
 def test_lines_are_sorted_kept_by_a_neighbour_widened_and_saved(words, downloads):
@@ -99,7 +100,7 @@ def test_lines_are_sorted_kept_by_a_neighbour_widened_and_saved(words, downloads
     page.says("[data-testid=lines-total]", "4 hits")
     page.button("Export ▾").click()
     page.text("Lines as .csv", "div").click()
-    with downloaded(downloads, ".csv").open(encoding="utf-8-sig") as file:
+    with saved_file(downloads, ".csv").open(encoding="utf-8-sig") as file:
         assert [row["hit"] for row in csv.DictReader(file)] == ["price"] * 4
     page.text("Company", "button").click()
     page.text("No company to speak of")
