@@ -28,6 +28,8 @@ FLAGS = (
     "--disable-dev-shm-usage",
     "--force-color-profile=srgb",
     "--hide-scrollbars",
+    # what fades in is not there for a moment: of two fields the second could be found first
+    "--force-prefers-reduced-motion",
 )
 #: A page is waited for this long at most; machines that do much else at the same time need it.
 WAIT_S = 60

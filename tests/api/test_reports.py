@@ -6,10 +6,15 @@ import zipfile
 import docx
 import pypdfium2
 import pytest
+from typer.testing import CliRunner
 
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import ids
 from tests.api.test_findings import ask, keep, of_frames
+from winnower.cli import common
+from winnower.cli.main import app as command
+from winnower.store.accounts import local_account, share
+from winnower.store.models import Project
 
 
 @pytest.fixture
@@ -228,9 +233,47 @@ def test_files_of_every_kind_with_a_title_of_strange_signs(client, at, filled, r
     page = reports.file(report, "html").text
     assert "<who>" not in page and "&lt;who&gt;" in page and page.count("data:image/svg+xml;base64") == 1
     pdf = pypdfium2.PdfDocument(reports.file(report, "pdf").content)
-    assert [one.get_title() for one in pdf.get_toc()][1:] == ["First", "Who writes of lambs", "Then"]
+    assert [one.get_title() for one in pdf.get_toc()] == ["First", "Who writes of lambs", "Then"]
     packed = zipfile.ZipFile(io.BytesIO(reports.file(report, "md").content))
     assert packed.namelist() == ["pictures/01.svg", "report.md"]
+
+
+@pytest.mark.parametrize("frozen", [False, True])
+def test_the_command_line_writes_the_files_of_the_screen(
+    client, at, filled, reports, project, settings, server, database, tmp_path, monkeypatch, frozen
+):
+    with database.session() as session:
+        share(session, session.get_one(Project, project.id), local_account(session).name, "reader")
+    finding = keep(client, at, of_frames(filled))["id"]
+    report = reports.begin(title="Lambs")
+    reports.add(report, words("First"), {"kind": "finding", "finding": finding}, {"kind": "method"})
+    if frozen:
+        reports.change(report, frozen=True)
+    monkeypatch.setenv("WINNOWER_DATABASE_URL", server.url)
+    monkeypatch.setattr(common, "load_settings", lambda: settings)
+
+    def run(*arguments):
+        return CliRunner().invoke(command, ["report", project.name, *arguments])
+
+    assert run().output == "Lambs\n"
+    for form in ("html", "pdf", "zip"):
+        out = tmp_path / f"report.{form}"
+        done = run("Lambs", "--out", str(out))
+        assert done.exit_code == 0 and done.output.replace("\n", "") == str(out), done.output
+        assert out.read_bytes() == reports.file(report, form.replace("zip", "md")).content
+    out = tmp_path / "report.docx"
+    assert run("Lambs", "--out", str(out)).exit_code == 0
+    mine, theirs = (
+        [one.text for one in docx.Document(file).paragraphs]
+        for file in (str(out), io.BytesIO(reports.file(report, "docx").content))
+    )
+    assert mine == theirs and len(mine) > 8
+    for arguments, told in (
+        (("Deer",), "There is no report “Deer”. Reports: “Lambs”."),
+        (("Lambs", "--out", "report.odt"), "not “.odt”"),
+    ):
+        refused = run(*arguments)
+        assert refused.exit_code != 0 and told in str(refused.exception) + refused.output
 
 
 def test_many_quotes_are_shown_in_part_and_written_whole(client, at, coding, reports):

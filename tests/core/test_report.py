@@ -56,8 +56,9 @@ from winnower.core.report.method import (
     RunFact,
 )
 from winnower.core.scope import Split
-from winnower.writers.report_html import report_html, report_pdf
+from winnower.writers.report_html import report_html
 from winnower.writers.report_markdown import report_markdown, report_markdown_zip
+from winnower.writers.report_pdf import report_pdf
 from winnower.writers.report_pictures import all_drawn
 from winnower.writers.report_word import report_docx
 
@@ -244,6 +245,11 @@ def pictures():
     return all_drawn(report().drawings, "png")
 
 
+@pytest.fixture(scope="module")
+def outlines():
+    return all_drawn(report().drawings, "svg")
+
+
 def test_a_picture_that_cannot_be_drawn_has_its_reason_and_several_are_drawn_at_once(pictures):
     assert pictures["d"].startswith(b"\x89PNG") and "nothing to draw" in pictures["e"]
     one = report().drawings["d"]
@@ -315,13 +321,13 @@ def test_another_office_program_opens_the_word_file(pictures, tmp_path):
         assert part in words
 
 
-def test_html_is_one_file_that_fetches_and_runs_nothing(pictures):
+def test_html_is_one_file_that_fetches_and_runs_nothing(outlines):
     made = report_html(
-        report(Prose("![x](http://far/away.png) [y](javascript:z) [w](https://x.y/)")), pictures, "png"
+        report(Prose("![x](http://far/away.png) [y](javascript:z) [w](https://x.y/)")), outlines
     )
     page = html.fromstring(made)
     assert not page.xpath("//script | //link | //iframe | //@onclick")
-    assert all(one.startswith("data:image/png") for one in page.xpath("//img/@src"))
+    assert all(one.startswith("data:image/svg+xml") for one in page.xpath("//img/@src"))
     # what would be a picture from elsewhere is a link, which nobody has to follow
     links = [one for one in page.xpath("//a/@href") if not one.startswith("#")]
     assert links == ["http://far/away.png", "https://x.y/"]
@@ -332,8 +338,55 @@ def test_html_is_one_file_that_fetches_and_runs_nothing(pictures):
     assert "<b>" not in page.xpath("string(//title)") and not re.search(r"url\((?!data:)", made)
 
 
-def test_pdf_has_its_words_its_pages_and_marks_for_its_headings(pictures):
-    file = pypdfium2.PdfDocument(report_pdf(report(Prose("![x](file:///etc/hostname)")), pictures))
+PROSE = """A *word*, a **word**, `code()`, ~~gone~~ and [a place](https://x.y/z).
+
+- one
+- two
+  1. deep
+
+> said
+
+| a | b |
+|---|---|
+| #raw[x] | $y$ |
+
+---
+
+    #import "far"
+
+![x](file:///etc/hostname) [y](javascript:z) <script>alert(1)</script> #panic("z") @label
+"""
+
+
+def test_no_words_are_read_as_the_markup_of_pages(outlines):
+    made = report_pdf(report(Prose(PROSE), Heading('#panic("a") *b* $', 2)), outlines)
+    file = pypdfium2.PdfDocument(made)
+    words = "".join(page.get_textpage().get_text_range() for page in file).replace("\r", "")
+    for part in ("#raw[x]", "$y$", '#import "far"', '#panic("z") @label', "<script>", '#panic("a") *b* $'):
+        assert part in words
+    assert "code()" in words and "**" not in words and b"https://x.y/z" in made
+    assert b"javascript" not in made and b"/etc/hostname" not in made
+    assert report_pdf(report(Prose(PROSE), Heading('#panic("a") *b* $', 2)), outlines) == made
+
+
+def test_what_has_no_place_to_break_stays_on_the_page_and_the_table_of_contents_has_page_numbers(outlines):
+    long = "x" * 400
+    made = report_pdf(
+        report(
+            Prose(long), Grid("Long", (GridColumn("a"), GridColumn("b", True)), ((long, "1 (0.5 to 2)"),))
+        ),
+        outlines,
+    )
+    file = pypdfium2.PdfDocument(made)
+    for page in file:
+        right = page.get_size()[0]
+        text = page.get_textpage()
+        assert all(text.get_charbox(at)[2] < right - 40 for at in range(text.count_chars()))
+    assert re.search(r"Who / what\?[ .]+\d", file[0].get_textpage().get_text_range())
+
+
+def test_pdf_has_its_words_its_pages_and_marks_for_its_headings(outlines):
+    file = pypdfium2.PdfDocument(report_pdf(report(Prose("![x](file:///etc/hostname)")), outlines))
     words = "".join(page.get_textpage().get_text_range() for page in file)
     for part in (
         "Who says what?",
@@ -344,7 +397,7 @@ def test_pdf_has_its_words_its_pages_and_marks_for_its_headings(pictures):
     ):
         assert part in words
     marks = [one.get_title() for one in file.get_toc()]
-    assert marks[1:] == ["Who / what?", "Deeper"]
+    assert marks == ["Who / what?", "Deeper"]
 
 
 def test_markdown_means_what_the_report_says(pictures):

@@ -241,7 +241,7 @@ def export(desk: Reading, report_id: int, form: Form = "docx") -> Response:
     row = store.report_in(desk.session, desk.project.id, report_id)
     report = _now(desk, row)
     try:
-        pictures = _pictures(desk, report.drawings, "png" if form in ("docx", "pdf") else "svg")
+        pictures = _pictures(desk, report.drawings, "png" if form == "docx" else "svg")
         content = desk.house.apart.call("write report", report_to_plain(report), pictures, form)
     except BroughtDown as error:
         raise WinnowerError(

@@ -18,7 +18,7 @@ from winnower.store.reading_passages import PassageCache
 from winnower.store.report_assembled import assembled
 from winnower.store.reports import reports_of, said_by
 
-FORMS: dict[str, PictureForm] = {"docx": "png", "pdf": "png", "html": "svg", "md": "svg"}
+FORMS: dict[str, PictureForm] = {"docx": "png", "pdf": "svg", "html": "svg", "md": "svg"}
 
 
 def report(
@@ -59,8 +59,9 @@ def report(
 
 def _written(report: Report, form: str) -> bytes:
     # what draws and lays out pages takes a second to load
-    from winnower.writers.report_html import report_html, report_pdf
+    from winnower.writers.report_html import report_html
     from winnower.writers.report_markdown import report_markdown_zip
+    from winnower.writers.report_pdf import report_pdf
     from winnower.writers.report_pictures import all_drawn
     from winnower.writers.report_word import report_docx
 

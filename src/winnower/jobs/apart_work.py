@@ -36,8 +36,9 @@ from winnower.settings import Settings
 from winnower.stand_ins.model import ask
 from winnower.store.database import Database
 from winnower.writers.pictures import picture
-from winnower.writers.report_html import report_html, report_pdf
+from winnower.writers.report_html import report_html
 from winnower.writers.report_markdown import report_markdown_zip
+from winnower.writers.report_pdf import report_pdf
 from winnower.writers.report_pictures import all_drawn
 from winnower.writers.report_word import report_docx
 

@@ -30,7 +30,7 @@ LOADED = (
     "winnower.jobs.coding",
     "winnower.jobs.checking",
     "winnower.jobs.company",
-    "weasyprint",
+    "typst",
 )
 _CODE = struct.Struct("<i")
 MOST_BYTES, MOST_FILES = 1 << 18, 3

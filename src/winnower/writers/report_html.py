@@ -1,4 +1,4 @@
-"""A report as one HTML file, and through it as PDF. Nothing in it is fetched from anywhere."""
+"""A report as one HTML file. Nothing in it is fetched from anywhere."""
 
 from __future__ import annotations
 
@@ -13,7 +13,6 @@ from winnower.core.report import (
     Heading,
     Missing,
     Picture,
-    PictureForm,
     Prose,
     Quote,
     Report,
@@ -21,7 +20,6 @@ from winnower.core.report import (
 )
 from winnower.writers.prose import prose_html
 
-_MIME = {"svg": "image/svg+xml", "png": "image/png"}
 _STYLE = """
 :root { color-scheme: light; }
 body { font: 16px/1.55 Georgia, "FreeSerif", "DejaVu Serif", "Droid Sans Fallback", serif; color: #17212a; max-width: 46rem; margin: 2.5rem auto; padding: 0 1.25rem; }
@@ -36,20 +34,19 @@ blockquote { margin: .9rem 0; padding: .1rem 0 .1rem .9rem; border-left: 3px sol
 figure { margin: 1.2rem 0; } figure img { width: 100%; height: auto; } figcaption, caption { text-align: left; font-size: .88rem; font-weight: 600; padding: .3rem 0; caption-side: top; }
 table { border-collapse: collapse; font-size: .82rem; margin: 1rem 0 .2rem; width: 100%; } th, td { text-align: left; vertical-align: top; padding: .22rem .5rem .22rem 0; border-bottom: 1px solid #dee2da; } th { border-bottom: 1px solid #8a949b; } .n { text-align: right; font-variant-numeric: tabular-nums; } .n + td:not(.n), .n + th:not(.n) { padding-left: .9rem; }
 .note { color: #4b5761; font-size: .8rem; margin: .1rem 0 1rem; font-weight: 400; } .missing { color: #a5401d; }
-@page { size: A4; margin: 22mm 20mm 20mm; @bottom-right { content: counter(page); font: 9pt "FreeSans", "DejaVu Sans", sans-serif; color: #4b5761; } }
-@media print { body { font-size: 10.5pt; line-height: 1.4; max-width: none; margin: 0; padding: 0; } th, td { padding-top: .12rem; padding-bottom: .12rem; line-height: 1.3; } h1, h2, h3, h4, h5, caption, figcaption { break-after: avoid; } figure, blockquote, tr { break-inside: avoid; } thead { display: table-header-group; break-after: avoid; } tbody tr:first-child { break-after: avoid; }
-nav a::after { content: leader(".") target-counter(attr(href url), page); } }
+@page { size: A4; margin: 22mm 20mm 20mm; }
+@media print { body { font-size: 10.5pt; line-height: 1.4; max-width: none; margin: 0; padding: 0; } th, td { padding-top: .12rem; padding-bottom: .12rem; line-height: 1.3; } h1, h2, h3, h4, h5, caption, figcaption { break-after: avoid; } figure, blockquote, tr { break-inside: avoid; } thead { display: table-header-group; break-after: avoid; } tbody tr:first-child { break-after: avoid; } }
 """
 
 
-def report_html(report: Report, pictures: Mapping[str, Picture], form: PictureForm = "svg") -> str:
-    """The whole report as one file: style and pictures (by the names of its drawings) are in it."""
+def report_html(report: Report, pictures: Mapping[str, Picture]) -> str:
+    """The whole report as one file: style and pictures (as SVG, by the names of its drawings) are in it."""
     labels = labels_of(report)
     body, contents = [], []
     for place, block in enumerate(report.blocks()):
         if isinstance(block, Heading):
             contents.append((place, block))
-        body.append(_block(block, place, labels.get(place, ""), pictures, form))
+        body.append(_block(block, place, labels.get(place, ""), pictures))
     lines = "".join(f"<div>{escape(line)}</div>" for line in report.lines)
     return (
         '<!doctype html><html lang="en"><head><meta charset="utf-8">'
@@ -68,7 +65,7 @@ def _contents(headings: list[tuple[int, Heading]]) -> str:
     return f'<nav aria-label="Contents"><ol>{"".join(lines)}</ol></nav>'
 
 
-def _block(block: Block, place: int, label: str, pictures: Mapping[str, Picture], form: PictureForm) -> str:
+def _block(block: Block, place: int, label: str, pictures: Mapping[str, Picture]) -> str:
     if isinstance(block, Heading):
         level = min(block.level + 1, 5)
         return f'<h{level} id="h{place}">{escape(block.words)}</h{level}>'
@@ -81,17 +78,17 @@ def _block(block: Block, place: int, label: str, pictures: Mapping[str, Picture]
     if isinstance(block, Grid):
         return _grid(block, label)
     if isinstance(block, Figure):
-        return _figure(block, label, pictures.get(block.drawing, "This picture is gone."), form)
+        return _figure(block, label, pictures.get(block.drawing, "This picture is gone."))
     assert isinstance(block, Missing)
     return f'<p class="missing">{escape(block.words)}</p>'
 
 
-def _figure(block: Figure, label: str, picture: Picture, form: PictureForm) -> str:
+def _figure(block: Figure, label: str, picture: Picture) -> str:
     if isinstance(picture, str):
         inside = f'<p class="missing">{escape(picture)}</p>'
     else:
         data = base64.b64encode(picture).decode()
-        inside = f'<img alt="{escape(block.caption)}" src="data:{_MIME[form]};base64,{data}">'
+        inside = f'<img alt="{escape(block.caption)}" src="data:image/svg+xml;base64,{data}">'
     note = f'<div class="note">{escape(block.note)}</div>' if block.note else ""
     return f"<figure>{inside}<figcaption>{label}. {escape(block.caption)}</figcaption>{note}</figure>"
 
@@ -113,16 +110,3 @@ def _grid(block: Grid, label: str) -> str:
         f"<table><caption>{label}. {escape(block.caption)}</caption><thead><tr>{head}</tr></thead>"
         f"<tbody>{rows}</tbody></table>{note}"
     )
-
-
-def report_pdf(report: Report, pictures: Mapping[str, Picture]) -> bytes:
-    """The report as PDF, with marks for its headings and page numbers in the table of contents; pictures as PNG, which
-    are laid out ten times as fast as SVG."""
-    # what lays out pages is loaded by who wants it
-    from weasyprint import HTML
-    from weasyprint.urls import URLFetcher
-
-    # only what is in the file itself is read
-    inside = URLFetcher(allowed_protocols=("data",), allow_redirects=False)
-    found: bytes = HTML(string=report_html(report, pictures, "png"), url_fetcher=inside).write_pdf()
-    return found
