@@ -90,12 +90,12 @@
   if it.note != "" { block(above: 0.6em, small(lines(it.note))) }
 })
 
-#block(below: 0.6em, text(font: report.sans, size: 21pt, weight: 700, report.title))
+#block(below: 1em, text(font: report.sans, size: 21pt, weight: 700, report.title))
 #block(below: 2em, text(size: 9.5pt, fill: ink2, report.lines.join(linebreak())))
 #if report.contents {
   show outline.entry.where(level: 1): set block(above: 0.75em)
   set text(font: report.sans, size: 9.5pt)
-  outline(title: none, depth: 2, indent: 1.2em)
+  block(below: 2em, outline(title: none, depth: 2, indent: 1.2em))
 }
 
 #for it in report.blocks {
