@@ -51,6 +51,24 @@ def test_a_question_is_answered_with_its_passages_and_kept(page, deliver, databa
     assert page.errors() == [] and page.barriers() == []
 
 
+def test_what_needs_no_words_is_asked_at_once(page, deliver, database, project, tmp_path):
+    at_work(page, deliver, database, project, tmp_path)
+    page.open(f"/projects/{project.id}/notebook/assistant")
+    for task, found in (
+        ("Sum up", "lambs were lost"),
+        ("Find themes", "Theme"),
+        ("Compare two viewpoints", ""),
+    ):
+        page.text(task, "button").click()
+        if not found:
+            page.text("No field parts these texts into groups.")
+            assert not page.find("form button[type=submit]").is_enabled()
+            continue
+        page.button("Ask").click()
+        page.says("section[aria-label='What the assistant says']", found)
+    assert page.errors() == [] and page.barriers() == []
+
+
 def test_codings_are_proposed_and_taken_one_by_one(page, deliver, database, project, tmp_path):
     at_work(page, deliver, database, project, tmp_path)
     page.open(f"/projects/{project.id}/notebook/assistant?task=codings")

@@ -14,7 +14,9 @@ export function Assistant() {
   const writes = useSummary().data?.role !== "reader";
   const { scope } = useScope();
   const about = useAboutAssistant().data;
-  const [by, setBy] = useState<By>("rules");
+  const [chosen, setChosen] = useState<By>("rules");
+  // a model that was chosen for another task does not do this one
+  const by = TASKS[name].byModel ? chosen : "rules";
   const { ask, sends } = useAsk();
   const [task, setTask] = useState<Task | null>(null);
   const [asked, setAsked] = useState<Task | null>(null);
@@ -27,7 +29,6 @@ export function Assistant() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: begins anew with another task or scope
   useEffect(() => {
     ask.reset();
-    setTask(null);
   }, [name, JSON.stringify(scope)]);
   const choose = () => {
     const task = now.current;
@@ -75,8 +76,8 @@ export function Assistant() {
                   <input
                     type="radio"
                     name="by"
-                    checked={by === one}
-                    onChange={() => setBy(one)}
+                    checked={chosen === one}
+                    onChange={() => setChosen(one)}
                     className="mt-0.5"
                   />
                   {one === "rules" ? "the rules that ship" : `the model ${about.model}, at ${about.address}`}
