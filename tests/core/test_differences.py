@@ -203,13 +203,27 @@ def test_what_could_be_seen_is_seen_in_four_of_five_corpora():
     assert 0.65 <= np.mean(seen) <= 0.95
 
 
-def test_numbers_drawn_without_putting_back_are_all_different_and_none_is_likelier():
-    rng, place = np.random.default_rng(1), np.zeros(50, np.int32)
-    seen = np.zeros((10, 50))
-    for _ in range(4_000):
-        found = permutation._distinct(rng, 50, 10, place)
-        assert len(set(found.tolist())) == 10
-        seen[np.arange(10), found] += 1
-    # by place in the draw and by number: chi-squared over all cells, expected 80 in each
-    assert stats.chi2.sf(((seen - 80) ** 2 / 80).sum(), 490) > 0.001
-    assert sorted(permutation._distinct(rng, 8, 8, place).tolist()) == list(range(8))
+def test_states_moved_along_an_order_of_chance_are_like_those_of_all_permutations():
+    c = clumped(np.random.default_rng(3), 5, 300, rows=2, rate=0.001)
+    moved, drawn = (
+        np.concatenate([one.y for seed in range(40) for one in way(c, 50, seed)])
+        for way in (permutation.scattered_sums, permutation.permuted_sums)
+    )
+    assert moved.shape == drawn.shape == (2_000, 2, 5)
+    for found in (moved, drawn):
+        assert np.array_equal(found.sum(-1), np.broadcast_to(c.totals.sum(1), (2_000, 2)))
+    expected = c.totals.sum(1)[:, None] * c.units / c.units.sum()
+    error = moved.std(0) / np.sqrt(2_000)
+    assert (np.abs(moved.mean(0) - expected) < 4.5 * error).all()
+    assert np.abs(np.log(moved.var(0) / drawn.var(0))).max() < 0.2
+    assert stats.ks_2samp(moved[:, 0, 2], drawn[:, 0, 2]).pvalue > 0.001
+
+
+def test_rare_rows_of_a_large_corpus_hold_their_level(monkeypatch):
+    monkeypatch.setattr(permutation, "SMALL", 0)
+    runs = 200
+    corpora = (clumped(np.random.default_rng(k), 4, 90, rows=1, rate=0.0004) for k in range(runs))
+    found = [rate_tests(c, seed=k) for k, c in enumerate(corpora)]
+    assert all(one.times for one in found)  # drawn, not approximated
+    rejected = sum(one.p[0] <= 0.05 for one in found)
+    assert rejected <= 0.05 * runs + 3 * np.sqrt(runs * 0.05 * 0.95)

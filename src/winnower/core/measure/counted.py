@@ -62,8 +62,12 @@ class Counted:
 
     def some(self, groups: np.ndarray | None = None, rows: np.ndarray | None = None) -> Self:
         """Only some groups (bool, G) and rows (bool, K), numbered anew in their order."""
-        groups = np.ones(self.n_groups, bool) if groups is None else groups
         rows = np.ones(self.n_rows, bool) if rows is None else rows
+        if groups is None or groups.all():
+            mine = rows[self.row]
+            row = (np.cumsum(rows) - 1)[self.row[mine]]
+            group, size, g = self.group, self.size, self.n_groups
+            return type(self)(group, size, self.unit[mine], row, self.hits[mine], g, int(rows.sum()))
         inside = groups[self.group]
         kept = inside[self.unit] & rows[self.row]
         return type(self)(

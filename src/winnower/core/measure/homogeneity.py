@@ -43,12 +43,14 @@ class Sums(NamedTuple):
 class Shape:
     """What stays the same whoever belongs to which group: the entries of ``Counted``, with their sizes.
 
-    ``used`` are the units with a hit; ``entry`` is each entry's place among them.
+    ``used`` are the units with a hit; ``entry`` is each entry's place among them, ``first`` the cell of its row in the
+    first group.
     """
 
     counted: Counted
     used: np.ndarray
     entry: np.ndarray
+    first: np.ndarray
     weights: tuple[np.ndarray, np.ndarray, np.ndarray]
     repeated: list[np.ndarray] = field(default_factory=list)
 
@@ -56,15 +58,16 @@ class Shape:
     def of(cls, counted: Counted) -> Shape:
         used, entry = np.unique(counted.unit, return_inverse=True)
         y, x = counted.hits, counted.size[counted.unit]
-        return cls(counted, used, entry, (y, y * y, x * y))
+        first = counted.row.astype(np.int64) * counted.n_groups
+        return cls(counted, used, entry, first, (y, y * y, x * y))
 
     def sums(self, label: np.ndarray, x: np.ndarray, xx: np.ndarray) -> Sums:
         """``label`` int (B, U): the group of each used unit; ``x`` and ``xx`` (B, 1, G)."""
         c, b = self.counted, len(label)
         width = c.n_rows * c.n_groups
-        cell = label[:, self.entry].astype(np.int64)
-        cell += c.row.astype(np.int64) * c.n_groups
-        cell += np.arange(b)[:, None] * width
+        cell = label.take(self.entry, axis=1) + self.first
+        if b > 1:
+            cell += np.arange(b)[:, None] * width
         flat = cell.ravel()
 
         def total(weights: np.ndarray | None) -> np.ndarray:
@@ -138,7 +141,10 @@ def spread_df(counted: Counted) -> np.ndarray:
         rate = np.where(counted.sizes > 0, counted.totals / counted.sizes, 0)
         expected = rate.ravel()[counted.cell] * counted.size[counted.unit]
         off = counted.hits - expected
-        of = [np.bincount(counted.group, weights=counted.size**k, minlength=counted.n_groups) for k in (2, 4)]
+        squares = counted.size**2
+        of = [
+            np.bincount(counted.group, weights=w, minlength=counted.n_groups) for w in (squares, squares**2)
+        ]
         two = rate**2 * of[0] + counted.by_cell(off**2 - expected**2)
         four = rate**4 * of[1] + counted.by_cell(off**4 - expected**4)
         df = 2 / (four / two**2 - 1 / counted.units)
