@@ -120,11 +120,12 @@ def keyness(
 def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> tuple[_Sums, _Own]:
     on = side[found.text]
     row, text, hits = found.row, found.text, found.hits
-    if (on < 0).any():
-        inside = on >= 0
+    if (side < 0).any():
+        inside = np.flatnonzero(on >= 0)
         row, text, hits, on = row[inside], text[inside], hits[inside], on[inside]
-    key = row * 2 + on
-    size, times = words[text].astype(float), hits.astype(float)
+    key = row * 2
+    key += on
+    size, times = words.astype(float)[text], hits.astype(float)
     r = len(found.names)
 
     def summed(weights: np.ndarray | None) -> np.ndarray:
@@ -135,13 +136,13 @@ def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> tuple[_Sum
     sums = _Sums(
         summed(times),
         summed(None),
-        summed(times**2),
+        summed(times * times),
         summed(times * size),
         np.asarray([len(texts) for texts in here], float),
         np.asarray([some.sum() for some in own]),
         np.asarray([(some**2).sum() for some in own]),
     )
-    group = on == 0
+    group = np.flatnonzero(on == 0)
     return sums, _Own(row[group], times[group], size[group], own[0])
 
 

@@ -67,25 +67,30 @@ def _words(
         names = pl.Series("fold", distinct.tolist(), dtype=pl.String)
     row_of = row_of.astype(np.int64)
     row_of[stop] = -1
-    rows, texts, hits = [np.empty(0, np.int64)], [np.empty(0, np.int64)], [np.empty(0, np.int64)]
-    everything = bool(wanted.all()) and not len(stop)
-    for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
-        row = np.repeat(row_of[lexicon.places[at]], np.diff(segment.pair_start))
-        text = segment.pair_text.astype(np.int64) + int(base)
-        times = segment.pair_hits.astype(np.int64)
-        if not everything:
-            inside = wanted[text] & (row >= 0)
-            row, text, times = row[inside], text[inside], times[inside]
-        rows.append(row)
-        texts.append(text)
-        hits.append(times)
-    row, text, times = (np.concatenate(part) for part in (rows, texts, hits))
+    row, text, times = _pairs(index, lexicon, row_of)
+    if len(stop) or not wanted.all():
+        inside = np.flatnonzero(wanted[text] & (row >= 0))
+        row, text, times = row[inside], text[inside], times[inside]
     kinds = lexicon.kinds
     if merge != "none":
         row, text, times = _summed(row, text, times, index.n_texts)
         kinds = np.zeros(len(names), np.uint8)
         kinds[row_of[row_of >= 0]] = lexicon.kinds[row_of >= 0]
     return Occurrences(names, kinds, row, text, times, row_of)
+
+
+def _pairs(
+    index: TokenIndex, lexicon: Lexicon, row_of: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Row, text and hits of every pair of the index; written where they stay, since they are many."""
+    ends = np.cumsum([len(segment.pair_text) for segment in index.segments], dtype=np.int64).tolist()
+    row, text, times = (np.empty(ends[-1] if ends else 0, np.int64) for _ in range(3))
+    for at, (segment, base, end) in enumerate(zip(index.segments, index.base, ends, strict=False)):
+        here = slice(end - len(segment.pair_text), end)
+        row[here] = np.repeat(row_of[lexicon.places[at]], np.diff(segment.pair_start))
+        np.add(segment.pair_text, int(base), out=text[here])
+        times[here] = segment.pair_hits
+    return row, text, times
 
 
 def _summed(
