@@ -33,11 +33,25 @@ class Units:
         segment = np.searchsorted(index.base, places.text, side="right") - 1
         first = self.base[segment] + places.start
         last = first + np.maximum(places.length, 1) - 1
-        low = np.searchsorted(self.start, first, "right") - 1
+        low = self._of_tokens(first, places.text)
         high = low + 1
         over = np.flatnonzero(last >= self.after[low])  # few reach beyond the unit they begin in
         high[over] = np.searchsorted(self.start, last[over], "right")
         return low, high
+
+    def _of_tokens(self, token: np.ndarray, text: np.ndarray) -> np.ndarray:
+        """The unit of each token in a text. Searched in its text only: among all units the steps would lie far apart in
+        memory, which takes five times as long for a million places."""
+        if not len(token):
+            return np.empty(0, np.int64)
+        ends = np.cumsum(np.bincount(self.text, minlength=int(text.max()) + 1))
+        after = ends[text]
+        low = np.where(text > 0, ends[text - 1], 0)
+        while (after - low > 1).any():
+            middle = (low + after) >> 1
+            begun = self.start[middle] <= token
+            low, after = np.where(begun, middle, low), np.where(begun, after, middle)
+        return low
 
     def touched(self, places: Places, index: TokenIndex) -> np.ndarray:
         """bool per unit: at least one of the places has a token in it."""
