@@ -112,6 +112,9 @@ def test_viewpoints_are_those_of_each_group_with_what_both_speak_of(client, at, 
     assert posts.startswith("Posts dwells on") and "kitten" in posts
     origin = {one["number"]: one["origin"] for one in reply["passages"]}
     assert all("Hill Farmer" in origin[number] for number in reply["statements"][0]["passages"])
+    both = [one for one in reply["statements"] if one["words"].startswith("Both speak of ")]
+    quoted = [number for one in both for number in one["passages"]]
+    assert both and len(quoted) == len(set(quoted))
     gone = {"task": {"task": "viewpoints", "split": split, "first": "Gone", "second": "Posts"}, "scope": []}
     problem(client.post(f"{at}/assistant/ask", json=gone), 404, "Gone")
 

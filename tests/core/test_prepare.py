@@ -164,6 +164,13 @@ def test_signs_alone_are_not_taken_for_letters():
     assert guess_encoding(letters.encode("mac-roman")) == "mac_roman"
 
 
+def test_signs_that_were_lost_earlier_do_not_make_another_encoding_of_utf_8():
+    text = "“The lambs\ufffd are gone,\ufffd\ufffd she said.\ufffd\n" * 30
+    assert guess_encoding(text.encode()) == "utf-8"
+    opened = open_text(io.BytesIO(text.encode()))
+    assert opened.lines.read() == text and stray_notice(opened) is None
+
+
 def test_bytes_that_do_not_fit_a_chosen_encoding_are_counted():
     opened = open_text(io.BytesIO("caf\xe9".encode("latin-1")), "utf-16-le")
     opened.lines.read()

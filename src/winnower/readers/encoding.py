@@ -103,7 +103,8 @@ def _older(sample: bytes) -> str | None:
     if sample.isascii():
         return None
     read = sample.decode("utf-8", "replace")
-    wrong = read.count("\ufffd")
+    # some stand in the file itself: signs that were lost before it came here
+    wrong = read.count("\ufffd") - sample.count("\ufffd".encode())
     right = sum(sign > "\x7f" for sign in read) - wrong
     if wrong <= max(2, right):
         return None

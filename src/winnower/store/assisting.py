@@ -296,9 +296,9 @@ def _viewpoints(looking: Looking, task: Viewpoints) -> Reply:
     first, second, shared = viewpoints(parts[0], parts[1], (task.first, task.second), looking.word(both))
     statements = [_statement(looking, parts[0], point) for point in first]
     statements += [_statement(looking, parts[1], point) for point in second]
-    for one, other in shared:
+    for about, one, other in shared:
         quotes = looking.quote([parts[0].at[one], parts[1].at[other]])
-        words = f"Both speak of it: {task.first}: “{cut(quotes[0].words)}” {task.second}: “{cut(quotes[1].words)}”"
+        words = f"Both speak of {about}. {task.first}: “{cut(quotes[0].words)}” {task.second}: “{cut(quotes[1].words)}”"
         statements.append(Statement(words, tuple(dict.fromkeys(quote.number for quote in quotes))))
     return looking.reply(statements, how)
 

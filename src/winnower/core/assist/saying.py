@@ -64,20 +64,22 @@ def answered(found: Sentences, score: np.ndarray, most: int) -> list[Point]:
 
 def viewpoints(
     first: Sentences, second: Sentences, names: tuple[str, str], word: Callable[[int], str]
-) -> tuple[list[Point], list[Point], list[tuple[int, int]]]:
-    """What the first group dwells on, what the second does, and rows of each on what both speak of. Both hold the same
-    words in the same columns; ``word`` tells a column's."""
+) -> tuple[list[Point], list[Point], list[tuple[str, int, int]]]:
+    """What the first group dwells on, what the second does, and words both speak of with a row of each, no row twice.
+    Both hold the same words in the same columns; ``word`` tells a column's."""
     z = telling(first.counts, second.counts)
     sides = [
         _dwelt(side, sign * z, name, word)
         for side, sign, name in ((first, 1, names[0]), (second, -1, names[1]))
     ]
     both = np.minimum(_having(first.counts), _having(second.counts)) * (np.abs(z) < 1)
-    shared: list[tuple[int, int]] = []
-    for column in np.argsort(-both, kind="stable")[:EACH_SIDE]:
-        if both[column] > 0:
-            rows = tuple(_best_with(side, int(column)) for side in (first, second))
-            shared.append((rows[0], rows[1]))
+    shared: list[tuple[str, int, int]] = []
+    for column in np.argsort(-both, kind="stable")[: 4 * EACH_SIDE].tolist():
+        if both[column] > 0 and len(shared) < EACH_SIDE:
+            one, other = (_best_with(side, column) for side in (first, second))
+            # a sentence that is typical of a group has several of these words
+            if all(one != earlier[1] and other != earlier[2] for earlier in shared):
+                shared.append((word(column), one, other))
     return sides[0], sides[1], shared
 
 
