@@ -9,8 +9,9 @@ import polars as pl
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
+from winnower.core.scope import TextColumn
 from winnower.store.bulk import chunks
-from winnower.store.corpus import natural
+from winnower.store.corpus import OpenCorpus, natural
 from winnower.store.history import Recorder
 from winnower.store.models import (
     Account,
@@ -241,22 +242,18 @@ def add_places(session: Session, text_id: int, places: Collection[tuple[int, str
     )
 
 
-def known_references(session: Session, project_id: int, titles: Sequence[str]) -> set[tuple[str, str, str]]:
-    """(title, authors, year) in small letters of the references with one of the titles; one query."""
-    if not titles:
-        return set()
-    title, authors, year = (
-        func.json_value(TextRow.reference, f"$.{name}") for name in ("title", "authors", "year")
-    )
-    asked = (
-        select(title, authors, year)
-        .join(Delivery, Delivery.id == TextRow.delivery_id)
-        .where(
-            TextRow.project_id == project_id,
-            Delivery.state == "done",
-            TextRow.reference.is_not(None),
-            title.in_(set(titles)),
-        )
-    )
-    found = session.execute(asked)
-    return {(one.casefold(), (who or "").casefold(), when or "") for one, who, when in found if one}
+def known_references(
+    session: Session, corpus: OpenCorpus, titles: Sequence[str]
+) -> set[tuple[str, str, str]]:
+    """(title, authors, year) in small letters of the references of texts with one of the titles. Titles are looked for
+    in the open corpus: the database would go through every text."""
+    title = corpus.columns.fields["title"]
+    assert isinstance(title, TextColumn)
+    ids = corpus.columns.text_id[title.values.is_in(sorted(set(titles))).fill_null(value=False).to_numpy()]
+    found: set[tuple[str, str, str]] = set()
+    for some in chunks(ids.tolist(), AT_ONCE):
+        asked = select(TextRow.reference).where(TextRow.id.in_(some), TextRow.reference.is_not(None))
+        for one in session.scalars(asked):
+            said = [str((one or {}).get(name) or "") for name in ("title", "authors", "year")]
+            found.add((said[0].casefold(), said[1].casefold(), said[2]))
+    return found
