@@ -43,7 +43,7 @@ def search(desk: Reading, asked: a.ArticlesAsked) -> a.ArticlesPage:
 
 
 def _lines(desk: Desk, some: Sequence[Record]) -> list[a.ArticleLine]:
-    known = known_references(desk.session, desk.corpus, [one.title for one in some])
+    known = known_references(desk.session, desk.corpus, [one.reference for one in some])
     return [
         a.ArticleLine(
             id=one.id,

@@ -9,6 +9,8 @@ import polars as pl
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
+from winnower.core.limits import MAX_TITLE
+from winnower.core.reference import Reference, author_year
 from winnower.core.scope import TextColumn
 from winnower.store.bulk import chunks
 from winnower.store.corpus import OpenCorpus, natural
@@ -243,13 +245,15 @@ def add_places(session: Session, text_id: int, places: Collection[tuple[int, str
 
 
 def known_references(
-    session: Session, corpus: OpenCorpus, titles: Sequence[str]
+    session: Session, corpus: OpenCorpus, wanted: Sequence[Reference]
 ) -> set[tuple[str, str, str]]:
-    """(title, authors, year) in small letters of the references of texts with one of the titles. Titles are looked for
-    in the open corpus: the database would go through every text."""
+    """(title, authors, year) in small letters of the references texts have, among those wanted. Looked for by the titles
+    that texts get in an import, in the open corpus: the database would go through every text."""
     title = corpus.columns.fields["title"]
     assert isinstance(title, TextColumn)
-    ids = corpus.columns.text_id[title.values.is_in(sorted(set(titles))).fill_null(value=False).to_numpy()]
+    named = {name for one in wanted for name in (one.title, author_year(one.authors, one.year, one.title))}
+    titles = sorted({" ".join(name.split())[:MAX_TITLE] for name in named} - {""})
+    ids = corpus.columns.text_id[title.values.is_in(titles).fill_null(value=False).to_numpy()]
     found: set[tuple[str, str, str]] = set()
     for some in chunks(ids.tolist(), AT_ONCE):
         asked = select(TextRow.reference).where(TextRow.id.in_(some), TextRow.reference.is_not(None))
