@@ -144,6 +144,9 @@ def test_proposals_change_nothing_until_they_are_taken(client, at, asked, coding
     codings = holds(client, at, asked(task="codings", question="How is the loss of lambs discussed?"))
     assert [one["why"] for one in codings["proposals"]][0].startswith("What is said of")
     assert all(len(one["passages"]) > 1 for one in codings["proposals"])
+    words = {one["number"]: one["words"] for one in codings["passages"]}
+    for one in codings["proposals"]:
+        assert len({words[number] for number in one["passages"]}) == len(one["passages"])
     now = client.get(f"{at}/codebook").json()
     assert [one["name"] for one in now["codes"]][:1] == [one["name"] for one in before["codes"]]
     assert coding_of.find()["total"] == 4

@@ -229,7 +229,7 @@ def _codings(looking: Looking, task: Codings) -> Reply:
     how = (
         "The question is parted into questions by its content words and by what can be asked of each: what is said, by whom, "
         "for what reasons, what is wanted or feared. Sentences with the words, in all their forms, are ordered by how much "
-        "they have of the whole question (BM25, Robertson and Zaragoza 2009)."
+        "they have of the whole question (BM25, Robertson and Zaragoza 2009); of those that say the same one is shown."
     )
     proposals: list[Proposal] = []
     used: set[int] = set()
@@ -243,8 +243,9 @@ def _codings(looking: Looking, task: Codings) -> Reply:
             score[whole == 0] = 0
             if cues:
                 score[~_has(looking, cues)] = 0
-            top = [one for one in best(looking, score, MOST_CODING * 3).tolist() if one not in used]
-            top = sorted(top, key=lambda one: -score[one])[:MOST_CODING]
+            score[list(used)] = 0
+            found = looking.sentences(best(looking, score, MOST_CODING * 40))
+            top = found.at[varied(found, score[found.at], MOST_CODING)].tolist() if len(found) else []
             if len(top) < 2:
                 continue
             used.update(top)
