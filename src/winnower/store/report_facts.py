@@ -13,7 +13,15 @@ from sqlalchemy import select
 from winnower.core.coding import Passages
 from winnower.core.compare.targets import OfDictionary
 from winnower.core.finding.views import scope_of, targets_of
-from winnower.core.report import Block, Grid, GridColumn, Prose
+from winnower.core.report import Block
+from winnower.core.report.measured import (
+    Figure95,
+    LearnedFact,
+    SourceFact,
+    VerdictsFact,
+    overview_of,
+    quality_of,
+)
 from winnower.core.report.method import (
     AlikeFact,
     CodingFact,
@@ -50,7 +58,6 @@ from winnower.store.run_review import judged_run, source_of, verdicts_of
 from winnower.store.subjects import Subject, subject_of
 from winnower.store.words import language_of
 
-MOST_SOURCES = 30
 DEFAULT_THRESHOLD = 0.6
 _EPOCH = dt.date(1970, 1, 1)
 _HOW = {
@@ -138,15 +145,15 @@ def _alike(room: Room) -> AlikeFact | None:
 
 
 def overview(room: Room) -> list[Block]:
-    """Sentences, and a table of texts and words by source."""
-    fact, columns = corpus_fact(room), room.corpus.columns
-    span = f", dated {fact.first} to {fact.last}" if fact.first else ""
-    blocks: list[Block] = [Prose(f"{fact.texts:,} texts with {fact.words:,} words{span}.")]
+    """Sentences, and a table of texts and words by source, those with most texts first."""
+    return overview_of(corpus_fact(room), _sources(room))
+
+
+def _sources(room: Room) -> list[SourceFact]:
+    columns = room.corpus.columns
     source, date = columns.fields["source"], columns.fields["date"]
     assert isinstance(source, CategoryColumn)
     assert isinstance(date, DateColumn)
-    if not fact.sources:
-        return blocks
     code = np.where(source.codes >= 0, source.codes, len(source.labels))
     size = len(source.labels) + 1
     texts, words = np.bincount(code, minlength=size), np.bincount(code, columns.words, minlength=size)
@@ -155,22 +162,16 @@ def overview(room: Room) -> list[Block]:
     np.minimum.at(first, code[dated], date.days[dated].astype(np.int64))
     np.maximum.at(last, code[dated], date.days[dated].astype(np.int64))
     labels = [*source.labels, "no source"]
-    order = [at for at in np.argsort(-texts, kind="stable").tolist() if texts[at]]
-    rows = tuple(
-        (
+    return [
+        SourceFact(
             labels[at],
-            f"{texts[at]:,}",
-            f"{int(words[at]):,}",
-            f"{words[at] / texts[at]:,.0f}",
-            f"{_date(first[at])} to {_date(last[at])}" if first[at] <= last[at] else "–",
+            int(texts[at]),
+            int(words[at]),
+            *((_date(first[at]), _date(last[at])) if first[at] <= last[at] else (None, None)),
         )
-        for at in order[:MOST_SOURCES]
-    )
-    heads = ("source", "texts", "words", "words a text", "dates")
-    more = len(order) - len(rows)
-    note = f"{more:,} more sources left out here." if more > 0 else ""
-    columns_of = tuple(GridColumn(name, 0 < at < 4) for at, name in enumerate(heads))
-    return [*blocks, Grid("Texts and words by source", columns_of, rows, note)]
+        for at in np.argsort(-texts, kind="stable").tolist()
+        if texts[at]
+    ]
 
 
 def facts_of(room: Room, passages: Passages, told: Sequence[tuple[str, Told]]) -> Facts:
@@ -296,54 +297,26 @@ def _judged_facts(room: Room) -> list[JudgedFact]:
 
 def quality(room: Room) -> list[Block]:
     """Tables of precision and agreement; a sentence where nothing was judged."""
-    rows = [
-        (f"{subject.instrument}: {subject.name}", *_precision(said), "–")
+    judged = [
+        VerdictsFact(f"{subject.instrument}: {subject.name}", said, None)
         for subject, said in judged_categories(room)
     ]
     learned = []
     for run, _ in runs.runs_of(room.session, room.project.id):
-        judged = judged_run(room.session, run, room.corpus)
-        said = tally(judged, source_of(room.corpus, judged["place"].to_numpy())).precision
+        verdicts = judged_run(room.session, run, room.corpus)
+        said = tally(verdicts, source_of(room.corpus, verdicts["place"].to_numpy())).precision
         if said.judged:
-            rows.append((f"run: {run.name}", *_precision(said), _alpha(room, run)))
+            judged.append(VerdictsFact(f"run: {run.name}", said, _alpha(room, run)))
         if run.measured is not None:
-            learned.append(
-                (run.name, *(_figure(run.measured[name]) for name in ("precision", "recall", "f1")))
-            )
-    blocks: list[Block] = []
-    if rows:
-        heads = ("what was judged", "judged", "right", "precision", "agreement of judges")
-        note = (
-            "Precision is weighted by source, with a 95% interval (Wilson 1927, JASA 22). Agreement is Krippendorff’s alpha, "
-            "where two or more judged the same (Krippendorff 2011, Computing Krippendorff’s Alpha-Reliability)."
-        )
-        blocks.append(Grid("Verdicts on what was found", _heads(heads), tuple(rows), note))
-    if learned:
-        note = "Over texts that were not learned from, at the threshold of the run, with 95% intervals."
-        named = _heads(("run", "precision", "recall", "F1"))
-        blocks.append(Grid("What was learned by example", named, tuple(learned), note))
-    return blocks or [Prose("Nothing has been judged yet, so it is not known how good the instruments are.")]
+            measured = [run.measured[name] for name in ("precision", "recall", "f1")]
+            learned.append(LearnedFact(run.name, *(_figure(one) for one in measured)))
+    return quality_of(judged, learned)
 
 
-def _heads(names: Sequence[str]) -> tuple[GridColumn, ...]:
-    return tuple(GridColumn(name, at > 0) for at, name in enumerate(names))
-
-
-def _precision(said: Quality) -> tuple[str, str, str]:
-    return (
-        f"{said.judged:,}",
-        f"{said.right:,}",
-        f"{said.share:.0%} ({said.low:.0%} to {said.high:.0%})",
-    )
-
-
-def _alpha(room: Room, run: CodingRun) -> str:
+def _alpha(room: Room, run: CodingRun) -> float | None:
     alpha = agreement_of(verdicts_of(room.session, run)).alpha
-    return "–" if math.isnan(alpha) else f"{alpha:.2f}"
+    return None if math.isnan(alpha) else alpha
 
 
-def _figure(measured: dict[str, float | None]) -> str:
-    value, low, high = (measured.get(name) for name in ("value", "low", "high"))
-    if value is None:
-        return "–"
-    return f"{value:.2f}" + (f" ({low:.2f} to {high:.2f})" if low is not None and high is not None else "")
+def _figure(measured: dict[str, float | None]) -> Figure95:
+    return Figure95(measured.get("value"), measured.get("low"), measured.get("high"))

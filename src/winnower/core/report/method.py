@@ -169,6 +169,8 @@ def _instrument(one: InstrumentFact) -> str:
 
 
 def _coding(one: CodingFact) -> str:
+    if not one.passages:
+        return escaped(f"The codebook has {_many(one.codes, 'code')}. No passage is coded by hand.")
     said = (
         f"The codebook has {_many(one.codes, 'code')}. {_count(one.passages, 'passage').capitalize()} in "
         f"{_many(one.texts, 'text')} {_be(one.passages)} coded by hand"
@@ -185,7 +187,9 @@ def _run(one: RunFact) -> str:
     }
     said.append(states.get(one.state, ""))
     if one.judged:
-        said.append(f"Of {one.judged:,} that were judged, {one.right:,} were right.")
+        said.append(
+            f"Of {one.judged:,} that {_was(one.judged)} judged, {one.right:,} {_was(one.right)} right."
+        )
     else:
         said.append("Nobody has judged what it found.")
     if one.seed is not None:
@@ -195,12 +199,13 @@ def _run(one: RunFact) -> str:
 
 def _judged(one: JudgedFact) -> str:
     said = (
-        f"Of the hits of “{one.name}”, {one.judged:,} were judged by {_listed(one.judges) or 'nobody known'} and "
-        f"{one.right:,} were right: with each source weighted by its hits, between {one.low:.0%} and {one.high:.0%} "
+        f"Of the hits of “{one.name}”, {one.judged:,} {_was(one.judged)} judged by "
+        f"{_listed(one.judges) or 'nobody known'} and {one.right:,} {_was(one.right)} right: with each source weighted by its hits, between {one.low:.0%} and {one.high:.0%} "
         "of its hits are (Wilson 1927, JASA 22)"
     )
     seeds = (
-        f"; samples were drawn with the seeds {_listed([str(seed) for seed in one.seeds])}"
+        f"; samples were drawn with the {'seed' if len(one.seeds) == 1 else 'seeds'} "
+        f"{_listed([str(seed) for seed in one.seeds])}"
         if one.seeds
         else ""
     )
@@ -241,6 +246,10 @@ def _count(number: int, noun: str) -> str:
 
 def _be(number: int) -> str:
     return "is" if number == 1 else "are"
+
+
+def _was(number: int) -> str:
+    return "was" if number == 1 else "were"
 
 
 def _day(day: dt.date) -> str:
