@@ -13,7 +13,7 @@ from winnower.core.limits import MAX_TITLE
 from winnower.core.reference import Reference, author_year
 from winnower.core.scope import TextColumn
 from winnower.store.bulk import chunks
-from winnower.store.corpus import OpenCorpus, natural
+from winnower.store.corpus import natural
 from winnower.store.history import Recorder
 from winnower.store.models import (
     Account,
@@ -26,6 +26,7 @@ from winnower.store.models import (
     Variable,
     VariableCategory,
 )
+from winnower.store.opened import OpenCorpus
 from winnower.store.rollback import DRAFT, remove_left_behind, remove_texts
 
 AT_ONCE = 20_000
