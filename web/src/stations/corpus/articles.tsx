@@ -35,6 +35,8 @@ export function Articles() {
   const writes = useSummary().data?.role !== "reader";
   const [words, setWords] = useAddress("find", "");
   const [typed, setTyped] = useState(words);
+  // the browser's way back brings earlier words
+  useEffect(() => setTyped(words), [words]);
   const [kind, setKind] = useAddress("kind", "");
   const [outlet, setOutlet] = useAddress("outlet", "");
   const [first, setFirst] = useAddress("from", "");
