@@ -18,6 +18,7 @@ const MANY = [1, 3, 5, 8, 10, 20, 50, 100, 200, 500, 1000];
 export function EditPiece({ report, part, piece }: { report: number; part: Part; piece: Piece }) {
   const { change } = usePieceChanges(report);
   const put = (next: Piece) => change.mutate({ part, piece: next });
+  const store = (next: Piece) => change.mutateAsync({ part, piece: next });
   if (piece.kind === "heading")
     return (
       <>
@@ -26,7 +27,7 @@ export function EditPiece({ report, part, piece }: { report: number; part: Part;
           place={part.id}
           label="Heading"
           value={piece.words}
-          onKeep={(words) => put({ ...piece, words })}
+          onKeep={(words) => store({ ...piece, words })}
         />
         <Select
           aria-label="Level of the heading"
@@ -46,7 +47,7 @@ export function EditPiece({ report, part, piece }: { report: number; part: Part;
           label="Text"
           value={piece.body}
           long
-          onKeep={(body) => put({ ...piece, body })}
+          onKeep={(body) => store({ ...piece, body })}
         />
         <p className="text-[11.5px] text-ink2">
           **bold**, *slanted*, lines that begin with - for a list, an empty line for a new paragraph
@@ -86,27 +87,41 @@ function Words({
   label: string;
   value: string;
   long?: boolean;
-  onKeep: (words: string) => void;
+  onKeep: (words: string) => Promise<unknown>;
 }): ReactNode {
   const drawer = `winnower.report.${place}`;
   const [draft, setDraft] = useState<string | null>(() => localStorage.getItem(drawer));
+  const sent = useRef<string | null>(null);
   const latest = useRef({ draft, value, onKeep });
   latest.current = { draft, value, onKeep };
   const keep = () => {
     const { draft, value, onKeep } = latest.current;
-    if (draft !== null && draft !== value) onKeep(draft);
+    if (draft === null || draft === sent.current) return;
+    if (draft === value && sent.current === null) {
+      localStorage.removeItem(drawer);
+      setDraft(null);
+      return;
+    }
+    sent.current = draft;
+    onKeep(draft).then(
+      () => {
+        // from here on the part says what it says: an undo is not written over
+        if (localStorage.getItem(drawer) === draft) localStorage.removeItem(drawer);
+        if (sent.current === draft) sent.current = null;
+        setDraft((now) => (now === draft ? null : now));
+      },
+      () => {
+        sent.current = null; // what went wrong was told; the words stay, and are sent with the next letter
+      },
+    );
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: stored a moment after the last letter
   useEffect(() => {
     if (draft === null) return;
-    if (draft === value) {
-      localStorage.removeItem(drawer);
-      return;
-    }
     localStorage.setItem(drawer, draft);
     const waiting = setTimeout(keep, KEPT_AFTER_MS);
     return () => clearTimeout(waiting);
-  }, [draft, value, drawer]);
+  }, [draft, drawer]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed is stored when the part is left
   useEffect(() => () => keep(), []);
   const shown = draft ?? value;
