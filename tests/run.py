@@ -36,7 +36,7 @@ def side_by_side(name: str, lanes: list[list[str]], covered: bool) -> None:
         for lane in lanes:
             said = stack.enter_context(tempfile.TemporaryFile("w+"))
             watched = ["-m", "coverage", "run", "--parallel-mode"] if covered else []
-            command = [sys.executable, *watched, "-m", "pytest", *lane]
+            command = [sys.executable, *watched, "-m", "pytest", "--durations=15", "--durations-min=5", *lane]
             process = subprocess.Popen(command, cwd=ROOT, stdout=said, stderr=subprocess.STDOUT)
             running.append((lane, said, process))
         codes = []
