@@ -1,6 +1,8 @@
 """What runs find: beside a plain way that goes through the words, and how they keep in step."""
 
 import re
+import tempfile
+from pathlib import Path
 
 import numpy as np
 import polars as pl
@@ -204,6 +206,43 @@ def test_units_touched_over_segments(tmp_path):
     assert touched.tolist() == [True, True, False, False, True]
     assert units.places(np.array([4]), index).start.tolist() == [1]
     assert len(units_of(index, "paragraph")) == 3 and len(units_of(index, "text")) == 2
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.lists(st.lists(st.integers(1, 6), max_size=7), min_size=1, max_size=6),
+    st.randoms(use_true_random=False),
+)
+def test_the_sentence_of_each_place_is_the_one_its_tokens_are_in(texts, chance):
+    """Texts as numbers of words in their sentences, some of them empty."""
+    bodies = [" ".join(" ".join(["Word"] * size) + "." for size in text) for text in texts]
+    with tempfile.TemporaryDirectory() as folder:
+        cut = len(bodies) // 2
+        parts = [part for part in (bodies[:cut], bodies[cut:]) if part]
+        first = iter(range(1, len(bodies) + 1))
+        segments = [
+            build_segment(Path(folder) / str(at), [next(first) for _ in part], part)
+            for at, part in enumerate(parts)
+        ]
+        index = TokenIndex(segments)
+        units = units_of(index, "sentence")
+        # tokens of a place are counted from the first of its segment
+        places = [
+            (
+                number,
+                sum(map(sum, texts[0 if number < cut else cut : number])) + at,
+                chance.randint(1, size - at),
+            )
+            for number, size in enumerate(map(sum, texts))
+            for at in range(size)
+        ]
+        chance.shuffle(places)
+        text, start, length = np.array(places, np.int64).reshape(-1, 3).T
+        low, high = units.spans(Places(text, start, length), index)
+    begun = start + np.where(text < cut, 0, sum(map(sum, texts[:cut])))
+    assert low.tolist() == (np.searchsorted(units.start, begun, "right") - 1).tolist()
+    assert high.tolist() == np.searchsorted(units.start, begun + length - 1, "right").tolist()
+    assert units.text[low].tolist() == text.tolist()
 
 
 def test_recipes_survive_their_plain_form_and_say_what_does_not_fit():
