@@ -91,7 +91,7 @@ def tested(s: Setting, run: int) -> tuple[float, ...]:
         far = np.abs(counts - expected) / np.sqrt(spread) > 2
     mix = mix_test(c, seed=run).p if s.rows > 1 else np.nan
     return (
-        float(np.nanmin(found.p_holm) <= LEVEL),
+        float(np.nanmin(found.p_adjusted) <= LEVEL),
         np.nan if np.isnan(mix) else float(mix <= LEVEL),
         float(np.nanmin(found.z_p) <= LEVEL),
         float(found.gap is not None),

@@ -9,6 +9,7 @@ from scipy.stats import linregress
 
 from winnower.core.measure import Counted, mix_test, pearson_test, permutation, rate_tests, trend_test
 from winnower.core.measure.homogeneity import Shape, scores
+from winnower.core.measure.multiple import holm
 from winnower.core.measure.rates import rate_interval, rates_of
 
 
@@ -30,7 +31,7 @@ def test_tests_hold_their_level_where_words_clump_in_texts_of_unequal_length(gro
     for run in range(runs):
         c = clumped(np.random.default_rng(run), groups, texts)
         found = rate_tests(c, seed=run)
-        rejected["rates"] += np.nanmin(found.p_holm) <= 0.05
+        rejected["rates"] += np.nanmin(found.p_adjusted) <= 0.05
         rejected["cells"] += np.nanmin(found.z_p) <= 0.05
         rejected["gap"] += found.gap is not None
         rejected["mix"] += mix_test(c, seed=run).p <= 0.05
@@ -60,7 +61,7 @@ def test_a_difference_in_every_row_alike_is_one_of_rates_and_not_of_the_mix():
     times = np.ones((4, 3))
     times[:, 0] = 3
     c = clumped(np.random.default_rng(5), 3, 150, rate=0.01, shape=2, sd=0.5, times=times)
-    assert (rate_tests(c).p_holm < 0.01).all()
+    assert (rate_tests(c).p_adjusted < 0.01).all()
     assert mix_test(c).p > 0.05
 
 
@@ -157,7 +158,7 @@ def test_texts_without_any_spread_and_rows_without_hits_are_no_failure():
     found = rate_tests(even)
     assert found.p[0] == 1 and np.isnan(found.p[1]) and found.gap is None
     split = Counted(group, np.full(20, 4.0), unit, group, np.ones(20), 2, 2)
-    assert (rate_tests(split).p_holm < 0.01).all() and mix_test(split).p < 0.01
+    assert (rate_tests(split).p_adjusted < 0.01).all() and mix_test(split).p < 0.01
 
 
 @pytest.mark.parametrize("alike", [0.0, 0.5])
@@ -227,3 +228,25 @@ def test_rare_rows_of_a_large_corpus_hold_their_level(monkeypatch):
     assert all(one.times for one in found)  # drawn, not approximated
     rejected = sum(one.p[0] <= 0.05 for one in found)
     assert rejected <= 0.05 * runs + 3 * np.sqrt(runs * 0.05 * 0.95)
+
+
+def test_where_holm_could_not_be_reached_the_largest_of_all_rows_adjusts(monkeypatch):
+    """Fifty rows and 99 states: fifty times the least p is 0.5. The largest in each state holds the level all the same,
+    and finds a row that differs."""
+    monkeypatch.setattr(permutation, "WORK", 1)
+    none = np.ones((50, 3))
+    strong = none.copy()
+    strong[7, 1] = 6
+    runs = 60
+    rejected = found = 0
+    for run in range(runs):
+        c = clumped(np.random.default_rng(run), 3, 40, rows=50, rate=0.002, times=none)
+        without = rate_tests(c, seed=run)
+        assert without.by_largest and without.least_adjusted == pytest.approx(0.01)
+        rejected += np.nanmin(without.p_adjusted) <= 0.05
+        c = clumped(np.random.default_rng(run), 3, 40, rows=50, rate=0.002, times=strong)
+        found += rate_tests(c, seed=run).p_adjusted[7] <= 0.05
+    assert rejected <= 0.05 * runs + 3 * np.sqrt(runs * 0.05 * 0.95)
+    assert found > 0.3 * runs  # by Holm none could be
+    few = rate_tests(clumped(np.random.default_rng(1), 3, 20, rows=4, rate=0.001), seed=1)
+    assert not few.by_largest and few.p_adjusted == pytest.approx(holm(few.p))

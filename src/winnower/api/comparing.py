@@ -170,7 +170,7 @@ def _rows(table: Table) -> list[s.TableRow]:
             depth=row.depth,
             colour=row.colour,
             tested=at in table.tested_rows,
-            p=None if verdict is None else plain(verdict.rates.p_holm[at]),
+            p=None if verdict is None else plain(verdict.rates.p_adjusted[at]),
             evenness=plain(evenness[at]),
             cells=[
                 s.TableCell(

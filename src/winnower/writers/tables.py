@@ -45,7 +45,7 @@ def test_values(table: Table) -> dict[str, Any]:
                 "row": table.target.rows[at].label,
                 "statistic": _plain(rates.statistic[at]),
                 "p": _plain(rates.p[at]),
-                "p_adjusted": _plain(rates.p_holm[at]),
+                "p_adjusted": _plain(rates.p_adjusted[at]),
                 "spread_between_groups": _plain(rates.between[at]),
                 "could_be_seen": _plain(rates.detectable[at]),
                 "p_of_trend": None if trend is None else _plain(trend.p[at]),

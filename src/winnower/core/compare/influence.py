@@ -68,7 +68,8 @@ def influence_of_terms(table: Table, corpus: Corpus, ground: Ground) -> tuple[Te
     for at, (row, term, share) in enumerate(looked):
         changed = rates.p.copy()
         changed[row] = p[at]
-        before, after = float(rates.p_holm[row]), float(holm(changed)[row])
+        after = float(found.p_adjusted[at] if rates.by_largest else holm(changed)[row])
+        before = float(rates.p_adjusted[row])
         between = float(rates.between[row]), float(found.between[at])
         turns = after > alpha if before <= alpha else after * len(looked) <= alpha
         out.append(TermInfluence(row, term, share, before, after, *between, turns))

@@ -17,8 +17,9 @@ _TEST = (
     "{least} {units} take no part."
 )
 _TEST_SOURCES = (
-    "Chung and Romano (2013), Annals of Statistics 41; ended early: Besag and Clifford (1991), Biometrika 78; Holm "
-    "(1979); approximation of rates: Welch (1951), Biometrika 38; of the mix: Rao and Scott (1984), Annals of "
+    "Chung and Romano (2013), Annals of Statistics 41; ended early: Besag and Clifford (1991), Biometrika 78; p adjusted: "
+    "Holm (1979), or by the largest of all in the same states where these are too few for that: Westfall and Young (1993), "
+    "Resampling-Based Multiple Testing; approximation of rates: Welch (1951), Biometrika 38; of the mix: Rao and Scott (1984), Annals of "
     "Statistics 12."
 )
 _TREND = (

@@ -109,12 +109,12 @@ def _rates(table: Table, verdict: Verdict) -> Statement:
     by += _untested(table, len(rows) - tested)
     differing = verdict.differing(table.comparison.level)
     if not len(differing):
-        least = f"; smallest {p_text(float(np.nanmin(rates.p_holm)))}" if tested else ""
+        least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}" if tested else ""
         text = f"The rate of no {noun} differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
         return Statement("test", text)
     text = (
         f"The rate differs between the groups by more than chance for {len(differing):,} of {tested:,} {nouns}: "
-        f"{surest(table, differing, rates.p_holm, rates.least_p * tested)}; p adjusted for {tested:,} {nouns} ({by})."
+        f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
     )
     return Statement("test", text)
 

@@ -46,7 +46,7 @@ class Verdict:
     def differing(self, level: float) -> np.ndarray:
         """int: rows whose rate differs between the groups."""
         with np.errstate(invalid="ignore"):
-            return np.flatnonzero(self.rates.p_holm <= 1 - level)
+            return np.flatnonzero(self.rates.p_adjusted <= 1 - level)
 
 
 @dataclass(frozen=True)
@@ -126,7 +126,7 @@ def _verdict(
     rates = RateTests(
         statistic=spread(found.statistic),
         p=spread(found.p),
-        p_holm=spread(found.p_holm),
+        p_adjusted=spread(found.p_adjusted),
         between=spread(found.between),
         detectable=spread(found.detectable),
         z=spread(found.z),
@@ -134,6 +134,8 @@ def _verdict(
         gap=gap,
         tried=found.tried,
         times=found.times,
+        by_largest=found.by_largest,
+        least_adjusted=found.least_adjusted,
     )
     return Verdict(rates, mix_test(tested, seed, min(times, MOST_MIX_TIMES)) if len(of_row) > 1 else NO_MIX)
 

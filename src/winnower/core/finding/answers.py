@@ -96,7 +96,7 @@ def _cells(table: Table, counted: bool) -> list[tuple[Cell, ...]]:
             for interval in measured:
                 row += [plain(part[at, group]) for part in interval]
             p = None if verdict is None else plain(verdict.rates.z_p[at, group])
-            differs = None if verdict is None else plain(verdict.rates.p_holm[at])
+            differs = None if verdict is None else plain(verdict.rates.p_adjusted[at])
             rows.append((*row, plain(table.residuals[at, group]), p, differs, plain(evenness[at])))
     return rows
 

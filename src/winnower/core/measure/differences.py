@@ -54,7 +54,8 @@ class RateTests:
     """Of K rows in G groups; NaN where a row or a cell is not tested.
 
     statistic  (K) heterogeneity; about chi-squared with G - 1 df without difference
-    p, p_holm  (K) that the groups differ in the rate; adjusted over rows
+    p          (K) that the groups differ in the rate
+    p_adjusted (K) the same, adjusted over rows: by Holm, or ``by_largest`` where Holm could not come below the level
     between    (K) spread of the rates between groups beyond chance, relative to the rate (0.3: 30%)
     detectable (K) how many times as high a rate a group of middling size would have needed for the row to be found
                to differ in 4 of 5 corpora like this one
@@ -62,11 +63,13 @@ class RateTests:
     gap        the largest ratio beyond chance at the level asked for
     tried      ratios looked at
     times      states drawn, 0 where everything is approximated
+    by_largest p is adjusted by the largest statistic of all rows in each state (Westfall and Young 1993, single step)
+    least_adjusted  the smallest adjusted p that so many states can give; 0 where p is approximated
     """
 
     statistic: np.ndarray
     p: np.ndarray
-    p_holm: np.ndarray
+    p_adjusted: np.ndarray
     between: np.ndarray
     detectable: np.ndarray
     z: np.ndarray
@@ -74,6 +77,8 @@ class RateTests:
     gap: Gap | None
     tried: int
     times: int
+    by_largest: bool = False
+    least_adjusted: float = 0.0
 
     @property
     def least_p(self) -> float:
@@ -93,6 +98,9 @@ class _Family:
     ratio_p: np.ndarray
     critical: float
     times: int
+    #: Of rows that are permuted: p among the largest of all rows, and how many states were to be drawn.
+    p_largest: np.ndarray | None = None
+    planned: int = 0
 
 
 def rate_tests(
@@ -120,18 +128,46 @@ def rate_tests(
         # several families share the level out by their number of cells
         own = np.isfinite(one.found.z).sum()
         z_p[one.rows] = np.minimum(one.z_p * (cells / own if own else 1), 1)
+    times = max((one.times for one in families), default=0)
+    adjusted, by_largest, least = _adjusted(families, p, level)
     return RateTests(
         statistic,
         p,
-        holm(p),
+        adjusted,
         between,
         could,
         z,
         z_p,
         _largest(families, tried, level),
         tried,
-        max((one.times for one in families), default=0),
+        times,
+        by_largest,
+        least,
     )
+
+
+def _adjusted(families: list[_Family], p: np.ndarray, level: float) -> tuple[np.ndarray, bool, float]:
+    """p over all rows, whether by the largest statistic, and the least it can be.
+
+    By Holm (1979), Scandinavian Journal of Statistics 6, as long as a p of so many states can come below the level by
+    it; which is decided by how many rows and states there are, not by what they show.
+    """
+    tested = int(np.isfinite(p).sum())
+    permuted = [one for one in families if one.p_largest is not None]
+    least = max((1 / (one.times + 1) for one in permuted), default=0.0)
+    if not permuted or tested / (min(one.planned for one in permuted) + 1) <= 1 - level:
+        return holm(p), False, least * tested
+    found = np.full(len(p), np.nan)
+    share = 1.0
+    for one in families:
+        # several families share the level out by their number of rows
+        own = int(np.isfinite(one.p).sum())
+        share = max(tested / own, 1.0) if own else 1.0
+        mine = holm(one.p) if one.p_largest is None else one.p_largest
+        found[one.rows] = np.minimum(mine * share, 1)
+        if one.p_largest is not None:
+            least = max(least, share / (one.times + 1))
+    return found, True, least
 
 
 def _between(found: Scores, rate: np.ndarray) -> np.ndarray:
@@ -219,12 +255,13 @@ def _permuted(one: _Family, c: Counted, level: float, seed: int, most: int) -> N
     z, t = np.abs(one.found.z[0]), _studentised(one.ratio)[0]
     q = one.found.heterogeneity[0]
     above = np.zeros(len(q), np.int64)
-    z_most, t_most = [], []
+    z_most, t_most, q_most = [], [], []
     drawn = 0
     for sums in draw(c, times, seed):
         state = scores(sums)
         above += permutation.as_extreme(state.heterogeneity, q)
         z_most.append(_most(np.abs(state.z)))
+        q_most.append(_most(state.heterogeneity))
         t_most.append(_most(_studentised(contrasts(sums, state))))
         drawn += len(state.z)
         if drawn >= 2 * permutation.CLEAR and _all_clear(above, z_most, z, t_most, t):
@@ -233,7 +270,8 @@ def _permuted(one: _Family, c: Counted, level: float, seed: int, most: int) -> N
     one.p = np.where(np.isfinite(q), (above + 1) / (drawn + 1), np.nan)
     one.z_p, one.ratio_p = _among(z_all, z), _among(t_all, t)
     one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
-    one.times = drawn
+    one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
+    one.times, one.planned = drawn, times
 
 
 def _all_clear(
