@@ -33,6 +33,7 @@ def report_docx(report: Report, pictures: Mapping[str, Picture]) -> bytes:
     for line in report.lines:
         document.add_paragraph(fit(line), style="Subtitle")
     labels = labels_of(report)
+    quote_style = document.styles["Quote"].style_id
     blocks = list(report.blocks())
     headings = [(place, one) for place, one in enumerate(blocks) if isinstance(one, Heading)]
     _contents(document, [(place, one) for place, one in headings if one.level <= DEEPEST])
@@ -43,7 +44,7 @@ def report_docx(report: Report, pictures: Mapping[str, Picture]) -> bytes:
         elif isinstance(block, Prose):
             add_markdown(document, block.body)
         elif isinstance(block, Quote):
-            _quote(document, block)
+            _quote(document, block, quote_style)
         elif isinstance(block, Grid):
             _grid(document, block, labels[place])
         elif isinstance(block, Figure):
@@ -143,8 +144,10 @@ def _note(document: Document, words: str) -> None:
         run.font.color.rgb = RGBColor(0x4B, 0x57, 0x61)
 
 
-def _quote(document: Document, block: Quote) -> None:
-    paragraph = document.add_paragraph(style="Quote")
+def _quote(document: Document, block: Quote, style: str) -> None:
+    paragraph = document.add_paragraph()
+    # by its id: asked for by its name, a style is looked for among all, which takes half the time of 10,000 quotes
+    paragraph._p.style = style
     paragraph.paragraph_format.left_indent = Cm(0.8)
     paragraph.add_run(fit(block.words))
     paragraph.add_run().add_break()
