@@ -17,6 +17,7 @@ from winnower.core.measure import (
     holm,
     in_units,
     pearson_test,
+    rao_scott,
     rao_scott_test,
     rate_interval,
     rates_of,
@@ -264,3 +265,34 @@ def test_evenness_at_its_ends():
     assert deviation_of_proportions([5, 10], [50, 100]) == pytest.approx(0)
     assert deviation_of_proportions([7, 0], [50, 100]) == pytest.approx(1)
     assert np.isnan(deviation_of_proportions([7], [50]))
+
+
+@pytest.mark.parametrize("rows", [3, 40])
+def test_products_of_rows_in_units_are_the_same_in_each_way(rows, monkeypatch):
+    rng = np.random.default_rng(rows)
+    table = rng.poisson(0.2, (90, rows))
+    group = rng.integers(0, 4, 90)
+    unit, row = np.nonzero(table)
+    mixed = rng.permutation(len(unit))
+    unit, row = unit[mixed], row[mixed]
+    c = Counted(group, np.ones(90), unit, row, table[unit, row].astype(float), 4, rows)
+    expected = np.stack([table[group == at].T @ table[group == at] for at in range(4)])
+    for most in (rows, -1):  # by pairs, and without
+        monkeypatch.setattr(rao_scott, "MOST_PAIRS", most)
+        assert np.array_equal(rao_scott.cross_products(c), expected)
+
+
+def test_sums_over_units_are_those_of_the_same_units_with_other_rows():
+    rng = np.random.default_rng(4)
+    c = Counted(
+        rng.integers(0, 3, 50), rng.random(50), np.arange(50), rng.integers(0, 2, 50), np.ones(50), 3, 2
+    )
+    _ = c.units, c.sizes, c.squares, c.fourths
+    some = c.some(rows=np.array([True, False]))
+    plain = Counted(c.group, c.size, some.unit, some.row, some.hits, 3, 1)
+    for name in ("units", "sizes", "squares", "fourths", "totals", "with_hit"):
+        assert np.array_equal(getattr(some, name), getattr(plain, name)), name
+    fewer = c.some(groups=np.array([True, False, True]))
+    assert fewer.squares == pytest.approx(c.squares[[0, 2]]) and fewer.fourths == pytest.approx(
+        c.fourths[[0, 2]]
+    )

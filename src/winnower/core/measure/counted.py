@@ -8,6 +8,9 @@ from typing import Self
 
 import numpy as np
 
+#: Sums over units that do not depend on what was hit, once they are worked out.
+_OF_UNITS = frozenset(("units", "sizes", "squares", "fourths"))
+
 
 @dataclass(frozen=True)
 class Counted:
@@ -40,6 +43,16 @@ class Counted:
         return found
 
     @cached_property
+    def squares(self) -> np.ndarray:
+        """float (G): the squares of the sizes of its units, added up."""
+        return np.bincount(self.group, weights=self.size * self.size, minlength=self.n_groups)
+
+    @cached_property
+    def fourths(self) -> np.ndarray:
+        """float (G): their fourth powers."""
+        return np.bincount(self.group, weights=(self.size * self.size) ** 2, minlength=self.n_groups)
+
+    @cached_property
     def cell(self) -> np.ndarray:
         """int64 (E): row times G plus group."""
         found: np.ndarray = self.row.astype(np.int64) * self.n_groups + self.group[self.unit]
@@ -67,7 +80,10 @@ class Counted:
             mine = rows[self.row]
             row = (np.cumsum(rows) - 1)[self.row[mine]]
             group, size, g = self.group, self.size, self.n_groups
-            return type(self)(group, size, self.unit[mine], row, self.hits[mine], g, int(rows.sum()))
+            found = type(self)(group, size, self.unit[mine], row, self.hits[mine], g, int(rows.sum()))
+            # the units are the same, so is what was added up over them
+            found.__dict__.update({name: kept for name, kept in self.__dict__.items() if name in _OF_UNITS})
+            return found
         inside = groups[self.group]
         kept = inside[self.unit] & rows[self.row]
         return type(self)(

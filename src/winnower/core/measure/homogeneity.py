@@ -87,8 +87,7 @@ class Shape:
     def as_it_is(self) -> Sums:
         """The sums of the groups as they are; B = 1."""
         c = self.counted
-        xx = np.bincount(c.group, weights=c.size**2, minlength=c.n_groups)
-        return self.sums(c.group[self.used][None], c.sizes[None, None], xx[None, None])
+        return self.sums(c.group[self.used][None], c.sizes[None, None], c.squares[None, None])
 
 
 class Scores(NamedTuple):
@@ -141,12 +140,8 @@ def spread_df(counted: Counted) -> np.ndarray:
         rate = np.where(counted.sizes > 0, counted.totals / counted.sizes, 0)
         expected = rate.ravel()[counted.cell] * counted.size[counted.unit]
         off = counted.hits - expected
-        squares = counted.size**2
-        of = [
-            np.bincount(counted.group, weights=w, minlength=counted.n_groups) for w in (squares, squares**2)
-        ]
-        two = rate**2 * of[0] + counted.by_cell(off**2 - expected**2)
-        four = rate**4 * of[1] + counted.by_cell(off**4 - expected**4)
+        two = rate**2 * counted.squares + counted.by_cell(off**2 - expected**2)
+        four = rate**4 * counted.fourths + counted.by_cell(off**4 - expected**4)
         df = 2 / (four / two**2 - 1 / counted.units)
     return np.clip(np.where(np.isfinite(df) & (df > 0), df, 0), 0, counted.units) + PRIOR
 

@@ -64,7 +64,7 @@ def scattered_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
         )
         for whole, part in (
             (c.sizes, x),
-            (np.bincount(c.group, weights=c.size**2, minlength=g), x * x),
+            (c.squares, x * x),
         )
     ]
     # twice on end, so that a move never runs over; the fewer bytes, the more of it is at hand

@@ -22,6 +22,8 @@ class AdjustedTest(NamedTuple):
 
 #: Up to so many rows all pairs of them are multiplied as they are, else a sparse table is.
 FEW_ROWS = 30
+#: Pairs of rows in units are gone through where there are at most so many for each entry.
+MOST_PAIRS = 2
 _UNDEFINED = AdjustedTest(np.nan, np.nan, np.nan, np.nan)
 
 
@@ -48,10 +50,34 @@ def share_covariance(texts: float, hits: ArrayLike, cross: ArrayLike) -> np.ndar
     return found
 
 
+def _few_pairs(c: Counted) -> np.ndarray | None:
+    """The same by going through the pairs of rows in each unit; None where they are many."""
+    by = np.argsort(c.unit, kind="stable")
+    unit, row, hits = c.unit[by], c.row[by], c.hits[by]
+    later = np.searchsorted(unit, unit, "right") - np.arange(len(unit)) - 1
+    if not len(unit) or later.sum() > MOST_PAIRS * len(unit):
+        return None
+    one = np.repeat(np.arange(len(unit)), later)
+    done = np.cumsum(later)
+    other = np.arange(len(one)) - np.repeat(done - later, later) + one + 1
+    k = c.n_rows
+    group = c.group[unit].astype(np.int64) * k
+    itself = np.bincount((group + row) * k + row, weights=hits * hits, minlength=c.n_groups * k * k)
+    pairs = np.bincount(
+        (group[one] + row[one]) * k + row[other],
+        weights=hits[one] * hits[other],
+        minlength=c.n_groups * k * k,
+    ).reshape(c.n_groups, k, k)
+    found: np.ndarray = itself.reshape(c.n_groups, k, k) + pairs + pairs.transpose(0, 2, 1)
+    return found
+
+
 def cross_products(counted: Counted) -> np.ndarray:
     """(G, K, K): for each group the sums over its units of y_k * y_l. Whole numbers, so that they are the same
     in whatever order they are added up."""
     c = counted
+    if (pairs := _few_pairs(c)) is not None:
+        return pairs
     small = np.int16 if c.n_groups < 2**15 else np.int32
     order = np.argsort(c.group.astype(small), kind="stable")
     place = np.empty(len(order), np.int64)

@@ -61,8 +61,8 @@ def rates_of(counted: Counted) -> Rates:
         variance = (n - 1) / n * np.maximum(sum_dd - sum_d**2 / n, 0)
         of_hit = share[counted.unit]
         off = part - of_hit
-        u2 = _by_group(counted, share**2) + counted.by_cell(off**2 - of_hit**2)
-        u4 = _by_group(counted, share**4) + counted.by_cell(off**4 - of_hit**4)
+        u2 = counted.squares / counted.sizes**2 + counted.by_cell(off**2 - of_hit**2)
+        u4 = counted.fourths / counted.sizes**4 + counted.by_cell(off**4 - of_hit**4)
         uneven = u4 / u2**2 - 1 / n
         df = np.where(uneven > 0, 2 / uneven, np.inf)
         value = np.where(counted.sizes > 0, counted.totals / counted.sizes, np.nan)
