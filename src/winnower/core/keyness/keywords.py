@@ -118,32 +118,36 @@ def keyness(
 
 
 def _sums(found: Occurrences, side: np.ndarray, words: np.ndarray) -> tuple[_Sums, _Own]:
-    on = side[found.text]
+    on = side.take(found.text)
     row, text, hits = found.row, found.text, found.hits
     if (side < 0).any():
         inside = np.flatnonzero(on >= 0)
         row, text, hits, on = row[inside], text[inside], hits[inside], on[inside]
     key = row * 2
     key += on
-    size, times = words.astype(float)[text], hits.astype(float)
+    size = words.astype(float)[text]
     r = len(found.names)
 
-    def summed(weights: np.ndarray | None) -> np.ndarray:
+    def summed(key: np.ndarray, weights: np.ndarray | None) -> np.ndarray:
         return np.bincount(key, weights=weights, minlength=2 * r).reshape(r, 2).astype(float)
 
+    # most texts that have a word have it once: what the others have more is added
+    more = np.flatnonzero(hits > 1)
+    key_more, times = key[more], hits[more].astype(float)
+    n, of_size = summed(key, None), summed(key, size)
     here = [np.flatnonzero(side == at) for at in (0, 1)]
     own = [words[texts].astype(float) for texts in here]
     sums = _Sums(
-        summed(times),
-        summed(None),
-        summed(times * times),
-        summed(times * size),
+        n + summed(key_more, times - 1),
+        n,
+        n + summed(key_more, times * times - 1),
+        of_size + summed(key_more, (times - 1) * size[more]),
         np.asarray([len(texts) for texts in here], float),
         np.asarray([some.sum() for some in own]),
         np.asarray([(some**2).sum() for some in own]),
     )
     group = np.flatnonzero(on == 0)
-    return sums, _Own(row[group], times[group], size[group], own[0])
+    return sums, _Own(row[group], hits[group].astype(float), size[group], own[0])
 
 
 def _tested(sums: _Sums, kept: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -179,9 +183,13 @@ def _within(own: _Own, rows: int, kept: np.ndarray, y: np.ndarray, x: float) -> 
     if not len(sizes) or not len(kept):
         return np.full(len(kept), np.nan), np.zeros(len(kept))
     with np.errstate(divide="ignore", invalid="ignore"):
-        share, of_words = own.hits * (1 / y)[own.row], own.size / x
+        share, of_words = (1 / y).take(own.row), own.size / x
+        share *= own.hits
+        beyond = share - of_words
+        np.abs(beyond, out=beyond)
+        beyond -= of_words
         # texts without the row are off by their words, the others by what they have more or less than these
-        off = 1 + np.bincount(own.row, weights=np.abs(share - of_words) - of_words, minlength=rows)
+        off = 1 + np.bincount(own.row, weights=beyond, minlength=rows)
         most = np.zeros(rows)
         np.maximum.at(most, own.row, share)
         least = 1 - sizes.min() / x if len(sizes) > 1 else np.nan
