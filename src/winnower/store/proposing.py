@@ -233,18 +233,17 @@ def _codings(looking: Looking, task: Codings) -> Reply:
     )
     proposals: list[Proposal] = []
     used: set[int] = set()
-    for word, forms in concepts[:4]:
-        if not forms:
-            continue
+    asked = [(word, forms) for word, forms in concepts[:4] if forms]
+    every = scored(looking, concepts) if asked else np.empty(0)
+    has = {cues: _has(looking, cues) for _, _, cues in ASKED if cues and asked}
+    for word, forms in asked:
         whole = scored(looking, [(word, forms)])
-        every = scored(looking, concepts)
         for question, name, cues in ASKED:
-            score = whole + every
-            score[whole == 0] = 0
+            score = np.where(whole > 0, whole + every, 0)
             if cues:
-                score[~_has(looking, cues)] = 0
+                score[~has[cues]] = 0
             score[list(used)] = 0
-            found = looking.sentences(best(looking, score, MOST_CODING * 40))
+            found = looking.sentences(best(looking, score, MOST_CODING * 12))
             top = found.at[varied(found, score[found.at], MOST_CODING)].tolist() if len(found) else []
             if len(top) < 2:
                 continue
