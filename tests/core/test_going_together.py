@@ -12,6 +12,7 @@ from tests.core.test_compare import corpus
 from tests.core.test_comparison_value import SOURCES, TEXTS, Nothing
 from tests.core.texts import Texts
 from winnower.core.compare.targets import OfCodes, OfSearch, OfTerms, OfValues
+from winnower.core.compare.wording import p_text
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError
 from winnower.core.together import (
@@ -267,3 +268,8 @@ def test_a_target_with_itself_is_tested_as_with_its_like(news):
     _, _, like = matrix(news, terms(*WORDS), terms(*WORDS))
     off = ~np.eye(3, dtype=bool)
     assert (itself.together[off] == like.together[off]).all() and (itself.texts == like.texts).all()
+
+
+def test_a_p_too_small_to_be_written_is_told_as_below_the_least():
+    assert (p_text(0.0), p_text(1e-300), p_text(0.0004)) == ("p < 0.001",) * 3
+    assert (p_text(0.001, 0.001), p_text(0.01, 0.001)) == ("p ≤ 0.001", "p = 0.010")
