@@ -34,6 +34,7 @@ from winnower.store.report_answers import told
 from winnower.store.report_assembled import assembled
 from winnower.store.report_begun import first_pieces
 from winnower.writers.prose import prose_html
+from winnower.writers.report_files import PICTURES
 
 router = APIRouter(prefix="/projects/{project_id}/reports")
 #: So many blocks of a piece, and rows of a table, are shown on the page.
@@ -241,7 +242,7 @@ def export(desk: Reading, report_id: int, form: Form = "docx") -> Response:
     row = store.report_in(desk.session, desk.project.id, report_id)
     report = _now(desk, row)
     try:
-        pictures = _pictures(desk, report.drawings, "png" if form == "docx" else "svg")
+        pictures = _pictures(desk, report.drawings, PICTURES[form])
         content = desk.house.apart.call("write report", report_to_plain(report), pictures, form)
     except BroughtDown as error:
         raise WinnowerError(

@@ -9,7 +9,7 @@ import typer
 
 from winnower.cli.common import desk
 from winnower.core.errors import NotFound, WinnowerError
-from winnower.core.report import PictureForm, Report
+from winnower.core.report import Report
 from winnower.store.answering import Room
 from winnower.store.coding_fields import with_coding
 from winnower.store.memory import Memory
@@ -17,8 +17,7 @@ from winnower.store.models import Project
 from winnower.store.reading_passages import PassageCache
 from winnower.store.report_assembled import assembled
 from winnower.store.reports import reports_of, said_by
-
-FORMS: dict[str, PictureForm] = {"docx": "png", "pdf": "svg", "html": "svg", "md": "svg"}
+from winnower.writers.report_files import PICTURES, report_file
 
 
 def report(
@@ -33,7 +32,7 @@ def report(
     """Write a report as Word, PDF, HTML, or Markdown with its pictures."""
     form = out.suffix.lower().lstrip(".").replace("zip", "md")
     with desk() as at:
-        if form not in FORMS:
+        if form not in PICTURES:
             raise WinnowerError(f"A report is written as .docx, .pdf, .html or .zip, not “{out.suffix}”.")
         mine = at.project(project)
         corpus = at.corpus(mine)
@@ -58,16 +57,7 @@ def report(
 
 
 def _written(report: Report, form: str) -> bytes:
-    # what draws and lays out pages takes a second to load
-    from winnower.writers.report_html import report_html
-    from winnower.writers.report_markdown import report_markdown_zip
-    from winnower.writers.report_pdf import report_pdf
+    # what draws takes a second to load
     from winnower.writers.report_pictures import all_drawn
-    from winnower.writers.report_word import report_docx
 
-    pictures = all_drawn(report.drawings, FORMS[form])
-    if form == "docx":
-        return report_docx(report, pictures)
-    if form == "pdf":
-        return report_pdf(report, pictures)
-    return report_html(report, pictures).encode() if form == "html" else report_markdown_zip(report, pictures)
+    return report_file(report, all_drawn(report.drawings, PICTURES[form]), form)

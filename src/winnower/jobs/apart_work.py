@@ -36,11 +36,8 @@ from winnower.settings import Settings
 from winnower.stand_ins.model import ask
 from winnower.store.database import Database
 from winnower.writers.pictures import picture
-from winnower.writers.report_html import report_html
-from winnower.writers.report_markdown import report_markdown_zip
-from winnower.writers.report_pdf import report_pdf
+from winnower.writers.report_files import report_file
 from winnower.writers.report_pictures import all_drawn
-from winnower.writers.report_word import report_docx
 
 
 def look(
@@ -90,12 +87,7 @@ def tone_words(content: bytes, name: str) -> ToneRows:
 
 def write_report(plain: Any, pictures: dict[str, Picture], form: str) -> bytes:
     """Quotes are words from outside, and what lays out pages reads them: so it does it here."""
-    report = report_from_plain(plain)
-    if form == "docx":
-        return report_docx(report, pictures)
-    if form == "pdf":
-        return report_pdf(report, pictures)
-    return report_html(report, pictures).encode() if form == "html" else report_markdown_zip(report, pictures)
+    return report_file(report_from_plain(plain), pictures, form)
 
 
 def pictures(

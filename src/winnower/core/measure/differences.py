@@ -158,7 +158,6 @@ def _adjusted(families: list[_Family], p: np.ndarray, level: float) -> tuple[np.
     if not permuted or tested / (min(one.planned for one in permuted) + 1) <= 1 - level:
         return holm(p), False, least * tested
     found = np.full(len(p), np.nan)
-    share = 1.0
     for one in families:
         # several families share the level out by their number of rows
         own = int(np.isfinite(one.p).sum())
