@@ -76,7 +76,7 @@ def test_the_search_places_one_change_where_trying_every_place_does():
         )
         for k in range(2, 39)
     ]
-    assert inner._parted(ys, xs, 2, 100.0) == [2 + int(np.argmin(loss))]
+    assert inner._parted(ys, xs, 2, 100.0, inner._gain_part) == [2 + int(np.argmin(loss))]
 
 
 @pytest.mark.parametrize(("y", "periods"), [(np.zeros(30), 10), (np.ones(3), 3), (np.empty(0), 10)])

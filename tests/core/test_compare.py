@@ -279,7 +279,7 @@ def test_a_field_without_any_value_gives_an_empty_table_that_says_so(newsroom):
     with_empty = Columns(
         columns.text_id, {**columns.fields, "desk": empty}, {**columns.names, "desk": "Desk"}
     )
-    for measure in MEASURES:
+    for measure in (name for name, one in MEASURES.items() if one.needs != "numbers"):
         held = (Split("source"),) if measure == "adjusted" else ()
         table = table_of(FRAMES, index, with_empty, Split("desk"), measure=measure, adjust=held)
         assert table.measure(measure).value.shape == (3, 0)
@@ -303,7 +303,7 @@ class Empty:
 
 def test_unknown_measures_and_empty_dictionaries_are_refused():
     with pytest.raises(ComparisonError, match="no measure"):
-        Comparison(OfSearch("deer"), measure="median")
+        Comparison(OfSearch("deer"), measure="middle")
     with pytest.raises(ComparisonError, match="no categories yet"):
         OfDictionary(1).resolve(Empty(), None)
 

@@ -31,7 +31,17 @@ from winnower.core.compare import (
 )
 from winnower.core.compare.bases import OF_HITS_ALONE
 from winnower.core.compare.comparison import Joined
-from winnower.core.compare.targets import CodeNode, OfCodes, OfLength, OfRun, OfValues, RunFound
+from winnower.core.compare.targets import (
+    CodeNode,
+    FieldNumber,
+    OfCodes,
+    OfLength,
+    OfNumbers,
+    OfRun,
+    OfValues,
+    RunFound,
+    ToneNumber,
+)
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError, Conflict, NotFound, ScopeError
 from winnower.core.places import places_in_texts
@@ -88,6 +98,13 @@ targets = st.one_of(
     ),
     st.builds(OfValues, text, st.sampled_from([None, "month"])),
     st.builds(OfRun, st.integers(1, 2**31), st.sampled_from(["passages", "words"])),
+    st.builds(
+        OfNumbers,
+        st.lists(
+            st.builds(FieldNumber, text) | st.builds(ToneNumber, st.integers(1, 9)), min_size=1, max_size=3
+        ).map(tuple),
+        st.none() | st.integers(0, 99),
+    ),
     st.builds(OfLength, st.lists(st.integers(1, 9_999), min_size=1, unique=True).map(sorted).map(tuple)),
 )
 periods = st.sampled_from([None, "day", "month", "year"])
@@ -114,11 +131,18 @@ larger = st.one_of(
 @st.composite
 def comparisons(draw):
     across, *held = draw(fields)
-    counting = draw(st.sampled_from(["hits", "sentences", "paragraphs", "words"]))
+    target = draw(targets)
+    of_numbers = target.kind == "numbers"
+    counting = "hits" if of_numbers else draw(st.sampled_from(["hits", "sentences", "paragraphs", "words"]))
+    held = [] if of_numbers else held
     gone = OF_HITS_ALONE if counting != "hits" else ()
-    usable = [name for name in MEASURES if (name != "adjusted" or held) and name not in gone]
+    usable = [
+        name
+        for name, one in MEASURES.items()
+        if (name != "adjusted" or held) and name not in gone and (one.needs == "numbers") == of_numbers
+    ]
     return Comparison(
-        draw(targets),
+        target,
         draw(st.lists(conditions, max_size=4).map(tuple)),
         draw(st.sampled_from([across, Split()]) | larger),
         draw(st.sampled_from(usable)),
@@ -129,7 +153,7 @@ def comparisons(draw):
         counting=counting,
         per=draw(st.sampled_from([1_000, 10_000, 1_000_000])),
         reference=draw(st.none() | text),
-        joined=tuple(draw(st.lists(st.builds(Joined, text, names), max_size=2))),
+        joined=() if of_numbers else tuple(draw(st.lists(st.builds(Joined, text, names), max_size=2))),
         leave=draw(st.just(()) | names),
     )
 
@@ -321,8 +345,8 @@ def test_each_measure_knows_its_unit_and_how_it_is_written(tmp_path):
     table = table_of(FRAMES, index, columns)
     adjusted = table_of(FRAMES, index, columns, measure="adjusted", adjust=(Split("date"),))
     for name, measure in MEASURES.items():
-        if measure.needs == "judged":
-            continue  # tests/core/test_corrected.py
+        if measure.needs in ("judged", "numbers"):
+            continue  # tests/core/test_corrected.py, tests/core/test_mean_tables.py
         found = measure.compute((adjusted if name == "adjusted" else table).view)
         assert found.value.shape == table.hits.shape
         assert measure.has_interval == bool(np.isfinite(found.low).any()), name

@@ -14,7 +14,7 @@ from winnower.api.evidence import evidence_page
 from winnower.api.files import EXCEL, download
 from winnower.api.numbers import plain
 from winnower.api.schemas import answers as a
-from winnower.core.change import change_method, change_statements, moving
+from winnower.core.change import change_method, change_statements, smoothed
 from winnower.core.compare import Comparison, Statement
 from winnower.core.compare.map import Map, map_method, map_statements
 from winnower.core.compare.targets import MethodPart, Target
@@ -305,8 +305,7 @@ def comparison_changes(desk: Reading, view: ChangesView) -> a.ChangesPublic:
     found = answering.changes(room_of(desk, view), view)
     table = found.table
     rows, factor = table.target.rows, table.view.factor
-    counted = table.counts.counted
-    smooth = moving(counted.totals, counted.sizes, view.window) * factor if view.window > 1 else None
+    smooth = smoothed(table, view.window) if view.window > 1 else None
     return a.ChangesPublic(
         asked=view,
         changes=[

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.evidence import looked_up
-from winnower.core.compare import Cell, Comparison, rows_of
+from winnower.core.compare import Cell, rows_of, usual_comparison
 from winnower.core.errors import ComparisonError
 from winnower.core.places import passages
 from winnower.core.scope import (
@@ -165,7 +165,7 @@ def _marks(desk: Desk, place: int, marked: str | None) -> list[s.Mark]:
         raise ComparisonError(
             "What is to be marked cannot be read: " + "; ".join(problems(error)) + "."
         ) from error
-    corpus, target = desk.corpus, looked_up(desk, Comparison(given.target)).target
+    corpus, target = desk.corpus, looked_up(desk, usual_comparison(given.target)).target
     wanted = np.zeros(corpus.index.n_texts, bool)
     wanted[place] = True
     hits = target.places(rows_of(Cell(given.row), target), corpus, wanted)

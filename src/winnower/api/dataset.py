@@ -14,7 +14,7 @@ from winnower.api.context import Desk, Reading
 from winnower.api.files import EXCEL, named
 from winnower.api.numbers import plain
 from winnower.api.schemas import dataset as d
-from winnower.core.compare import Comparison
+from winnower.core.compare import usual_comparison
 from winnower.core.compare.targets import AnyTarget
 from winnower.core.dataset import DataRequest
 from winnower.store.comparing import keep_state, look_up
@@ -90,7 +90,7 @@ def _kept(desk: Desk, asked: DataRequest) -> list[AnyTarget]:
     corpus = desk.corpus
     found: list[AnyTarget] = []
     for target in asked.targets:
-        looked = look_up(desk.session, desk.project.id, corpus, Comparison(target))
+        looked = look_up(desk.session, desk.project.id, corpus, usual_comparison(target))
         found.append(
             keep_state(desk.session, desk.project.id, desk.account.id, corpus, looked).comparison.target
         )

@@ -206,7 +206,7 @@ def beside(desk: Reading, finding_id: int, given: a.BesideRequest) -> a.BesidePu
     found = set_beside(
         _room(desk), view, given.scope, store.said_by(desk.session, row) if given.since else None
     )
-    measure = found.first.named("rate")
+    measure = found.first.named("mean" if found.first.of_numbers else "rate")
     return a.BesidePublic(
         first_texts=found.first.texts_in_scope,
         second_texts=found.second.texts_in_scope,

@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from winnower.core.change import Changes, changes_of
-from winnower.core.compare import Comparison, Table, is_dated
+from winnower.core.compare import Comparison, Table, is_dated, usual_comparison
 from winnower.core.compare.map import Map, map_of
 from winnower.core.compare.targets import AnyTarget, Target
 from winnower.core.errors import NotFound
@@ -214,7 +214,7 @@ def kept_state(room: Room, account_id: int, view: AnyView) -> AnyView:
     """The same view, its dictionaries kept as versions where they are none yet: for what is kept or leaves."""
 
     def kept(target: AnyTarget) -> AnyTarget:
-        asked = look_up(room.session, room.project.id, room.corpus, Comparison(target))
+        asked = look_up(room.session, room.project.id, room.corpus, usual_comparison(target))
         return keep_state(room.session, room.project.id, account_id, room.corpus, asked).comparison.target
 
     return with_targets(view, kept)

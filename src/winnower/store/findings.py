@@ -12,7 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from winnower.core.compare import Statement
-from winnower.core.compare.targets import MethodPart, OfCodes, OfDictionary, OfRun
+from winnower.core.compare.targets import MethodPart, OfDictionary
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.core.finding import (
     Answer,
@@ -101,7 +101,7 @@ def state_of(room: Room, view: AnyView, known: dict[int, str | None] | None = No
     ids = {target.dictionary for target in targets if isinstance(target, OfDictionary)}
     for dictionary_id in ids - known.keys():
         known[dictionary_id] = _fingerprint(room, dictionary_id)
-    coded = any(isinstance(target, OfCodes | OfRun) for target in targets)
+    coded = any(target.of_coding for target in targets)
     return {
         "texts": room.project.corpus_revision,
         "values": room.corpus.state.values,

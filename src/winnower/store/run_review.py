@@ -20,7 +20,7 @@ from winnower.store.models import CodeRow, CodingRun, PassageRow, Project, RunPl
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import change_many, code_many, code_stretch
 from winnower.store.run_places import RunPassage, shown_passages, verdicts_on_runs
-from winnower.store.runs import all_places, run_of, targets_of
+from winnower.store.runs import all_places, recipe_of, run_of, targets_of
 
 IDS_AT_ONCE = 5_000
 
@@ -77,9 +77,15 @@ def found_by_run(session: Session, project_id: int, run_id: int, corpus: OpenCor
             "strength": np.zeros(len(kept), np.int8),
         }
     )
+    scores = None
+    if recipe_of(run).finder.kind == "tone":
+        # thousandths, in the order of the passages
+        order = np.argsort(-kept["id"].to_numpy())
+        place = order[np.searchsorted(-kept["id"].to_numpy()[order], passages.id)]
+        scores = kept["score"].to_numpy()[place] / 1_000
     note = f"{wrong:,} were judged wrong, {unsaid:,} nobody has judged."
     revision = session.get_one(Project, project_id).coding_revision
-    return RunFound(run.name, nodes, passages, revision, note)
+    return RunFound(run.name, nodes, passages, revision, note, scores)
 
 
 def judge_places(recorder: Recorder, passages: Sequence[RunPassage], verdict: int | None) -> int:

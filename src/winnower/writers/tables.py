@@ -32,6 +32,7 @@ def test_values(table: Table) -> dict[str, Any]:
     gap = None if rates is None else rates.gap
     mix = None if tests.verdict is None else tests.verdict.mix
     trend = None if tests.verdict is None else tests.verdict.trend
+    what = "difference" if table.of_numbers else "ratio"
     return {
         "reason": tests.reason,
         "unit": table.unit.noun,
@@ -54,7 +55,7 @@ def test_values(table: Table) -> dict[str, Any]:
         ],
         "permutations": 0 if rates is None else rates.times,
         "mix": None
-        if mix is None
+        if mix is None or table.of_numbers
         else {
             "statistic": _plain(mix.statistic),
             "df": _plain(mix.df),
@@ -67,8 +68,8 @@ def test_values(table: Table) -> dict[str, Any]:
             "row": table.target.rows[gap.row].label,
             "group": labels[gap.first],
             "against": labels[gap.second] if gap.second >= 0 else None,
-            "ratio_found": _plain(gap.found),
-            "ratio": _plain(gap.ratio),
+            f"{what}_found": _plain(gap.found),
+            what: _plain(gap.ratio),
             "low": _plain(gap.low),
             "high": _plain(gap.high),
             "p": _plain(gap.p),

@@ -23,7 +23,7 @@ class MeasurePublic(Model):
     axis: str
     form: Literal["number", "percent", "count"]
     has_interval: bool
-    needs: Literal["", "held", "judged"]
+    needs: Literal["", "held", "judged", "numbers"]
 
 
 class TableCell(Model):

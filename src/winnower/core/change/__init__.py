@@ -1,7 +1,14 @@
 """Change over time: where it began, and what is smoothed."""
 
 from winnower.core.change.points import Change, changes
-from winnower.core.change.rows import MOST_ROWS, Changes, change_method, change_statements, changes_of
+from winnower.core.change.rows import (
+    MOST_ROWS,
+    Changes,
+    change_method,
+    change_statements,
+    changes_of,
+    smoothed,
+)
 from winnower.core.change.smooth import moving
 
 __all__ = [
@@ -13,4 +20,5 @@ __all__ = [
     "changes",
     "changes_of",
     "moving",
+    "smoothed",
 ]

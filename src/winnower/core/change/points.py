@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,8 @@ LEAST_PART, LEAST_PERIODS = 0.05, 2
 TIMES, DRAWS = 999, 300
 #: Beyond so many periods places are looked at in steps, and then one by one around the best.
 FINE = 200
+#: What a stretch with so much (y) of a size (x) takes off the deviance, by half.
+Part = Callable[[np.ndarray, np.ndarray], np.ndarray]
 
 
 @dataclass(frozen=True)
@@ -50,10 +53,12 @@ def changes(
     seed: int,
     level: float = 0.95,
     rows: int = 1,
+    signed: bool = False,
 ) -> list[Change]:
-    """Changes of the rate of one row, in time. ``y`` hits, ``x`` size and ``period`` of each unit (N).
+    """Changes of the rate of one row, in time. ``y`` hits, ``x`` size and ``period`` of each unit (N); ``signed`` where
+    these are numbers less their mean, whose mean changes.
 
-    The cost of a stretch is its quasi-Poisson deviance; stretches are parted by PELT (Killick, Fearnhead and Eckley
+    The cost of a stretch is its quasi-Poisson deviance, of numbers the sum of squares; stretches are parted by PELT (Killick, Fearnhead and Eckley
     2012, JASA 107; the package ruptures), each parting having to gain more than the best one does in all but 1 - level of
     the states in which units are given to the periods anew: so of series without a change at most that part shows one
     (shared out over ``rows``). Where a change lies: a bootstrap of the units on both sides of it, over the places
@@ -61,20 +66,21 @@ def changes(
     """
     blocks = _blocks(y, x, period, n_periods, seed)
     least = max(LEAST_PERIODS, int(np.ceil(LEAST_PART * n_periods)))
-    if n_periods < 2 * least or y.sum() <= 0 or not len(y):
+    if n_periods < 2 * least or not len(y) or not (y.any() if signed else y.sum() > 0):
         return []
+    part = _square_part if signed else _gain_part
     rng = np.random.default_rng(seed)
-    best = _best_by_chance(blocks, n_periods, least, rng)
+    best = _best_by_chance(blocks, n_periods, least, rng, part)
     penalty = float(np.quantile(best, 1 - (1 - level) / rows, method="higher"))
     ys, xs = _by_period(blocks.y, blocks, n_periods), _by_period(blocks.x, blocks, n_periods)
-    places = _parted(ys, xs, least, penalty)
+    places = _parted(ys, xs, least, penalty, part)
     edges = [0, *places, n_periods]
     out = []
     for at, place in enumerate(places, start=1):
         low, high = edges[at - 1], edges[at + 1]
-        gain = float(_gains(np.cumsum(ys[low:high]), np.cumsum(xs[low:high]))[place - low - 1])
+        gain = float(_gains(np.cumsum(ys[low:high]), np.cumsum(xs[low:high]), part)[place - low - 1])
         p = (1 + int((best >= gain).sum())) / (len(best) + 1)
-        first, last = _where(blocks, low, place, high, rng, level)
+        first, last = _where(blocks, low, place, high, rng, level, part)
         rate = [float(ys[a:b].sum() / max(xs[a:b].sum(), 1e-300)) for a, b in ((low, place), (place, high))]
         out.append(Change(place, min(first, place), max(last, place), rate[0], rate[1], p))
     return out
@@ -111,16 +117,21 @@ def _gain_part(y: np.ndarray, x: np.ndarray) -> np.ndarray:
         return np.where((y > 0) & (x > 0), y * np.log(y / x), 0.0)
 
 
-def _gains(y: np.ndarray, x: np.ndarray) -> np.ndarray:
+def _square_part(y: np.ndarray, x: np.ndarray) -> np.ndarray:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.where(x > 0, y**2 / x / 2, 0.0)
+
+
+def _gains(y: np.ndarray, x: np.ndarray, part: Part) -> np.ndarray:
     """What parting after each place gains in deviance, from running sums (..., T); (..., T - 1)."""
-    whole = _gain_part(y[..., -1:], x[..., -1:])
-    left = _gain_part(y[..., :-1], x[..., :-1])
-    right = _gain_part(y[..., -1:] - y[..., :-1], x[..., -1:] - x[..., :-1])
+    whole = part(y[..., -1:], x[..., -1:])
+    left = part(y[..., :-1], x[..., :-1])
+    right = part(y[..., -1:] - y[..., :-1], x[..., -1:] - x[..., :-1])
     found: np.ndarray = 2 * (left + right - whole)
     return found
 
 
-def _best_by_chance(blocks: _Blocks, t: int, least: int, rng: np.random.Generator) -> np.ndarray:
+def _best_by_chance(blocks: _Blocks, t: int, least: int, rng: np.random.Generator, part: Part) -> np.ndarray:
     """The largest gain in each of TIMES states in which blocks are given to the periods anew."""
     n = len(blocks.y)
     out = np.empty(TIMES)
@@ -133,19 +144,20 @@ def _best_by_chance(blocks: _Blocks, t: int, least: int, rng: np.random.Generato
         xs = np.cumsum(blocks.x[order], axis=1)[:, at]
         empty = blocks.ends == 0  # periods before the first block
         ys[:, empty], xs[:, empty] = 0, 0
-        gains = _gains(ys, xs)[:, least - 1 : t - least]
+        gains = _gains(ys, xs, part)[:, least - 1 : t - least]
         out[start : start + times] = gains.max(1, initial=0)
     return out
 
 
-def _parted(ys: np.ndarray, xs: np.ndarray, least: int, penalty: float) -> list[int]:
+def _parted(ys: np.ndarray, xs: np.ndarray, least: int, penalty: float, part: Part) -> list[int]:
     """First periods of new stretches, by PELT."""
     import ruptures  # loaded where it is needed
 
     y, x = (np.concatenate([[0.0], np.cumsum(values)]) for values in (ys, xs))
 
     class Deviance(ruptures.base.BaseCost):  # type: ignore[misc]
-        """-2 times the log-likelihood of one Poisson rate, but for what does not depend on where it is parted."""
+        """-2 times the log-likelihood of one Poisson rate (the squares about one mean), but for what does not depend on
+        where it is parted."""
 
         model, min_size = "deviance", 1
 
@@ -155,7 +167,11 @@ def _parted(ys: np.ndarray, xs: np.ndarray, least: int, penalty: float) -> list[
 
         def error(self, start: int, end: int) -> float:
             hits, size = y[end] - y[start], x[end] - x[start]
-            return -2 * hits * float(np.log(hits / size)) if hits > 0 and size > 0 else 0.0
+            if size <= 0:
+                return 0.0
+            if part is _square_part:
+                return -float(hits * hits / size)
+            return -2 * hits * float(np.log(hits / size)) if hits > 0 else 0.0
 
     jump = max(1, -(-len(ys) // FINE))
     search = ruptures.Pelt(custom_cost=Deviance(), min_size=least, jump=jump)
@@ -165,7 +181,7 @@ def _parted(ys: np.ndarray, xs: np.ndarray, least: int, penalty: float) -> list[
     for at in range(1, len(edges) - 1):
         low, high = edges[at - 1], edges[at + 1]
         near = np.arange(max(low + least, edges[at] - jump), min(high - least, edges[at] + jump) + 1)
-        gains = _gains(np.cumsum(ys[low:high]), np.cumsum(xs[low:high]))[near - low - 1]
+        gains = _gains(np.cumsum(ys[low:high]), np.cumsum(xs[low:high]), part)[near - low - 1]
         best = int(near[gains.argmax()])
         if gains.max() > penalty:
             out.append(best)
@@ -174,7 +190,7 @@ def _parted(ys: np.ndarray, xs: np.ndarray, least: int, penalty: float) -> list[
 
 
 def _where(
-    blocks: _Blocks, low: int, place: int, high: int, rng: np.random.Generator, level: float
+    blocks: _Blocks, low: int, place: int, high: int, rng: np.random.Generator, level: float, part: Part
 ) -> tuple[int, int]:
     """Places between which the change lies, by drawing the blocks of each side anew."""
     inside = np.flatnonzero((blocks.period >= low) & (blocks.period < high))
@@ -188,7 +204,7 @@ def _where(
     of_period = np.zeros((len(inside), t))
     of_period[np.arange(len(inside)), blocks.period[inside] - low] = 1
     ys, xs = ((weights * values[inside]) @ of_period for values in (blocks.y, blocks.x))
-    gains = _gains(np.cumsum(ys, 1), np.cumsum(xs, 1))
+    gains = _gains(np.cumsum(ys, 1), np.cumsum(xs, 1), part)
     best = low + 1 + gains.argmax(1)
     alpha = (1 - level) / 2
     return (int(np.quantile(best, alpha, method="lower")), int(np.quantile(best, 1 - alpha, method="higher")))

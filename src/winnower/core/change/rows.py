@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from winnower.core.change.points import LEAST_PERIODS, Change, changes
-from winnower.core.compare.sentences import Statement
+from winnower.core.change.smooth import moving
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.wording import level_text, p_text
@@ -40,6 +41,8 @@ def changes_of(table: Table, rows: Sequence[str] | None, dated: bool) -> Changes
             f"Changes are looked for in at most {MOST_ROWS} {table.target.nouns[1]} at once; these are {len(chosen):,}. "
             "Leave some out."
         )
+    if table.of_numbers:
+        return Changes(table, {row: _changes_of_mean(table, row, len(chosen)) for row in chosen})
     counted, found = table.counts.counted, {}
     for row in chosen:
         y = np.zeros(len(counted.size))
@@ -52,10 +55,30 @@ def changes_of(table: Table, rows: Sequence[str] | None, dated: bool) -> Changes
     return Changes(table, found)
 
 
+def _changes_of_mean(table: Table, row: int, rows: int) -> list[Change]:
+    one = table.counts.numbers[row]
+    c = one.counted
+    found = changes(
+        c.hits, c.size, c.group, c.n_groups, seed=table.comparison.seed, level=table.comparison.level, rows=rows, signed=True
+    )  # fmt: skip
+    return [replace(each, before=each.before + one.centre, after=each.after + one.centre) for each in found]
+
+
+def smoothed(table: Table, window: int) -> np.ndarray:
+    """float (K, T): moving averages of what a table of periods shows (see ``moving``)."""
+    if not table.of_numbers:
+        counted = table.counts.counted
+        return moving(counted.totals, counted.sizes, window) * table.view.factor
+    rows = [
+        moving(one.counted.totals, one.counted.sizes, window)[0] + one.centre for one in table.counts.numbers
+    ]
+    return np.stack(rows)
+
+
 def change_statements(found: Changes) -> list[Statement]:
     """Where each row changed, the surest first."""
     table = found.table
-    measure, labels = table.named("rate"), table.groups.labels
+    measure, labels = table.named("mean" if table.of_numbers else "rate"), table.groups.labels
     n = len(found.of_row)
     told = [(change, row) for row, some in found.of_row.items() for change in some]
     if len(labels) < 2 * LEAST_PERIODS:
@@ -63,14 +86,18 @@ def change_statements(found: Changes) -> list[Statement]:
     if not told:
         noun = table.target.nouns[0] if n == 1 else table.target.nouns[1]
         return [Statement("note", f"No change larger than chance would give, in {n:,} {noun}.")]
-    told.sort(key=lambda one: (one[0].p, -abs(np.log((one[0].after + 1e-9) / (one[0].before + 1e-9)))))
+    told.sort(key=lambda one: (one[0].p, -_size(one[0], table)))
     out = []
     for change, row in told[:NAMED]:
         label = table.target.rows[row].label
         low, high = labels[change.low], labels[min(change.high, len(labels) - 1)]
         between = f"between {low} and {high}" if low != high else f"in {low} in nearly all draws"
         rates = [measure.written(rate * table.view.factor) for rate in (change.before, change.after)]
-        times = f", {number(change.after / change.before)} times" if change.before > 0 else ""
+        times = (
+            f", {number(change.after / change.before)} times"
+            if change.before > 0 and not table.of_numbers
+            else ""
+        )
         out.append(
             Statement(
                 "gap",
@@ -84,13 +111,20 @@ def change_statements(found: Changes) -> list[Statement]:
     return out
 
 
+def _size(change: Change, table: Table) -> float:
+    if table.of_numbers:
+        return abs(change.after - change.before)
+    return abs(float(np.log((change.after + 1e-9) / (change.before + 1e-9))))
+
+
 def change_method(found: Changes) -> list[MethodPart]:
     n, level = len(found.of_row), level_text(found.table.comparison.level)
+    what, cost = ("mean", "sum of squares") if found.table.of_numbers else ("rate", "quasi-Poisson deviance")
     shared = f", shared out over {n:,} {found.table.target.nouns[1]}" if n > 1 else ""
     return [
         MethodPart(
             "Where a change began",
-            "Time is parted where the rate is most unlike on both sides (quasi-Poisson deviance, PELT). A parting counts where it "
+            f"Time is parted where the {what} is most unlike on both sides ({cost}, PELT). A parting counts where it "
             f"gains more than the best one does when texts are given to the periods anew (999 times, seed "
             f"{found.table.comparison.seed}; level {level}{shared}). Where it lies is drawn anew 300 times from the texts of both "
             "sides. Texts are taken as independent: a wave of reports on one event is a change too, and a slow rise looks like steps.",

@@ -2,18 +2,20 @@
 
 from winnower.core.compare.care import Care, Overlap, look_over
 from winnower.core.compare.cells import Cell, evidence, rows_of, texts_of
-from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain
+from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain, usual_comparison
 from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
 from winnower.core.compare.influence import TermInfluence, influence_of_terms, influence_statements
 from winnower.core.compare.judged import RowVerdicts
-from winnower.core.compare.measures import MEASURES, Measure, measure_named
+from winnower.core.compare.measure import Measure
+from winnower.core.compare.measures import MEASURES, measure_named
 from winnower.core.compare.method import collocates_method, how_counted, words_method
 from winnower.core.compare.modelled import Modelled, ModelledField, model_of, model_statements
 from winnower.core.compare.overview import Overview, dictionary_overview
 from winnower.core.compare.profile import TermProfile, profile_term
-from winnower.core.compare.sentences import Statement, statements
+from winnower.core.compare.sentences import statements
 from winnower.core.compare.side_by_side import SideBySide, side_by_side
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.table import Table, compare, is_dated, viewed
 from winnower.core.compare.targets import (
     AnyTarget,
@@ -93,6 +95,7 @@ __all__ = [
     "texts_of",
     "to_plain",
     "unit_of",
+    "usual_comparison",
     "viewed",
     "words_method",
 ]

@@ -21,6 +21,8 @@ def beware(table: Table) -> list[str]:
     """Sentences; none where there is nothing to beware of, or nothing is compared."""
     if table.groups.n_groups < 2:
         return []
+    if table.of_numbers:
+        return _alike(table)
     return [*_carried(table), *_alike(table), *_unequal(table), *_thin(table)]
 
 

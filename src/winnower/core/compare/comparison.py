@@ -61,18 +61,37 @@ class Comparison:
     __pydantic_config__: ClassVar = {"extra": "forbid"}
 
     def __post_init__(self) -> None:
-        measure_named(self.measure)
         check_counting(self.counting, self.measure)
+        self._check_numbers(measure_named(self.measure).needs == "numbers")
         if self.measure == "adjusted" and not self.adjust:
             raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
         fields = [one.field for one in self.adjust]
         if len(set(fields)) < len(fields) or self.split.field in fields:
             raise ComparisonError("A field is held equal once, and not the one that is compared across.")
 
+    def _check_numbers(self, of_numbers: bool) -> None:
+        if self.target.kind != "numbers":
+            if of_numbers:
+                raise ComparisonError("Means are of numbers: compare fields of numbers, or tone.")
+            return
+        if not of_numbers:
+            raise ComparisonError(
+                "Of numbers their mean is compared; ask for “mean”, “mean_difference”, “median” or “deviation”."
+            )
+        if self.adjust or self.joined or self.counting != "hits":
+            raise ComparisonError(
+                "Numbers are not counted in units, taken together in one row, or adjusted for other fields."
+            )
+
     @property
     def texts(self) -> Scope:
         """The scope as a value of its own."""
         return Scope(self.scope)
+
+
+def usual_comparison(target: AnyTarget) -> Comparison:
+    """A comparison of a target by what is usually asked of it."""
+    return Comparison(target, measure="mean" if target.kind == "numbers" else "rate")
 
 
 _comparison: TypeAdapter[Comparison] = TypeAdapter(Comparison)

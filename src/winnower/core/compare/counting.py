@@ -8,13 +8,23 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from winnower.core.compare.bases import Counter, Counting
-from winnower.core.compare.targets import Corpus, Target
+from winnower.core.compare.targets import Corpus, Target, numbers_of
 from winnower.core.measure import Counted
 from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground, Groups
 
 #: The key of the field that says who coded in a text.
 CODERS = "coders"
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """The numbers of a row, less their ``centre``, in memberships that have one (see core/measure/means.py); ``member``
+    int: which of all memberships."""
+
+    counted: Counted
+    member: np.ndarray
+    centre: float
 
 
 @dataclass(frozen=True)
@@ -27,6 +37,7 @@ class Counts:
     words     float64 (G): words of each group
     hits_in   float64 (K, G): hits, whatever is counted
     counting  the unit
+    numbers   of a target of numbers those of each row, else none
     """
 
     groups: Groups
@@ -34,6 +45,7 @@ class Counts:
     words: np.ndarray
     hits_in: np.ndarray
     counting: Counting = "hits"
+    numbers: tuple[Numbers, ...] = ()
 
     @property
     def n_rows(self) -> int:
@@ -91,7 +103,22 @@ def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Count
     )
     if counting == "hits":
         hits_in = counted.totals  # worked out here, so that it is weighed with what is kept
-    return Counts(groups, counted, ground.words, hits_in, counting)
+    return Counts(groups, counted, ground.words, hits_in, counting, _numbers(target, corpus, groups))
+
+
+def _numbers(target: Target, corpus: Corpus, groups: Groups) -> tuple[Numbers, ...]:
+    found = []
+    for row in numbers_of(target) or ():
+        total, size = (part[groups.text] for part in row.by_text(corpus))
+        member = np.flatnonzero(size)
+        total, size, group = total[member], size[member], groups.group[member]
+        # around their own mean, squares of numbers such as years do not cancel each other out
+        centre = float(total.sum() / size.sum()) if len(member) else 0.0
+        at = np.arange(len(member))
+        none = np.zeros(len(member), np.int64)
+        counted = Counted(group, size, at, none, total - centre * size, groups.n_groups, 1)
+        found.append(Numbers(counted, member, centre))
+    return tuple(found)
 
 
 _Members = Callable[[np.ndarray], tuple[np.ndarray, np.ndarray]]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from winnower.core.compare.counting import count_groups
-from winnower.core.compare.sentences import Statement
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import Corpus, DictionaryTarget
 from winnower.core.compare.testing import fit_groups

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare.sentences import Statement
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets.base import MethodPart
 from winnower.core.compare.wording import names, p_text
@@ -33,6 +33,8 @@ class Map:
 
 def map_of(table: Table) -> Map:
     """The tested rows by the groups, those with hits. Raises ComparisonError where there are fewer than two of each."""
+    if table.of_numbers:
+        raise ComparisonError("A map shows how hits are shared out; numbers have none.")
     counts = table.counted[list(table.tested_rows)]
     rows, groups = np.flatnonzero(counts.sum(1) > 0), np.flatnonzero(counts.sum(0) > 0)
     if len(rows) < 2 or len(groups) < 2:

@@ -54,6 +54,23 @@ _MODEL_SOURCES = (
 )
 
 
+_TEST_OF_MEANS = (
+    "Does the mean of each of the {nouns} differ between the groups (p adjusted over them)? What is drawn at random is {unit}: "
+    "{units} are given to the groups anew, many times (seed {seed}), and the share of times that gives as large a studentised "
+    "difference is p. The groups are not taken to be equally spread. Where there are too many {units} to do that, p is "
+    "approximated. Groups with fewer than {least} {units} with a value take no part."
+)
+_MEAN_SOURCES = (
+    "Chung and Romano (2013), Annals of Statistics 41; approximation: Welch (1951), Biometrika 38; spreads drawn together: "
+    "Smyth (2004), Statistical Applications in Genetics and Molecular Biology 3; p adjusted: Holm (1979)."
+)
+_MEANS_CHOSEN = (
+    "What is picked from many is tested as picked from many: the interval of the largest difference holds for all at once, and "
+    "it is drawn towards 0 by the part of the spread that is chance. In the table a cell is tinted where its mean lies further "
+    "from that of all other groups than the furthest of all cells would by chance; its distance is given in standard errors."
+)
+
+
 def how_counted(table: Table) -> list[MethodPart]:
     """What was counted and how, in reading order."""
     measure, unit = table.shown, table.unit
@@ -75,6 +92,8 @@ def how_counted(table: Table) -> list[MethodPart]:
         found.append(MethodPart("With other fields held equal", model, _MODEL_SOURCES))
     if table.tests.verdict is None:
         return found
+    if table.of_numbers:
+        return [*found, *_tests_of_means(table)]
     test = _TEST.format(
         nouns=table.target.nouns[1],
         unit=unit.name,
@@ -96,6 +115,27 @@ def how_counted(table: Table) -> list[MethodPart]:
         MethodPart("Tests", test, _TEST_SOURCES),
         MethodPart("Chosen among many", chosen, _CHOSEN_SOURCES),
     ]
+
+
+def _tests_of_means(table: Table) -> list[MethodPart]:
+    verdict, unit = table.tests.verdict, table.unit
+    test = _TEST_OF_MEANS.format(
+        nouns=table.target.nouns[1],
+        unit=unit.name,
+        units=unit.nouns,
+        seed=table.comparison.seed,
+        least=LEAST_UNITS,
+    )
+    parts = [
+        MethodPart("Tests", test, _MEAN_SOURCES),
+        MethodPart("Chosen among many", _MEANS_CHOSEN, _CHOSEN_SOURCES),
+    ]
+    if verdict is not None and verdict.trend is not None:
+        line = _TREND.replace(
+            "the rates, weighted by words", "the means, weighted by how many values each period has"
+        )
+        parts.insert(0, MethodPart("Over time", line, _TREND_SOURCES))
+    return parts
 
 
 def words_method(unit: str, length: int, merge: str, stop: bool, language: str) -> list[MethodPart]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare.sentences import Statement, surest
+from winnower.core.compare.statement import Statement, surest
 from winnower.core.compare.table import Table
 from winnower.core.compare.wording import names, p_text
 from winnower.core.errors import ComparisonError

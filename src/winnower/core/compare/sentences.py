@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from winnower.core.compare.beware import beware
 from winnower.core.compare.judged import LEAST_JUDGED
+from winnower.core.compare.mean_sentences import mean_statements
+from winnower.core.compare.statement import Statement, periods_of, surest, untested, way_of
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.wording import NAMED, level_text, names, p_text
@@ -28,18 +28,10 @@ FEW = 20
 LEAST_COVERED = 0.8
 
 
-@dataclass(frozen=True)
-class Statement:
-    """A sentence about a table. ``kind`` is gap, test, note or warning; ``strong`` parts stand out."""
-
-    kind: str
-    text: str
-    strong: tuple[str, ...] = ()
-
-
 def statements(table: Table) -> list[Statement]:
     """The largest gap, the tests, and what limits them."""
-    found = [*_tested(table), *_long(table), *_held(table), *_judged(table), *_limits(table)]
+    tested = mean_statements(table) if table.of_numbers else _tested(table)
+    found = [*tested, *_long(table), *_held(table), *_judged(table), *_limits(table)]
     found += [Statement("warning", text) for text in beware(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
@@ -101,12 +93,12 @@ def _rate_of_others(table: Table, row: int, group: int) -> float:
 
 def _rates(table: Table, verdict: Verdict) -> Statement:
     rates, rows = verdict.rates, table.tested_rows
-    by = f"{table.unit.name} as the unit, {_way(rates.times)}"
+    by = f"{table.unit.name} as the unit, {way_of(rates.times)}"
     if len(rows) == 1:
         return _rate_of_one(table, verdict, rows[0], by)
     noun, nouns = table.target.nouns
     tested = int(np.isfinite(rates.p).sum())
-    by += _untested(table, len(rows) - tested)
+    by += untested(table, len(rows) - tested)
     differing = verdict.differing(table.comparison.level)
     if not len(differing):
         least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}" if tested else ""
@@ -124,19 +116,6 @@ def _rate_of_one(table: Table, verdict: Verdict, row: int, by: str) -> Statement
     differs = "differs" if len(verdict.differing(table.comparison.level)) else "does not differ"
     text = f"The rate of {label} {differs} between the groups by more than chance: {p_text(rates.p[row], rates.least_p)} ({by})."
     return Statement("test", text, (label,))
-
-
-def surest(table: Table, rows: np.ndarray, p: np.ndarray, least: float) -> str:
-    """The first of some rows by their p, each with it, and how many more; ``least`` as in ``p_text``."""
-    ordered = rows[np.argsort(p[rows], kind="stable")]
-    named = [f"{table.target.rows[at].label} ({p_text(float(p[at]), least)})" for at in ordered[:NAMED]]
-    more = f" and {len(rows) - NAMED:,} more" if len(rows) > NAMED else ""
-    return f"{', '.join(named)}{more}"
-
-
-def _untested(table: Table, rows: int) -> str:
-    """Rows without a test, at the end of what is said of the others."""
-    return f"; {rows:,} without hits, or with too few, are not tested" if rows else ""
 
 
 def _could(table: Table, verdict: Verdict) -> list[Statement]:
@@ -160,14 +139,14 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
 def _trend(table: Table, trend: Trend) -> list[Statement]:
     """What rises or falls over the periods, as a straight line."""
     if not np.isfinite(trend.p).any():
-        few = f"With fewer than {LEAST_PERIODS} {_periods(table)} that have words, no line through them is tested."
+        few = f"With fewer than {LEAST_PERIODS} {periods_of(table)} that have words, no line through them is tested."
         return [Statement("note", few)]
     adjusted = holm(trend.p)
     with np.errstate(invalid="ignore"):
         moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
     n = int(np.isfinite(trend.p).sum())
     noun, nouns = table.target.nouns
-    end = f"p adjusted for {n:,} {nouns}; {_periods(table)} next to each other may be alike"
+    end = f"p adjusted for {n:,} {nouns}; {periods_of(table)} next to each other may be alike"
     if not len(moving):
         text = f"Over time no {noun} rises or falls along a straight line by more than chance ({end})."
         return [Statement("test", text)]
@@ -186,10 +165,6 @@ def _trend(table: Table, trend: Trend) -> list[Statement]:
     return [Statement("test", text)]
 
 
-def _periods(table: Table) -> str:
-    return f"{table.comparison.split.period or 'month'}s"
-
-
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
     if not np.isfinite(mix.p):
         with_hits = int((table.counted[list(table.tested_rows)].sum(1) > 0).sum())
@@ -200,13 +175,9 @@ def _mix(table: Table, mix: MixTest) -> list[Statement]:
     differs = "differs" if mix.p <= 1 - table.comparison.level else "does not differ"
     text = (
         f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} between the groups by more than "
-        f"chance: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({_way(mix.times)})."
+        f"chance: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({way_of(mix.times)})."
     )
     return [Statement("test", text)]
-
-
-def _way(times: int) -> str:
-    return f"{times:,} permutations" if times else "approximated"
 
 
 def _long(table: Table) -> list[Statement]:

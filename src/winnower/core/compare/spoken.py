@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from winnower.core.compare.bases import BASES, Base, Counting, spoken
-from winnower.core.compare.measures import MEASURES, Measure
+from winnower.core.compare.measure import Measure
+from winnower.core.compare.measures import MEASURES
 from winnower.core.compare.written import Form
 from winnower.core.measure import RATE_UNIT
 

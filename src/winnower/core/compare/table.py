@@ -13,7 +13,8 @@ from winnower.core.compare.comparison import Comparison
 from winnower.core.compare.counting import Counts, count_groups
 from winnower.core.compare.held import hold_equal
 from winnower.core.compare.judged import RowVerdicts, judged_of
-from winnower.core.compare.measures import MEASURES, Measure, View
+from winnower.core.compare.measure import Measure, View
+from winnower.core.compare.measures import MEASURES
 from winnower.core.compare.spoken import measure_in
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
@@ -77,6 +78,11 @@ class Table:
         return self.target.tested_rows
 
     @property
+    def of_numbers(self) -> bool:
+        """Whether rows are numbers, whose means are compared, and no hits."""
+        return bool(self.counts.numbers)
+
+    @property
     def shown(self) -> Measure:
         """The measure the comparison asks for."""
         return self.named(self.comparison.measure)
@@ -89,13 +95,15 @@ class Table:
 
     @property
     def measures(self) -> tuple[Measure, ...]:
-        """Those that have an interval here."""
+        """Those that have an interval here; of numbers all there are."""
+        if self.of_numbers:
+            return tuple(self.named(one.name) for one in MEASURES.values() if one.needs == "numbers")
         there = {"": True, "held": self.view.held is not None, "judged": self.view.judged is not None}
         gone = OF_HITS_ALONE if self.comparison.counting != "hits" else ()
         return tuple(
             self.named(one.name)
             for one in MEASURES.values()
-            if one.has_interval and there[one.needs] and one.name not in gone
+            if one.has_interval and there.get(one.needs) and one.name not in gone
         )
 
     def measure(self, name: str) -> Interval:
@@ -111,7 +119,7 @@ class Table:
 
     @cached_property
     def stands_out(self) -> np.ndarray:
-        """int8 per cell: 1 more hits than in all other groups, beyond chance in all cells together, -1 fewer."""
+        """int8 per cell: 1 more (a higher mean) than in all other groups, beyond chance in all cells together, -1 less."""
         verdict = self.tests.verdict
         if verdict is None:
             return np.zeros(self.counts.hits.shape, np.int8)
@@ -121,13 +129,17 @@ class Table:
 
     @cached_property
     def evenness(self) -> np.ndarray:
-        """DP of each category over the groups."""
+        """DP of each category over the groups; NaN of numbers."""
+        if self.of_numbers:
+            return np.full(self.counts.n_rows, np.nan)
         return deviation_of_proportions(self.counts.hits, self.counts.counted.sizes)
 
     @cached_property
     def customary(self) -> tuple[PearsonTest, float]:
         """The chi-squared test and Cramer's V of the tested rows, as if every hit stood alone: to set beside
-        other studies, and too sure of itself where hits come in texts."""
+        other studies, and too sure of itself where hits come in texts. Of numbers there is none (NaN)."""
+        if self.of_numbers:
+            return PearsonTest(np.nan, 0, np.nan, np.nan), float("nan")
         counts = self.counts.hits[list(self.tested_rows)]
         return pearson_test(counts), cramers_v(counts)
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from winnower.core.compare.measures import View
+from winnower.core.compare.mean_measures import numbers_in_units
+from winnower.core.compare.measure import View
 from winnower.core.compare.targets import Target
 from winnower.core.compare.unit import Unit
 from winnower.core.measure import (
@@ -17,6 +19,7 @@ from winnower.core.measure import (
     MixTest,
     RateTests,
     Trend,
+    mean_tests,
     mix_test,
     rate_tests,
     trend_test,
@@ -88,6 +91,8 @@ def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool =
             f"{across:,} {unit.nouns} have texts in several groups, so the groups are not independent and a test "
             "across them would not hold."
         )
+    if view.counts.numbers:
+        return _tests_of_means(view, unit, seed, periods)
     counted = view.in_units(counted)
     fit = fit_groups(counted)
     left_out = tuple(np.flatnonzero(~fit & (counted.units > 0)).tolist())
@@ -105,6 +110,33 @@ def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool =
     if periods:
         verdict = replace(verdict, trend=_trend(counted, rows))
     return Tests(None, verdict, left_out, _without_long(tested, rows, fit, view.level, seed))
+
+
+def _tests_of_means(view: View, unit: Unit, seed: int, periods: bool) -> Tests:
+    """Of each number, in the groups where enough units have one."""
+    rows = [numbers_in_units(view, one) for one in view.counts.numbers]
+    fit = np.array([one.units >= LEAST_UNITS for one in rows])
+    some = np.array([one.units > 0 for one in rows]).any(0)
+    left_out = tuple(np.flatnonzero(some & ~fit.any(0)).tolist())
+    if (fit.sum(1) < 2).all():
+        few = f"Fewer than two groups have {LEAST_UNITS} {unit.nouns} with a value or more, so there is nothing to test."
+        return Tests(few, left_out=left_out)
+    tested = [one.without(~enough[one.group]) for one, enough in zip(rows, fit, strict=True)]
+    rates = mean_tests(tested, view.level, seed)
+    if not np.isfinite(rates.p).any():
+        return Tests(
+            "All values are the same in these groups, so there is nothing to test.", left_out=left_out
+        )
+    trend = _trend_of_means(rows, [one.centre for one in view.counts.numbers]) if periods else None
+    return Tests(None, Verdict(rates, NO_MIX, trend), left_out)
+
+
+def _trend_of_means(rows: Sequence[Counted], centres: Sequence[float]) -> Trend:
+    found = [trend_test(one.totals, one.sizes, signed=True) for one in rows]
+    first, last, t, p = (
+        np.array([float(getattr(one, name)[0]) for one in found]) for name in ("first", "last", "t", "p")
+    )
+    return Trend(first + centres, last + centres, t, max(one.df for one in found), p)
 
 
 def _verdict(

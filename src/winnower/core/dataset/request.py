@@ -9,6 +9,7 @@ from annotated_types import MaxLen
 from pydantic import TypeAdapter
 
 from winnower.core.compare.targets import AnyTarget
+from winnower.core.errors import ComparisonError
 from winnower.core.scope import Conditions, Scope
 
 #: What a row is: a text, a sentence, a coded passage, or what one coder decided on one code in one text.
@@ -30,6 +31,10 @@ class DataRequest:
     tone: int | None = None
     scope: Conditions = ()
     version: Literal[1] = 1
+
+    def __post_init__(self) -> None:
+        if any(one.kind == "numbers" for one in self.targets):
+            raise ComparisonError("Numbers are columns of their own: choose their fields, or tone.")
 
     @property
     def texts(self) -> Scope:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.change import Changes, change_method, change_statements, moving
+from winnower.core.change import Changes, change_method, change_statements, smoothed
 from winnower.core.compare import Statement, Table, how_counted, statements
 from winnower.core.compare.map import Map, map_method, map_statements
 from winnower.core.compare.targets import MethodPart, Target
@@ -63,13 +63,15 @@ def base_of(table: Table) -> str:
 def numbers(table: Table) -> Sheet:
     """One row a cell: counts and all measures with intervals."""
     counted = table.comparison.counting != "hits"
+    many = ("values", "texts with a value") if table.of_numbers else ("hits", "texts with a hit")
     columns = [Column(table.target.nouns[0], "text", True), Column("group", "text", True)]
-    columns += [Column(name, "count") for name in ("hits", "texts with a hit", "words", "texts")]
+    columns += [Column(name, "count") for name in (*many, "words", "texts")]
     if counted:
         columns += [Column("counted", "count"), Column("counted over", "count")]
     for one in table.measures:
         form = one.form
-        columns += [Column(f"{one.label.lower()}{end}", form) for end in ("", " low", " high")]
+        ends = ("", " low", " high") if one.has_interval else ("",)
+        columns += [Column(f"{one.label.lower()}{end}", form) for end in ends]
     columns += [
         Column("distance from all other groups"),
         Column("p of the distance", "p"),
@@ -80,7 +82,8 @@ def numbers(table: Table) -> Sheet:
 
 
 def _cells(table: Table, counted: bool) -> list[tuple[Cell, ...]]:
-    measured, verdict = [table.measure(one.name) for one in table.measures], table.tests.verdict
+    verdict = table.tests.verdict
+    measured = [table.measure(one.name)[: 3 if one.has_interval else 1] for one in table.measures]
     evenness, rows = table.evenness, []
     for at, named in enumerate(table.target.rows):
         for group, label in enumerate(table.groups.labels):
@@ -93,8 +96,8 @@ def _cells(table: Table, counted: bool) -> list[tuple[Cell, ...]]:
             row += [int(table.words[group]), int(table.texts[group])]
             if counted:
                 row += [int(table.counted[at, group]), int(table.sizes[group])]
-            for interval in measured:
-                row += [plain(part[at, group]) for part in interval]
+            for parts in measured:
+                row += [plain(part[at, group]) for part in parts]
             p = None if verdict is None else plain(verdict.rates.z_p[at, group])
             differs = None if verdict is None else plain(verdict.rates.p_adjusted[at])
             rows.append((*row, plain(table.residuals[at, group]), p, differs, plain(evenness[at])))
@@ -151,8 +154,7 @@ def answer_changes(found: Changes, window: int) -> Answer:
     )  # fmt: skip
     sheets = [changes, numbers(table)]
     if window > 1:
-        counted = table.counts.counted
-        smooth = moving(counted.totals, counted.sizes, window) * factor
+        smooth = smoothed(table, window)
         cells = tuple(
             (row.label, label, plain(smooth[at, group]))
             for at, row in enumerate(table.target.rows)

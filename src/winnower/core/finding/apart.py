@@ -8,15 +8,16 @@ import numpy as np
 from scipy import special
 
 from winnower.core.compare import Statement, Table, number
+from winnower.core.compare.mean_measures import numbers_in_units
 from winnower.core.compare.wording import p_text
 from winnower.core.errors import ComparisonError
-from winnower.core.measure import Rates, holm, rates_of, ratio_to
+from winnower.core.measure import Means, Rates, holm, means_of, rates_of, ratio_to
 
 
 @dataclass(frozen=True)
 class ApartCell:
     """A cell both tables have: rates as they are shown, the second over the first with its interval, p adjusted over
-    all cells; None of these last where one has too few units with a hit."""
+    all cells; NaN of these last where one has too few units with a hit. Of means the second less the first."""
 
     row: str
     group: str
@@ -49,6 +50,8 @@ def cells_apart(first: Table, second: Table, shared: int) -> Apart:
     if not pairs:
         raise ComparisonError("No row and group of this finding is there in the other texts.")
     (rows, groups), (others, beside) = (np.asarray([one[at] for one in pairs]).T for at in (0, 1))
+    if first.of_numbers:
+        return _means_apart(first, second, pairs, shared)
     one, other = (
         _some(rates_of(table.view.in_units(table.counts.counted)), *at)
         for table, at in ((first, (rows, groups)), (second, (others, beside)))
@@ -70,6 +73,33 @@ def cells_apart(first: Table, second: Table, shared: int) -> Apart:
         )
         for at in range(len(pairs))
     )  # fmt: skip
+    return Apart(first, second, cells, shared)
+
+
+def _means_apart(
+    first: Table, second: Table, pairs: list[tuple[tuple[int, int], tuple[int, int]]], shared: int
+) -> Apart:
+    """The difference of two means, Student's t with Satterthwaite's degrees of freedom (Welch 1938); p by Holm (1979)."""
+    sides = []
+    for side, table in enumerate((first, second)):
+        of_row = [means_of(numbers_in_units(table.view, one), one.centre) for one in table.counts.numbers]
+        places = [one[side] for one in pairs]
+        sides.append(
+            [np.array([getattr(of_row[row], name)[at] for row, at in places]) for name in Means._fields]
+        )
+    (value, error, df), (other, error_2, df_2) = sides
+    gap, a, b = other - value, error**2, error_2**2
+    with np.errstate(divide="ignore", invalid="ignore"):
+        free = np.maximum((a + b) ** 2 / (a**2 / df + b**2 / df_2), 1)
+        half = special.stdtrit(free, (1 + first.comparison.level) / 2) * np.sqrt(a + b)
+        p = np.full(len(pairs), np.nan)
+        if not shared:
+            p = holm(2 * special.stdtr(free, -np.abs(gap) / np.sqrt(a + b)))
+    numbers = np.stack([value, other, gap, gap - half, gap + half, p], 1).tolist()
+    cells = tuple(
+        ApartCell(first.target.rows[row].label, first.groups.labels[group], *values)
+        for ((row, group), _), values in zip(pairs, numbers, strict=True)
+    )
     return Apart(first, second, cells, shared)
 
 
@@ -102,7 +132,12 @@ def apart_statements(found: Apart) -> list[Statement]:
         ]
     tested = [cell for cell in found.cells if np.isfinite(cell.p)]
     if not tested:
-        return [Statement("note", "No cell has enough hits in both scopes to be tested.")]
+        return [
+            Statement(
+                "note",
+                f"No cell has enough {'values' if found.first.of_numbers else 'hits'} in both scopes to be tested.",
+            )
+        ]
     sure = sorted((cell for cell in tested if cell.p <= 1 - level), key=lambda cell: cell.p)
     if not sure:
         least = min(cell.p for cell in tested)
@@ -113,6 +148,16 @@ def apart_statements(found: Apart) -> list[Statement]:
             )
         ]
     first = sure[0]
+    if found.first.of_numbers:
+        return [
+            Statement(
+                "test",
+                f"{len(sure):,} of {len(tested):,} means differ by more than chance (p adjusted for them). {first.row} in "
+                f"{first.group}: {number(first.second)} instead of {number(first.first)}, a difference of {number(first.ratio)} "
+                f"({number(first.low)} to {number(first.high)}; {p_text(first.p)}).",
+                (first.row,),
+            )
+        ]
     measure = found.first.named("rate")
     return [
         Statement(

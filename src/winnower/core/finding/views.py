@@ -10,7 +10,7 @@ from annotated_types import Ge, Le, MaxLen
 from pydantic import Discriminator, TypeAdapter, ValidationError
 
 from winnower.core.compare import Comparison
-from winnower.core.compare.targets import AnyTarget, OfCodes, OfDictionary, OfRun
+from winnower.core.compare.targets import AnyTarget, OfCodes, OfDictionary, OfNumbers, OfRun
 from winnower.core.errors import ComparisonError
 from winnower.core.keyness import Keywords
 from winnower.core.network import Network
@@ -124,6 +124,6 @@ def followed(view: AnyView) -> AnyView:
 def _as_it_is_now(target: AnyTarget) -> AnyTarget:
     if isinstance(target, OfDictionary):
         return replace(target, version=None, fingerprint=None)
-    if isinstance(target, OfCodes | OfRun):
+    if isinstance(target, OfCodes | OfRun | OfNumbers):
         return replace(target, revision=None)
     return target

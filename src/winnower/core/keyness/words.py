@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from winnower.core.compare.sentences import Statement
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.wording import names
 from winnower.core.keyness.keywords import LEAST_TEXTS, Keyness, most_typical

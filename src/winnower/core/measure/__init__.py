@@ -7,6 +7,8 @@ from winnower.core.measure.counted import Counted, in_units, units_across_groups
 from winnower.core.measure.differences import Gap, RateTests, rate_tests
 from winnower.core.measure.evenness import deviation_of_proportions
 from winnower.core.measure.homogeneity import LEAST_HITS, against_others
+from winnower.core.measure.mean_tests import mean_tests
+from winnower.core.measure.means import Means, mean_differences, mean_interval, means_of
 from winnower.core.measure.mix import MOST_MIXED, NO_MIX, MixTest, mix_test
 from winnower.core.measure.mix import MOST_TIMES as MOST_MIX_TIMES
 from winnower.core.measure.model import Effect, Factor, RateModel, rate_models
@@ -48,6 +50,7 @@ __all__ = [
     "Factor",
     "Gap",
     "Interval",
+    "Means",
     "MixTest",
     "PearsonTest",
     "RateModel",
@@ -64,6 +67,10 @@ __all__ = [
     "in_units",
     "log_dice",
     "log_likelihood",
+    "mean_differences",
+    "mean_interval",
+    "mean_tests",
+    "means_of",
     "mix_test",
     "mutual_information",
     "pearson_test",

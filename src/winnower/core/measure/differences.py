@@ -9,16 +9,8 @@ from scipy import special
 
 from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
-from winnower.core.measure.homogeneity import (
-    Contrasts,
-    Scores,
-    Shape,
-    approximate_p,
-    contrasts,
-    scores,
-    spread_df,
-)
-from winnower.core.measure.multiple import holm
+from winnower.core.measure.family import Family, Kind, adjusted_p, family_of, is_small, part_kept, permute
+from winnower.core.measure.homogeneity import Scores, contrasts, scores, spread_df
 
 #: Where every group has so many units and could expect so many with a hit, the tests are approximated: they hold
 #: their level there (bench/levels.py), and cost nothing.
@@ -29,14 +21,19 @@ POWER = 0.8
 MOST_CELLS = 40_000
 
 
+_RATES = Kind(scores, contrasts)
+
+
 @dataclass(frozen=True)
 class Gap:
-    """The largest ratio between two groups that chance would not give. ``second`` -1: all other groups.
+    """The largest ratio between two groups that chance would not give; of means the largest difference. ``second`` -1: all
+    other groups.
 
     found      the ratio as it is
-    ratio      drawn towards 1 for having been chosen
+    ratio      drawn towards 1 (of means towards 0) for having been chosen
     low, high  of the raw ratio, held by all contrasts together
     p          the share of states without difference in which any contrast is as large
+    spread     of means: the standard deviation of units within groups, else NaN
     """
 
     row: int
@@ -47,11 +44,13 @@ class Gap:
     low: float
     high: float
     p: float
+    spread: float = float("nan")
 
 
 @dataclass(frozen=True)
 class RateTests:
-    """Of K rows in G groups; NaN where a row or a cell is not tested.
+    """Of K rows in G groups; NaN where a row or a cell is not tested. Of means (see ``mean_tests``) read mean for rate,
+    difference for ratio, and the standard deviation within groups as the unit of ``between`` and ``detectable``.
 
     statistic  (K) heterogeneity; about chi-squared with G - 1 df without difference
     p          (K) that the groups differ in the rate
@@ -86,23 +85,6 @@ class RateTests:
         return 1 / (self.times + 1) if self.times else 0.0
 
 
-@dataclass
-class _Family:
-    """Rows tested in one way: p by row, p of cells and contrasts as if there were no others."""
-
-    rows: np.ndarray
-    found: Scores
-    ratio: Contrasts
-    p: np.ndarray
-    z_p: np.ndarray
-    ratio_p: np.ndarray
-    critical: float
-    times: int
-    #: Of rows that are permuted: p among the largest of all rows, and how many states were to be drawn.
-    p_largest: np.ndarray | None = None
-    planned: int = 0
-
-
 def rate_tests(
     counted: Counted, level: float = 0.95, seed: int = 1, most: int = permutation.MOST
 ) -> RateTests:
@@ -119,7 +101,7 @@ def rate_tests(
     statistic, p, between, could = (np.full(k, np.nan) for _ in range(4))
     z, z_p = np.full((k, g), np.nan), np.full((k, g), np.nan)
     cells = sum(np.isfinite(one.found.z).sum() for one in families)
-    tried = sum(int(np.isfinite(one.ratio.estimate).sum()) for one in families)
+    tried = sum(int(np.isfinite(one.gaps.estimate).sum()) for one in families)
     for one in families:
         statistic[one.rows], p[one.rows] = one.found.heterogeneity[0], one.p
         could[one.rows] = _detectable(one.found, counted, one.rows, (1 - level) / max(int(filled.sum()), 1))
@@ -129,7 +111,7 @@ def rate_tests(
         own = np.isfinite(one.found.z).sum()
         z_p[one.rows] = np.minimum(one.z_p * (cells / own if own else 1), 1)
     times = max((one.times for one in families), default=0)
-    adjusted, by_largest, least = _adjusted(families, p, level)
+    adjusted, by_largest, least = adjusted_p(families, p, level)
     return RateTests(
         statistic,
         p,
@@ -144,29 +126,6 @@ def rate_tests(
         by_largest,
         least,
     )
-
-
-def _adjusted(families: list[_Family], p: np.ndarray, level: float) -> tuple[np.ndarray, bool, float]:
-    """p over all rows, whether by the largest statistic, and the least it can be.
-
-    By Holm (1979), Scandinavian Journal of Statistics 6, as long as a p of so many states can come below the level by
-    it; which is decided by how many rows and states there are, not by what they show.
-    """
-    tested = int(np.isfinite(p).sum())
-    permuted = [one for one in families if one.p_largest is not None]
-    least = max((1 / (one.times + 1) for one in permuted), default=0.0)
-    if not permuted or tested / (min(one.planned for one in permuted) + 1) <= 1 - level:
-        return holm(p), False, least * tested
-    found = np.full(len(p), np.nan)
-    for one in families:
-        # several families share the level out by their number of rows
-        own = int(np.isfinite(one.p).sum())
-        share = max(tested / own, 1.0) if own else 1.0
-        mine = holm(one.p) if one.p_largest is None else one.p_largest
-        found[one.rows] = np.minimum(mine * share, 1)
-        if one.p_largest is not None:
-            least = max(least, share / (one.times + 1))
-    return found, True, least
 
 
 def _between(found: Scores, rate: np.ndarray) -> np.ndarray:
@@ -199,8 +158,7 @@ def _detectable(found: Scores, counted: Counted, rows: np.ndarray, alpha: float)
 def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bool]]:
     """Rows (int) and whether they are approximated."""
     rows = np.flatnonzero(filled)
-    small = len(counted.group) + 4 * len(counted.unit) <= permutation.SMALL
-    if (small and len(rows) * counted.n_groups <= MOST_CELLS) or not len(rows):
+    if (is_small(counted) and len(rows) * counted.n_groups <= MOST_CELLS) or not len(rows):
         return [(rows, False)] if len(rows) else []
     units = counted.units
     least = units.min() / units.sum() * counted.with_hit.sum(1)
@@ -213,102 +171,23 @@ def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bo
 
 def _test(
     counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int, most: int
-) -> _Family:
+) -> Family:
     wanted = np.zeros(counted.n_rows, bool)
     wanted[rows] = True
     c = counted if wanted.all() else counted.some(rows=wanted)
-    sums = Shape.of(c).as_it_is()
-    found = scores(sums)
-    ratio = contrasts(sums, found)
-    one = _Family(rows, found, ratio, *_approximated(c, found, ratio, level), times=0)
+    one = family_of(_RATES, rows, c, spread_df(c), level)
     if not approximated:
-        _permuted(one, c, level, seed, most)
+        permute(one, _RATES, c, level, seed, most)
     return one
 
 
-def _approximated(
-    c: Counted, found: Scores, ratio: Contrasts, level: float
-) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
-    df = spread_df(c)
-    z = np.abs(found.z[0])
-    with np.errstate(invalid="ignore", divide="ignore"):
-        z_p = np.minimum(2 * special.stdtr(df, -z) * np.isfinite(z).sum(), 1)
-        error = ratio.error[0] ** 2
-        one = df[:, ratio.first]
-        both = (
-            df[:, ratio.first] if ratio.second[:1].tolist() == [-1] else np.minimum(one, df[:, ratio.second])
-        )
-        t = np.abs(ratio.estimate[0]) / np.sqrt(error)
-        m = max(int(np.isfinite(t).sum()), 1)
-        ratio_p = np.minimum(2 * special.stdtr(both, -t) * m, 1)
-        critical = float(special.stdtrit(both, 1 - (1 - level) / (2 * m)).max()) if t.size else np.nan
-    return approximate_p(found, df), z_p, ratio_p, critical
-
-
-def _permuted(one: _Family, c: Counted, level: float, seed: int, most: int) -> None:
-    """Replace what is approximated by what the permutations say."""
-    small = len(c.group) + 4 * len(c.unit) <= permutation.SMALL
-    cost = (len(c.group) if small else 2 * len(c.unit)) + 4 * len(c.unit)
-    times = permutation.times_for(cost + one.ratio.estimate.size // 2 + one.found.z.size, most)
-    draw = permutation.permuted_sums if small else permutation.scattered_sums
-    z, t = np.abs(one.found.z[0]), _studentised(one.ratio)[0]
-    q = one.found.heterogeneity[0]
-    above = np.zeros(len(q), np.int64)
-    z_most, t_most, q_most = [], [], []
-    drawn = 0
-    for sums in draw(c, times, seed):
-        state = scores(sums)
-        above += permutation.as_extreme(state.heterogeneity, q)
-        z_most.append(_most(np.abs(state.z)))
-        q_most.append(_most(state.heterogeneity))
-        t_most.append(_most(_studentised(contrasts(sums, state))))
-        drawn += len(state.z)
-        if drawn >= 2 * permutation.CLEAR and _all_clear(above, z_most, z, t_most, t):
-            break
-    z_all, t_all = np.sort(np.concatenate(z_most)), np.sort(np.concatenate(t_most))
-    one.p = np.where(np.isfinite(q), (above + 1) / (drawn + 1), np.nan)
-    one.z_p, one.ratio_p = _among(z_all, z), _among(t_all, t)
-    one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
-    one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
-    one.times, one.planned = drawn, times
-
-
-def _all_clear(
-    above: np.ndarray, z_most: list[np.ndarray], z: np.ndarray, t_most: list[np.ndarray], t: np.ndarray
-) -> bool:
-    if (above < permutation.CLEAR).any():
-        return False
-    return all(
-        not np.isfinite(found).any() or (np.concatenate(most) >= np.nanmax(found)).sum() >= permutation.CLEAR
-        for most, found in ((z_most, z), (t_most, t))
-    )
-
-
-def _studentised(ratio: Contrasts) -> np.ndarray:
-    with np.errstate(divide="ignore", invalid="ignore"):
-        found: np.ndarray = np.abs(ratio.estimate) / ratio.error
-    return found
-
-
-def _most(values: np.ndarray) -> np.ndarray:
-    """The largest of each state (B, ...); 0 where there is none."""
-    flat = np.where(np.isfinite(values), values, 0).reshape(len(values), -1)
-    return flat.max(1) if flat.shape[1] else np.zeros(len(values))
-
-
-def _among(drawn: np.ndarray, found: np.ndarray) -> np.ndarray:
-    """p of each value among the largest of each state, sorted; NaN stay."""
-    larger = len(drawn) - np.searchsorted(drawn, found * (1 - 1e-9), side="left")
-    return np.where(np.isfinite(found), (larger + 1) / (len(drawn) + 1), np.nan)
-
-
-def _largest(families: list[_Family], tried: int, level: float) -> Gap | None:
+def _largest(families: list[Family], tried: int, level: float) -> Gap | None:
     """Of the ratios beyond chance the one that is large for sure: with the highest lower end."""
     best: tuple[float, Gap] | None = None
     for one in families:
-        estimate, error = one.ratio.estimate[0], one.ratio.error[0]
+        estimate, error = one.gaps.estimate[0], one.gaps.error[0]
         own = int(np.isfinite(estimate).sum())
-        p = np.minimum(one.ratio_p * (tried / own if own else 1), 1)
+        p = np.minimum(one.gap_p * (tried / own if own else 1), 1)
         with np.errstate(invalid="ignore"):
             sure = np.where(p <= 1 - level, np.abs(estimate) - one.critical * error, -np.inf)
         if not sure.size or not (sure.max() > -np.inf):
@@ -319,11 +198,11 @@ def _largest(families: list[_Family], tried: int, level: float) -> Gap | None:
     return best[1] if best else None
 
 
-def _gap(one: _Family, row: int, at: int, p: float) -> Gap:
-    raw, error = float(one.ratio.estimate[0][row, at]), float(one.ratio.error[0][row, at])
-    first, second = int(one.ratio.first[at]), int(one.ratio.second[at])
+def _gap(one: Family, row: int, at: int, p: float) -> Gap:
+    raw, error = float(one.gaps.estimate[0][row, at]), float(one.gaps.error[0][row, at])
+    first, second = int(one.gaps.first[at]), int(one.gaps.second[at])
     low, high = abs(raw) - one.critical * error, abs(raw) + one.critical * error
-    ratio = float(np.clip(abs(raw) * _kept(one.ratio, row), max(low, 0), abs(raw)))
+    ratio = float(np.clip(abs(raw) * part_kept(one.gaps, row), max(low, 0), abs(raw)))
     if raw < 0 and second >= 0:
         first, second, raw = second, first, -raw
     elif raw < 0:
@@ -332,14 +211,3 @@ def _gap(one: _Family, row: int, at: int, p: float) -> Gap:
         raw = abs(raw)
     found, *times = (float(np.exp(value)) for value in (raw, ratio, low, high))
     return Gap(int(one.rows[row]), first, second, found, times[0], times[1], times[2], p)
-
-
-def _kept(ratio: Contrasts, row: int) -> float:
-    """The part of the spread of a row's ratios that is not chance: what a chosen one is worth, on average.
-
-    Source: DerSimonian and Laird (1986), Controlled Clinical Trials 7, 177-188; Efron and Morris (1973), JASA 68.
-    """
-    d, v = ratio.estimate[0][row], ratio.error[0][row] ** 2
-    known = np.isfinite(d) & np.isfinite(v) & (v > 0)
-    spread = float(np.mean(d[known] ** 2))
-    return max(0.0, 1 - float(np.mean(v[known])) / spread) if spread > 0 else 0.0

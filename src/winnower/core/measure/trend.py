@@ -22,10 +22,10 @@ class Trend(NamedTuple):
     p: np.ndarray
 
 
-def trend_test(hits: np.ndarray, sizes: np.ndarray) -> Trend:
+def trend_test(hits: np.ndarray, sizes: np.ndarray, signed: bool = False) -> Trend:
     """A straight line through the rates of G periods in their order, weighted by their sizes.
 
-    hits (K, G), sizes (G). Neighbouring periods are often alike, so that the errors of the line are slow waves.
+    hits (K, G), sizes (G); ``signed`` where hits are sums that can be below nought. Neighbouring periods are often alike, so that the errors of the line are slow waves.
     Its slope is therefore set against waves nearly as slow: the part of the weighted rates along m cosines of 2, 3...
     half turns, m = 0.4 G^(2/3), made orthogonal to the line. Each is as large as the slope's error where there is
     neither trend nor more slowness than theirs, so that slope over their root mean square is t with m degrees of
@@ -46,9 +46,14 @@ def trend_test(hits: np.ndarray, sizes: np.ndarray) -> Trend:
     rate = y.sum(1, keepdims=True) / x.sum()
     along = (np.where(x > 0, (y - rate * x) / np.where(x > 0, root, 1), 0)) @ basis
     with np.errstate(divide="ignore", invalid="ignore"):
-        t = np.where(y.sum(1) > 0, along[:, 1] / np.sqrt((along[:, 2:] ** 2).mean(1)), np.nan)
+        t = np.where(
+            (y != 0).any(1) if signed else y.sum(1) > 0,
+            along[:, 1] / np.sqrt((along[:, 2:] ** 2).mean(1)),
+            np.nan,
+        )
     time = np.arange(g) - np.average(np.arange(g), weights=x)
     slope = ((y - rate * x) * time).sum(1, keepdims=True) / (x * time**2).sum()
     t = np.abs(t) * np.sign(slope[:, 0])
-    ends = np.maximum(rate + slope * time[[0, -1]], 0)
+    ends = rate + slope * time[[0, -1]]
+    ends = ends if signed else np.maximum(ends, 0)
     return Trend(ends[:, 0], ends[:, 1], t, float(m), 2 * special.stdtr(m, -np.abs(t)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from winnower.core.compare.sentences import Statement
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.written import number
 from winnower.core.network.build import WordNetwork

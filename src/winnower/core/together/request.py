@@ -43,6 +43,8 @@ class Together:
 
     def __post_init__(self) -> None:
         targets = [self.rows, *([self.columns] if self.columns else [])]
+        if any(one.kind == "numbers" for one in targets):
+            raise ComparisonError("Numbers go with groups, not with hits: compare their means across groups.")
         if self.within != "text" and any(one.kind in OF_TEXTS for one in targets):
             raise ComparisonError(
                 "Values, lengths and searches hold of whole texts; look for them in the same text."

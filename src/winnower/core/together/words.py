@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from winnower.core.compare.sentences import Statement
+from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart, Target
 from winnower.core.compare.wording import p_text
 from winnower.core.compare.written import number

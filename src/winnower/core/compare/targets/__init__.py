@@ -19,6 +19,13 @@ from winnower.core.compare.targets.base import (
 from winnower.core.compare.targets.codes import CodesTarget, OfCodes
 from winnower.core.compare.targets.dictionary import DictionaryTarget, OfDictionary, OfGiven
 from winnower.core.compare.targets.length import OfLength
+from winnower.core.compare.targets.numbers import (
+    FieldNumber,
+    NumbersTarget,
+    OfNumbers,
+    ToneNumber,
+    numbers_of,
+)
 from winnower.core.compare.targets.run import OfRun
 from winnower.core.compare.targets.search import OfSearch, SearchTarget
 from winnower.core.compare.targets.terms import OfTerms, OfWords, TermsTarget
@@ -26,7 +33,7 @@ from winnower.core.compare.targets.values import OfValues
 
 #: Every reference, told apart by its ``kind``.
 AnyTarget = Annotated[
-    OfDictionary | OfGiven | OfTerms | OfSearch | OfWords | OfLength | OfCodes | OfValues | OfRun,
+    OfDictionary | OfGiven | OfTerms | OfSearch | OfWords | OfLength | OfCodes | OfValues | OfRun | OfNumbers,
     Discriminator("kind"),
 ]
 
@@ -36,12 +43,15 @@ __all__ = [
     "CodesTarget",
     "Corpus",
     "DictionaryTarget",
+    "FieldNumber",
     "Known",
     "MethodPart",
     "OfCodes",
     "OfDictionary",
     "OfGiven",
+    "NumbersTarget",
     "OfLength",
+    "OfNumbers",
     "OfRun",
     "OfSearch",
     "OfTerms",
@@ -53,6 +63,8 @@ __all__ = [
     "SearchTarget",
     "Target",
     "TermsTarget",
+    "ToneNumber",
     "arranged_rows",
+    "numbers_of",
     "single_rows",
 ]

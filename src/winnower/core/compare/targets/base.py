@@ -50,13 +50,15 @@ class CodeNode:
 @dataclass(frozen=True)
 class RunFound:
     """What a run found: its name, what it looked for, the passages that were not judged wrong (their codes are the ids
-    of the nodes), the state of the coding, and what to say of it."""
+    of the nodes), the state of the coding, and what to say of it. ``scores`` float per passage: its tone, -1 to 1; None
+    where the run did not look for tone."""
 
     name: str
     nodes: tuple[CodeNode, ...]
     passages: Passages
     revision: int
     note: str
+    scores: np.ndarray | None = None
 
 
 class Known(Protocol):
@@ -141,6 +143,11 @@ class Reference:
     """Base of what names a target in a comparison; in its plain form it takes no other keys than its own."""
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
+
+    @property
+    def of_coding(self) -> bool:
+        """Whether what is counted changes with the coding."""
+        return False
 
     def resolve(self, known: Known, corpus: Corpus) -> Target:
         """Look the target up. Raises NotFound, TermError or ComparisonError."""

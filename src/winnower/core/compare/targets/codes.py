@@ -43,6 +43,10 @@ class OfCodes(Reference):
     revision: int | None = None
     kind: Literal["codes"] = "codes"
 
+    @property
+    def of_coding(self) -> bool:
+        return True
+
     def resolve(self, known: Known, corpus: Corpus) -> CodesTarget:
         codes, passages, revision = known.codes()
         if not codes:
@@ -119,7 +123,7 @@ class CodesTarget:
                 place = self.rows[place].parent
         return out
 
-    def _texts(self, corpus: Corpus) -> np.ndarray:
+    def texts_of_passages(self, corpus: Corpus) -> np.ndarray:
         """The place of each passage's text in the corpus, -1 where it is not in it; worked out once."""
         ids = corpus.columns.text_id
         kept = self.__dict__.get("_placed")
@@ -133,7 +137,7 @@ class CodesTarget:
         if self.counted == "words":
             places = self.places([row], corpus, np.ones(corpus.index.n_texts, bool))
             return np.repeat(*words_covered(places, corpus.index))
-        found = self._texts(corpus)[self.under([row])]
+        found = self.texts_of_passages(corpus)[self.under([row])]
         inside: np.ndarray = found[found >= 0]
         return inside
 
@@ -141,7 +145,7 @@ class CodesTarget:
         """The first token of each passage and how many it has, 0 for one that is not in the corpus; worked out once."""
         kept = self.__dict__.get("_spanned")
         if kept is None or kept[0] is not corpus.index:
-            text = self._texts(corpus)
+            text = self.texts_of_passages(corpus)
             here = np.flatnonzero(text >= 0)
             first, length = np.zeros(len(text), np.int64), np.zeros(len(text), np.int64)
             stretch = (self.passages.start[here], self.passages.end[here])
@@ -152,7 +156,7 @@ class CodesTarget:
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         at = self.under(rows)
-        text = self._texts(corpus)[at]
+        text = self.texts_of_passages(corpus)[at]
         first, length = self._spans(corpus)
         inside = (text >= 0) & (length[at] > 0)
         inside[inside] = wanted[text[inside]]

@@ -19,6 +19,10 @@ class OfRun(Reference):
     revision: int | None = None
     kind: Literal["run"] = "run"
 
+    @property
+    def of_coding(self) -> bool:
+        return True
+
     def resolve(self, known: Known, corpus: Corpus) -> RunTarget:
         found = known.run(self.run)
         return RunTarget(

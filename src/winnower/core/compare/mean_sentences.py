@@ -1,0 +1,180 @@
+"""What a table of means says, in plain words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from winnower.core.compare.mean_measures import numbers_in_units
+from winnower.core.compare.statement import Statement, periods_of, surest, untested, way_of
+from winnower.core.compare.table import Table
+from winnower.core.compare.testing import LEAST_UNITS, Verdict
+from winnower.core.compare.wording import NAMED, level_text, names, p_text
+from winnower.core.compare.written import number
+from winnower.core.measure import LEAST_PERIODS, Gap, Trend, holm
+
+#: A unit that makes up more than this part of the squared deviations of its group is told of, from so many units on.
+CARRIED, LEAST_CARRIED = 0.5, 10
+#: Groups of which more than this part of the texts has no value are told of.
+MOST_MISSING = 0.2
+
+
+def mean_statements(table: Table) -> list[Statement]:
+    """The largest difference, the tests, and what limits them."""
+    tests = table.tests
+    if tests.verdict is None:
+        return [Statement("note", tests.reason or ""), *_missing(table)]
+    verdict = tests.verdict
+    found = [_gap(table, verdict), _differing(table, verdict), *_could(table, verdict)]
+    if verdict.trend is not None:
+        found += _trend(table, verdict.trend)
+    return [*found, *_carried(table), *_missing(table)]
+
+
+def _gap(table: Table, verdict: Verdict) -> Statement:
+    gap, nouns = verdict.rates.gap, table.unit.nouns
+    if not verdict.rates.tried:
+        few = f"No two groups have enough values to be set against each other: {LEAST_UNITS} {nouns} with one each."
+        return Statement("gap", few)
+    if gap is None:
+        return Statement(
+            "gap", "No difference between the means of two groups is larger than chance would give."
+        )
+    labels, label = table.groups.labels, table.target.rows[gap.row].label
+    means = table.measure("mean").value[gap.row]
+    if gap.second >= 0:
+        other, against = labels[gap.second], means[gap.second]
+    else:
+        other, against = "all other groups together", _mean_of_others(table, gap.row, gap.first)
+    more = "above" if gap.found > 0 else "below"
+    text = (
+        f"Largest difference. The mean {label} of {labels[gap.first]} lies {number(abs(gap.ratio))} {more} that of {other}, once "
+        f"the difference found, {number(abs(gap.found))} ({number(means[gap.first])} against {number(float(against))}), is drawn "
+        f"towards 0 for having been chosen from {verdict.rates.tried:,}; {level_text(table.comparison.level)} interval "
+        f"{_interval(gap)}, held for all of them. That is {number(abs(gap.ratio) / gap.spread)} standard deviations of "
+        f"{nouns} within a group ({number(gap.spread)})."
+    )
+    return Statement("gap", text, ("Largest difference.", label, labels[gap.first]))
+
+
+def _interval(gap: Gap) -> str:
+    low, high = sorted((abs(gap.low), abs(gap.high)))
+    return f"{number(low)} to {number(high)}"
+
+
+def _mean_of_others(table: Table, row: int, group: int) -> float:
+    """As in the tests, without the groups that take no part in them."""
+    one = table.counts.numbers[row]
+    counted = numbers_in_units(table.view, one)
+    others = counted.units >= LEAST_UNITS
+    others[group] = False
+    size = counted.sizes[others].sum()
+    return one.centre + float(counted.totals[0, others].sum() / size) if size else float("nan")
+
+
+def _differing(table: Table, verdict: Verdict) -> Statement:
+    rates, rows = verdict.rates, table.tested_rows
+    by = f"{table.unit.name} as the unit, {way_of(rates.times)}"
+    differing = verdict.differing(table.comparison.level)
+    if len(rows) == 1:
+        label = table.target.rows[rows[0]].label
+        differs = "differs" if len(differing) else "does not differ"
+        text = f"The mean {label} {differs} between the groups by more than chance: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
+        return Statement("test", text, (label,))
+    tested = int(np.isfinite(rates.p).sum())
+    nouns = table.target.nouns[1]
+    by += untested(table, len(rows) - tested).replace("hits", "values")
+    if not len(differing):
+        least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}"
+        text = f"The mean of no number differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
+        return Statement("test", text)
+    text = (
+        f"The mean differs between the groups by more than chance for {len(differing):,} of {tested:,} {nouns}: "
+        f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
+    )
+    return Statement("test", text)
+
+
+def _could(table: Table, verdict: Verdict) -> list[Statement]:
+    """What could have been seen, where no difference was."""
+    could = verdict.rates.detectable
+    if len(verdict.differing(table.comparison.level)) or not np.isfinite(could).any():
+        return []
+    most = float(np.nanmax(could))
+    return [
+        Statement(
+            "note",
+            f"What could have been seen: with a group of middling size, a difference of {number(most)} standard deviations "
+            "within groups, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.",
+        )
+    ]
+
+
+def _trend(table: Table, trend: Trend) -> list[Statement]:
+    if not np.isfinite(trend.p).any():
+        few = f"With fewer than {LEAST_PERIODS} {periods_of(table)} that have values, no line through them is tested."
+        return [Statement("note", few)]
+    adjusted = holm(trend.p)
+    with np.errstate(invalid="ignore"):
+        moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
+    n = int(np.isfinite(trend.p).sum())
+    noun = table.target.nouns[0 if n == 1 else 1]
+    end = f"p adjusted for {n:,} {noun}; {periods_of(table)} next to each other may be alike"
+    if not len(moving):
+        return [
+            Statement(
+                "test", f"Over time no mean rises or falls along a straight line by more than chance ({end})."
+            )
+        ]
+    said = []
+    for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
+        first, last = float(trend.first[at]), float(trend.last[at])
+        turn = "rises" if last > first else "falls"
+        label = table.target.rows[at].label
+        said.append(f"{label} {turn} from {number(first)} to {number(last)} ({p_text(float(adjusted[at]))})")
+    more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
+    return [
+        Statement("test", f"Over time, along a straight line, the mean of {', '.join(said)}{more} ({end}).")
+    ]
+
+
+def _carried(table: Table) -> list[Statement]:
+    """Means of groups most of whose spread is one unit's."""
+    found: list[tuple[float, str]] = []
+    for row, one in zip(table.target.rows, table.counts.numbers, strict=True):
+        c = numbers_in_units(table.view, one)
+        group, n = c.group[c.unit], c.n_groups
+        with np.errstate(divide="ignore", invalid="ignore"):
+            mean = np.where(c.sizes > 0, c.totals[0] / c.sizes, 0)
+            off = (c.hits - mean[group] * c.size[c.unit]) ** 2
+            part = off / np.bincount(group, weights=off, minlength=n)[group]
+        most = np.zeros(n)
+        np.maximum.at(most, group, np.nan_to_num(part))
+        wide = np.flatnonzero((most > CARRIED) & (c.units >= LEAST_CARRIED))
+        found += [(float(most[at]), f"{row.label} in {table.groups.labels[at]}") for at in wide]
+    if not found:
+        return []
+    found.sort(key=lambda pair: -pair[0])
+    text = (
+        f"One {table.unit.noun} alone lies so far off that it makes up most of the spread of {names([label for _, label in found])} "
+        f"({found[0][0]:.0%} of the first): look at the median beside the mean."
+    )
+    return [Statement("warning", text)]
+
+
+def _missing(table: Table) -> list[Statement]:
+    """Groups many of whose texts have no value."""
+    found = []
+    for row, one in zip(table.target.rows, table.counts.numbers, strict=True):
+        texts = np.bincount(table.groups.group, minlength=table.groups.n_groups)
+        with_value = one.counted.units
+        with np.errstate(divide="ignore", invalid="ignore"):
+            missing = np.where(texts > 0, 1 - with_value / texts, 0)
+        labels = [table.groups.labels[at] for at in np.flatnonzero(missing > MOST_MISSING)]
+        if labels:
+            found.append(
+                Statement(
+                    "warning",
+                    f"Many texts of {names(labels)} have no {row.label} ({missing.max():.0%} where it is most) and are in no mean.",
+                )
+            )
+    return found

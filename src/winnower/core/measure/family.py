@@ -1,0 +1,175 @@
+"""Rows tested together: by approximation, or by giving the units to the groups anew; p adjusted for all that was looked at.
+
+What is compared, rates or means, is a ``Kind``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
+
+from winnower.core.measure import permutation
+from winnower.core.measure.counted import Counted
+from winnower.core.measure.homogeneity import Contrasts, Scores, Shape, Sums, approximate_p
+from winnower.core.measure.multiple import holm
+
+
+@dataclass
+class Family:
+    """Rows tested in one way: p by row, p of cells and contrasts as if there were no others.
+
+    rows       int: which of all
+    found, gaps   their scores and contrasts, as they are
+    critical   the contrast in standard errors that the largest of all keeps below, at the level asked for
+    times, planned   states drawn, 0 where all is approximated, and how many were to be
+    p_largest  of rows that are permuted: p among the largest of all rows
+    """
+
+    rows: np.ndarray
+    found: Scores
+    gaps: Contrasts
+    p: np.ndarray
+    z_p: np.ndarray
+    gap_p: np.ndarray
+    critical: float
+    times: int = 0
+    p_largest: np.ndarray | None = None
+    planned: int = 0
+
+
+@dataclass(frozen=True)
+class Kind:
+    """What is compared: how sums over units become scores and contrasts."""
+
+    scores: Callable[[Sums], Scores]
+    contrasts: Callable[[Sums, Scores], Contrasts]
+
+
+def is_small(c: Counted) -> bool:
+    """Whether everything can be permuted, however many units each group has."""
+    return len(c.group) + 4 * len(c.unit) <= permutation.SMALL
+
+
+def family_of(kind: Kind, rows: np.ndarray, c: Counted, df: np.ndarray, level: float) -> Family:
+    """By approximation: Welch's for rows, Student's t for cells and contrasts, times how many there are. ``df`` (K, G) of
+    the spread of each group."""
+    sums = Shape.of(c).as_it_is()
+    found = kind.scores(sums)
+    gaps = kind.contrasts(sums, found)
+    return Family(rows, found, gaps, *_approximated(df, found, gaps, level))
+
+
+def _approximated(
+    df: np.ndarray, found: Scores, ratio: Contrasts, level: float
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, float]:
+    z = np.abs(found.z[0])
+    with np.errstate(invalid="ignore", divide="ignore"):
+        z_p = np.minimum(2 * special.stdtr(df, -z) * np.isfinite(z).sum(), 1)
+        error = ratio.error[0] ** 2
+        one = df[:, ratio.first]
+        both = (
+            df[:, ratio.first] if ratio.second[:1].tolist() == [-1] else np.minimum(one, df[:, ratio.second])
+        )
+        t = np.abs(ratio.estimate[0]) / np.sqrt(error)
+        m = max(int(np.isfinite(t).sum()), 1)
+        ratio_p = np.minimum(2 * special.stdtr(both, -t) * m, 1)
+        critical = float(special.stdtrit(both, 1 - (1 - level) / (2 * m)).max()) if t.size else np.nan
+    return approximate_p(found, df), z_p, ratio_p, critical
+
+
+def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: int) -> None:
+    """Replace what is approximated by what the permutations say: p of rows and, by the largest of each state, of cells and
+    contrasts.
+
+    Source: Chung and Romano (2013), Annals of Statistics 41; Westfall and Young (1993), Resampling-Based Multiple Testing.
+    """
+    small = is_small(c)
+    cost = (len(c.group) if small else 2 * len(c.unit)) + 4 * len(c.unit)
+    times = permutation.times_for(cost + one.gaps.estimate.size // 2 + one.found.z.size, most)
+    draw = permutation.permuted_sums if small else permutation.scattered_sums
+    z, t = np.abs(one.found.z[0]), _studentised(one.gaps)[0]
+    q = one.found.heterogeneity[0]
+    above = np.zeros(len(q), np.int64)
+    z_most, t_most, q_most = [], [], []
+    drawn = 0
+    for sums in draw(c, times, seed):
+        state = kind.scores(sums)
+        above += permutation.as_extreme(state.heterogeneity, q)
+        z_most.append(_most(np.abs(state.z)))
+        q_most.append(_most(state.heterogeneity))
+        t_most.append(_most(_studentised(kind.contrasts(sums, state))))
+        drawn += len(state.z)
+        if drawn >= 2 * permutation.CLEAR and _all_clear(above, z_most, z, t_most, t):
+            break
+    z_all, t_all = np.sort(np.concatenate(z_most)), np.sort(np.concatenate(t_most))
+    one.p = np.where(np.isfinite(q), (above + 1) / (drawn + 1), np.nan)
+    one.z_p, one.gap_p = _among(z_all, z), _among(t_all, t)
+    one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
+    one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
+    one.times, one.planned = drawn, times
+
+
+def _all_clear(
+    above: np.ndarray, z_most: list[np.ndarray], z: np.ndarray, t_most: list[np.ndarray], t: np.ndarray
+) -> bool:
+    if (above < permutation.CLEAR).any():
+        return False
+    return all(
+        not np.isfinite(found).any() or (np.concatenate(most) >= np.nanmax(found)).sum() >= permutation.CLEAR
+        for most, found in ((z_most, z), (t_most, t))
+    )
+
+
+def _studentised(gaps: Contrasts) -> np.ndarray:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: np.ndarray = np.abs(gaps.estimate) / gaps.error
+    return found
+
+
+def _most(values: np.ndarray) -> np.ndarray:
+    """The largest of each state (B, ...); 0 where there is none."""
+    flat = np.where(np.isfinite(values), values, 0).reshape(len(values), -1)
+    return flat.max(1) if flat.shape[1] else np.zeros(len(values))
+
+
+def _among(drawn: np.ndarray, found: np.ndarray) -> np.ndarray:
+    """p of each value among the largest of each state, sorted; NaN stay."""
+    larger = len(drawn) - np.searchsorted(drawn, found * (1 - 1e-9), side="left")
+    return np.where(np.isfinite(found), (larger + 1) / (len(drawn) + 1), np.nan)
+
+
+def adjusted_p(families: Sequence[Family], p: np.ndarray, level: float) -> tuple[np.ndarray, bool, float]:
+    """p over all rows, whether by the largest statistic, and the least it can be.
+
+    By Holm (1979), Scandinavian Journal of Statistics 6, as long as a p of so many states can come below the level by
+    it; which is decided by how many rows and states there are, not by what they show.
+    """
+    tested = int(np.isfinite(p).sum())
+    permuted = [one for one in families if one.p_largest is not None]
+    least = max((1 / (one.times + 1) for one in permuted), default=0.0)
+    if not permuted or tested / (min(one.planned for one in permuted) + 1) <= 1 - level:
+        return holm(p), False, least * tested
+    found = np.full(len(p), np.nan)
+    for one in families:
+        # several families share the level out by their number of rows
+        own = int(np.isfinite(one.p).sum())
+        share = max(tested / own, 1.0) if own else 1.0
+        mine = holm(one.p) if one.p_largest is None else one.p_largest
+        found[one.rows] = np.minimum(mine * share, 1)
+        if one.p_largest is not None:
+            least = max(least, share / (one.times + 1))
+    return found, True, least
+
+
+def part_kept(gaps: Contrasts, row: int) -> float:
+    """The part of the spread of a row's contrasts that is not chance: what a chosen one is worth, on average.
+
+    Source: DerSimonian and Laird (1986), Controlled Clinical Trials 7, 177-188; Efron and Morris (1973), JASA 68.
+    """
+    d, v = gaps.estimate[0][row], gaps.error[0][row] ** 2
+    known = np.isfinite(d) & np.isfinite(v) & (v > 0)
+    spread = float(np.mean(d[known] ** 2))
+    return max(0.0, 1 - float(np.mean(v[known])) / spread) if spread > 0 else 0.0
