@@ -9,7 +9,7 @@ from fastapi import APIRouter, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import AccountDep, Desk, Reading
-from winnower.api.evidence import evidence_page, looked_up, places_asked
+from winnower.api.evidence import evidence_page, looked_up, places_found
 from winnower.api.files import EXCEL, download
 from winnower.api.numbers import plain
 from winnower.core.compare import (
@@ -22,6 +22,7 @@ from winnower.core.compare import (
     how_counted,
     influence_statements,
     model_statements,
+    number_of,
     statements,
     to_plain,
 )
@@ -223,4 +224,6 @@ def _kept(desk: Desk, comparison: Comparison) -> Asked:
 @router.post("/evidence")
 def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
     """The passages under a number, a page at a time."""
-    return evidence_page(desk, places_asked(desk, asked), asked, asked.form)
+    found = looked_up(desk, asked.comparison)
+    number = number_of(asked.cell, found.target)
+    return evidence_page(desk, places_found(desk, asked, found), asked, asked.form, number)

@@ -6,7 +6,7 @@ from winnower.api import schemas as s
 from winnower.api.company import company_of
 from winnower.api.context import Desk
 from winnower.core.compare import Comparison, rows_of
-from winnower.core.compare.targets import TermsTarget
+from winnower.core.compare.targets import NumberRow, TermsTarget
 from winnower.core.errors import NotFound
 from winnower.core.places import Passage, Places, passages, whole_sentence
 from winnower.core.scope import Split
@@ -25,7 +25,11 @@ def looked_up(desk: Desk, comparison: Comparison) -> Asked:
 
 def places_asked(desk: Desk, asked: s.EvidenceRequest) -> Places:
     """All places of the request in its order."""
-    found = looked_up(desk, asked.comparison)
+    return places_found(desk, asked, looked_up(desk, asked.comparison))
+
+
+def places_found(desk: Desk, asked: s.EvidenceRequest, found: Asked) -> Places:
+    """The same of a comparison that was looked up."""
     places = places_of(desk.corpus, found, asked.cell, asked.order)
     if asked.company is None:
         return places
@@ -40,8 +44,10 @@ def places_asked(desk: Desk, asked: s.EvidenceRequest) -> Places:
     return hits_of_kind(term, asked.company, places, corpus.index, corpus.lexicon, company, mask)
 
 
-def evidence_page(desk: Desk, found: Places, asked: s.EvidenceRequest, form: str) -> s.EvidencePage:
-    """A page of hits with their texts."""
+def evidence_page(
+    desk: Desk, found: Places, asked: s.EvidenceRequest, form: str, number: NumberRow | None = None
+) -> s.EvidencePage:
+    """A page of hits with their texts, and with the number of each where a mean of it is looked behind."""
     shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=form == "line")
     body = bodies(desk.session, [p.text_id for p in shown])
     return s.EvidencePage(
@@ -49,7 +55,7 @@ def evidence_page(desk: Desk, found: Places, asked: s.EvidenceRequest, form: str
         texts=found.texts,
         start=asked.start,
         next=after if after < found.hits else None,
-        passages=[passage_public(desk, p, body[p.text_id], form) for p in shown],
+        passages=[passage_public(desk, p, body[p.text_id], form, number) for p in shown],
     )
 
 
@@ -58,7 +64,9 @@ def origin_of(desk: Desk, place: int) -> tuple[str, str | None, str | None]:
     return origin_at(desk.corpus, place)
 
 
-def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.PassagePublic:
+def passage_public(
+    desk: Desk, passage: Passage, body: str, form: str, number: NumberRow | None = None
+) -> s.PassagePublic:
     start, end = whole_sentence(body, passage)
     before = after = ""
     if form == "line":
@@ -78,4 +86,5 @@ def passage_public(desk: Desk, passage: Passage, body: str, form: str) -> s.Pass
         text=body[start:end],
         after=after,
         marks=[s.Mark(start=low - start, end=high - start) for low, high in passage.marks],
+        number=number.number_at(passage.text, passage.text_id, passage.marks[0][0]) if number else None,
     )

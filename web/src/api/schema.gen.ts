@@ -5731,7 +5731,7 @@ export interface components {
              * @default date
              * @enum {string}
              */
-            order: "date" | "source" | "text";
+            order: "date" | "source" | "text" | "high" | "low";
             /**
              * Form
              * @default context
@@ -5785,7 +5785,7 @@ export interface components {
          */
         Comparison: {
             /** Target */
-            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"];
+            target: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"] | components["schemas"]["OfNumbers"];
             /**
              * Scope
              * @default []
@@ -6038,7 +6038,7 @@ export interface components {
              * Targets
              * @default []
              */
-            targets: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"])[];
+            targets: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"] | components["schemas"]["OfNumbers"])[];
             /**
              * Words
              * @default false
@@ -6320,7 +6320,7 @@ export interface components {
              * @default date
              * @enum {string}
              */
-            order: "date" | "source" | "text";
+            order: "date" | "source" | "text" | "high" | "low";
             /**
              * Form
              * @default context
@@ -6449,6 +6449,19 @@ export interface components {
             low: string | null;
             /** High */
             high: string | null;
+        };
+        /**
+         * FieldNumber
+         * @description A field of numbers, by its key.
+         */
+        FieldNumber: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "field";
         };
         /** FieldValue */
         FieldValue: {
@@ -7556,7 +7569,7 @@ export interface components {
              * @default date
              * @enum {string}
              */
-            order: "date" | "source" | "text";
+            order: "date" | "source" | "text" | "high" | "low";
             /**
              * Form
              * @default context
@@ -7952,7 +7965,7 @@ export interface components {
              * Needs
              * @enum {string}
              */
-            needs: "" | "held" | "judged";
+            needs: "" | "held" | "judged" | "numbers";
         };
         /**
          * Measured
@@ -8524,6 +8537,21 @@ export interface components {
             kind: "length";
         };
         /**
+         * OfNumbers
+         * @description Each number is a row; ``revision`` is the state of the coding tones were taken from, as in ``OfCodes``.
+         */
+        OfNumbers: {
+            /** Numbers */
+            numbers: (components["schemas"]["FieldNumber"] | components["schemas"]["ToneNumber"])[];
+            /** Revision */
+            revision?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numbers";
+        };
+        /**
          * OfRun
          * @description All a run found but for what people judged wrong, whether it counts among the coding yet or not; ``revision`` is
          *     the state of the coding that was counted, as in ``OfCodes``.
@@ -8723,7 +8751,7 @@ export interface components {
              * @default date
              * @enum {string}
              */
-            order: "date" | "source" | "text";
+            order: "date" | "source" | "text" | "high" | "low";
             /**
              * Form
              * @default context
@@ -8902,7 +8930,8 @@ export interface components {
         };
         /**
          * PassagePublic
-         * @description ``before`` is the stretch of text to the passage's left, for lines; marks count from ``text``'s start.
+         * @description ``before`` is the stretch of text to the passage's left, for lines; marks count from ``text``'s start. ``number`` is
+         *     what a mean is made of: the text's, or the sentence's.
          */
         PassagePublic: {
             /** Text Id */
@@ -8925,6 +8954,8 @@ export interface components {
             after: string;
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** Number */
+            number?: number | null;
         };
         /**
          * PassageQuestion
@@ -11662,9 +11693,9 @@ export interface components {
          */
         Together: {
             /** Rows */
-            rows: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"];
+            rows: components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"] | components["schemas"]["OfNumbers"];
             /** Columns */
-            columns?: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"]) | null;
+            columns?: (components["schemas"]["OfDictionary"] | components["schemas"]["OfGiven"] | components["schemas"]["OfTerms"] | components["schemas"]["OfSearch"] | components["schemas"]["OfWords"] | components["schemas"]["OfLength"] | components["schemas"]["OfCodes"] | components["schemas"]["OfValues"] | components["schemas"]["OfRun"] | components["schemas"]["OfNumbers"]) | null;
             /**
              * Within
              * @enum {string}
@@ -11731,6 +11762,19 @@ export interface components {
             name: string;
             /** Revision */
             revision?: number | null;
+        };
+        /**
+         * ToneNumber
+         * @description The tone of the sentences that a run of tone found, -1 to 1; without those judged wrong.
+         */
+        ToneNumber: {
+            /** Run */
+            run: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tone";
         };
         /** ToneOfSentence */
         ToneOfSentence: {
@@ -11837,7 +11881,7 @@ export interface components {
              * @default date
              * @enum {string}
              */
-            order: "date" | "source" | "text";
+            order: "date" | "source" | "text" | "high" | "low";
             /**
              * Form
              * @default context

@@ -12,7 +12,11 @@ test("dates are written out", () => {
   expect(date(null)).toBe("");
 });
 
-test("ticks are round and start at nought", () => {
+test("ticks are round and stand within what is drawn", () => {
+  expect(ticks(61, 4, 38)).toEqual([40, 50, 60]);
+  expect(ticks(0.12, 4, -0.31)).toEqual([-0.2, 0]);
+  expect(ticks(3, 4, 3)).toEqual([3]);
+
   expect(ticks(11)).toEqual([0, 2, 4, 6, 8, 10]);
   expect(ticks(0.7, 5)[1]).toBeCloseTo(0.2);
   expect(ticks(0)).toEqual([0]);

@@ -41,13 +41,15 @@ export function duration(seconds: number): string {
   return `${Math.round(seconds / 60)} min`;
 }
 
-/** Round steps that cover 0 to ``top``, about ``count`` of them. */
-export function ticks(top: number, count = 6): number[] {
-  if (!(top > 0)) return [0];
-  const raw = top / count;
+/** Round steps from ``low`` to ``high``, about ``count`` of them. */
+export function ticks(high: number, count = 6, low = 0): number[] {
+  if (!(high > low)) return [low];
+  const raw = (high - low) / count;
   const unit = 10 ** Math.floor(Math.log10(raw));
   const step = [1, 2, 2.5, 5, 10].map((m) => m * unit).find((s) => s >= raw)!;
   const out: number[] = [];
-  for (let n = 0; n * step <= top * 1.0001; n += 1) out.push(Number((n * step).toPrecision(12)));
+  const near = step * 1e-4;
+  for (let n = Math.ceil((low - near) / step); n * step <= high + near; n += 1)
+    out.push(Number((n * step).toPrecision(12)));
   return out;
 }

@@ -5,7 +5,7 @@ import { api, data, type Schema } from "../api/client";
 import { type Evidence, evidenceFromText, searchOf, searchWithEvidence } from "../data/comparison";
 import { keys } from "../data/keys";
 import { addressNow, useProjectId } from "../data/project";
-import { date, plural, whole } from "../lib/numbers";
+import { date, plural, three, whole } from "../lib/numbers";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { SidePanel } from "../parts/side";
@@ -61,6 +61,8 @@ export const useEvidence = () => useContext(Context);
 
 type Passage = Schema["PassagePublic"];
 type Form = "context" | "line";
+/** Of a mean also from the highest or the lowest number on. */
+type Order = "date" | "source" | "high" | "low";
 
 export function EvidencePanel() {
   const { shown, show, judging, judge } = useEvidence();
@@ -92,7 +94,9 @@ export function EvidencePanel() {
 function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   const project_id = useProjectId();
   const [form, setForm] = useState<Form>("context");
-  const [order, setOrder] = useState<"date" | "source">("date");
+  const numbers = what.comparison.target.kind === "numbers" && Boolean(what.cell?.row);
+  const [chosen, setOrder] = useState<Order>("date");
+  const order = numbers || chosen === "date" || chosen === "source" ? chosen : "date";
   const asked = { comparison: what.comparison, cell: what.cell ?? {}, company: what.company ?? null };
   const found = useInfiniteQuery({
     queryKey: keys.of(project_id, "evidence", asked, what.pair, what.topic, form, order),
@@ -115,7 +119,7 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
             {what.title}
             {first && (
               <span data-testid="evidence-count">
-                : {plural(first.hits, "hit")} in {plural(first.texts, "text")}
+                : {plural(first.hits, numbers ? "value" : "hit")} in {plural(first.texts, "text")}
               </span>
             )}
           </div>
@@ -132,10 +136,16 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
             <Segments
               label="Order"
               value={order}
-              onChange={(v) => setOrder(v as "date" | "source")}
+              onChange={(v) => setOrder(v as Order)}
               choices={[
                 { value: "date", label: "By date" },
                 { value: "source", label: "By source" },
+                ...(numbers
+                  ? [
+                      { value: "high", label: "Highest" },
+                      { value: "low", label: "Lowest" },
+                    ]
+                  : []),
               ]}
             />
           </div>
@@ -175,7 +185,7 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   );
 }
 
-type PageOf = { form: Form; order: "date" | "source"; start: number; most: number };
+type PageOf = { form: Form; order: Order; start: number; most: number };
 
 /** A page of the passages, wherever their number comes from. */
 function page(project_id: number, what: Evidence, of: PageOf) {
@@ -250,7 +260,8 @@ function Foot({
         </Link>
       )}
       <span className="ml-auto text-right text-ink2">
-        hits 1–{whole(next ?? hits)} of {whole(hits)}
+        {what.comparison.target.kind === "numbers" ? "values" : "hits"} 1–{whole(next ?? hits)} of{" "}
+        {whole(hits)}
       </span>
     </div>
   );
@@ -290,7 +301,12 @@ export function PassageItem({ passage, form }: { passage: Passage; form: Form })
     <Link to={to} className="block border-b border-line px-3.5 py-2 hover:bg-tint">
       <div className="mb-0.5 flex justify-between gap-3 text-[11.5px] text-ink2">
         <span className="truncate">{passage.source ?? "No source"}</span>
-        <span className="whitespace-nowrap">{date(passage.date)}</span>
+        <span className="whitespace-nowrap">
+          {date(passage.date)}
+          {passage.number !== null && passage.number !== undefined && (
+            <b className="ml-2 text-ink">{three(passage.number)}</b>
+          )}
+        </span>
       </div>
       <div className="font-serif text-[14px] leading-[1.42]">
         <Marked text={passage.text} marks={passage.marks} />

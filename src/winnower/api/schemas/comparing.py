@@ -174,7 +174,7 @@ class EvidenceRequest(Model):
     comparison: Comparison
     cell: Cell = Cell()
     company: Literal[0, 1] | None = None
-    order: Literal["date", "source", "text"] = "date"
+    order: Literal["date", "source", "text", "high", "low"] = "date"
     form: Literal["context", "line"] = "context"
     start: int = Field(default=0, ge=0)
     most: int = Field(default=25, ge=1, le=200)
@@ -188,7 +188,8 @@ class Marked(Model):
 
 
 class PassagePublic(Model):
-    """``before`` is the stretch of text to the passage's left, for lines; marks count from ``text``'s start."""
+    """``before`` is the stretch of text to the passage's left, for lines; marks count from ``text``'s start. ``number`` is
+    what a mean is made of: the text's, or the sentence's."""
 
     text_id: int
     title: str
@@ -200,6 +201,7 @@ class PassagePublic(Model):
     text: str
     after: str
     marks: list[Mark]
+    number: float | None = None
 
 
 class EvidencePage(Model):

@@ -1,7 +1,7 @@
 """A comparison is a value: Comparison to Table, and any cell of a Table to its evidence."""
 
 from winnower.core.compare.care import Care, Overlap, look_over
-from winnower.core.compare.cells import Cell, evidence, rows_of, texts_of
+from winnower.core.compare.cells import Cell, evidence, number_of, rows_of, texts_of
 from winnower.core.compare.comparison import FORM, Comparison, from_plain, to_plain, usual_comparison
 from winnower.core.compare.counting import Counts, count_groups, counts_of
 from winnower.core.compare.found import Found, count_search
@@ -87,6 +87,7 @@ __all__ = [
     "model_of",
     "model_statements",
     "number",
+    "number_of",
     "profile_term",
     "rows_of",
     "run_tests",

@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 
 from winnower.core.dictionary import category_hits
+from winnower.core.errors import ScopeError
 from winnower.core.index import TokenIndex
 from winnower.core.pattern import Term
 from winnower.core.scope import NO_DATE, CategoryColumn, Columns, DateColumn
@@ -80,7 +81,10 @@ def hits_in_texts(terms: Sequence[Term], index: TokenIndex, wanted: np.ndarray) 
 
 
 def in_order(places: Places, columns: Columns, order: str) -> Places:
-    """The places in one of ORDERS: by date (texts without one last), by source and date, or by text."""
+    """The places in one of ORDERS: by date (texts without one last), by source and date, or by text. Raises
+    ScopeError for another one."""
+    if order not in ORDERS:
+        raise ScopeError("Only what has one number can be put in the order of it.")
     keys: tuple[np.ndarray, ...] = ()
     if order != "text":
         date = columns.fields["date"]

@@ -14,6 +14,7 @@ export function Arrange({
   arranged,
   onChange,
   onMove,
+  together = true,
 }: {
   label: string;
   nouns: string;
@@ -23,6 +24,8 @@ export function Arrange({
   onChange: (arranged: Arranged) => void;
   /** Moves one by a place; left out where their order is given. */
   onMove?: ((key: string, by: 1 | -1) => void) | undefined;
+  /** Whether some can be taken together as one. */
+  together?: boolean;
 }) {
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [name, setName] = useState("");
@@ -48,7 +51,7 @@ export function Arrange({
       <div
         className="max-h-[220px] overflow-auto"
         role="group"
-        aria-label={`${nouns} to take together or leave out`}
+        aria-label={`${nouns} to ${together ? "take together or " : ""}leave out`}
       >
         {free.map((one) => (
           <div key={one.key} className="flex items-center gap-1">
@@ -66,22 +69,24 @@ export function Arrange({
           </div>
         ))}
       </div>
-      <div className="mt-2.5 flex items-center gap-2">
-        <Input
-          aria-label="Name of what is taken together"
-          placeholder="Name, to take them together"
-          value={name}
-          maxLength={300}
-          disabled={here.length < 2}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button
-          disabled={here.length < 2 || !name.trim()}
-          onClick={() => done({ merged: [...merged, { name: name.trim(), members: here }], without })}
-        >
-          Together
-        </Button>
-      </div>
+      {together && (
+        <div className="mt-2.5 flex items-center gap-2">
+          <Input
+            aria-label="Name of what is taken together"
+            placeholder="Name, to take them together"
+            value={name}
+            maxLength={300}
+            disabled={here.length < 2}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button
+            disabled={here.length < 2 || !name.trim()}
+            onClick={() => done({ merged: [...merged, { name: name.trim(), members: here }], without })}
+          >
+            Together
+          </Button>
+        </div>
+      )}
       <Button
         className="mt-2"
         disabled={!here.length || here.length === items.length}

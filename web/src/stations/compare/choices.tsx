@@ -13,7 +13,7 @@ import { Arrange } from "./arrange";
 import { Coded } from "./coded";
 import { HeldEqual } from "./held";
 import { byHand, movedByHand, ordered } from "./order";
-import { type Compared, DRAWINGS, type Drawing, ORDERS } from "./settings";
+import { type Compared, DRAWINGS, type Drawing, fitsNumbers, ORDERS } from "./settings";
 import { Uncertainty } from "./uncertainty";
 import { usualMeasure, What } from "./what";
 
@@ -38,6 +38,7 @@ export function Choices({
   const { comparison, change } = compared;
   const [more, setMore] = useState(() => hasMore(comparison, compared.against));
   const split = comparison.split ?? {};
+  const means = comparison.target.kind === "numbers";
   const across = (next: typeof split) => {
     const adjust = divides(next) ? (comparison.adjust ?? []).filter((one) => one.field !== next.field) : [];
     const only = next.field && !next.crossed ? adjust : [];
@@ -52,35 +53,25 @@ export function Choices({
         <What
           target={comparison.target}
           dictionaries={dictionaries}
-          onChange={(target) =>
-            target &&
+          means
+          onChange={(target) => {
+            if (!target) return;
+            if (target.kind === "numbers") compared.setAgainst("");
             change({
               target,
               measure: usualMeasure(target),
               joined: [],
               leave: [],
-              counting: ["values", "length", "search"].includes(target.kind)
+              adjust: target.kind === "numbers" ? [] : (comparison.adjust ?? []),
+              counting: ["values", "length", "search", "numbers"].includes(target.kind)
                 ? "hits"
                 : (comparison.counting ?? "hits"),
-            })
-          }
-        />
-        across
-        <Across split={split} onChange={across} coders={comparison.target.kind === "codes"} />, counting
-        <Word
-          label="Counting"
-          value={comparison.counting ?? "hits"}
-          choices={COUNTED}
-          onChange={(counting) => {
-            const judged = ["corrected", "corrected_texts", "precision", "missed"].includes(
-              comparison.measure,
-            );
-            change({
-              counting: counting as "hits",
-              measure: judged ? "rate" : comparison.measure,
             });
           }}
         />
+        across
+        <Across split={split} onChange={across} coders={comparison.target.kind === "codes"} />
+        {!means && <Counting compared={compared} />}
         <span className="ml-auto flex items-center gap-2 text-[12.5px]">
           <Button look="ghost" aria-expanded={more} onClick={() => setMore(!more)}>
             {more ? "Fewer settings" : "More settings"}
@@ -119,6 +110,24 @@ export function Choices({
   );
 }
 
+function Counting({ compared }: { compared: Compared }) {
+  const { comparison, change } = compared;
+  return (
+    <>
+      , counting
+      <Word
+        label="Counting"
+        value={comparison.counting ?? "hits"}
+        choices={COUNTED}
+        onChange={(counting) => {
+          const judged = ["corrected", "corrected_texts", "precision", "missed"].includes(comparison.measure);
+          change({ counting: counting as "hits", measure: judged ? "rate" : comparison.measure });
+        }}
+      />
+    </>
+  );
+}
+
 function hasMore(comparison: Comparison, against: string): boolean {
   const { adjust, unit, level, seed, per, reference } = comparison;
   return Boolean(
@@ -135,6 +144,8 @@ function hasMore(comparison: Comparison, against: string): boolean {
 function possible(drawing: Drawing, compared: Compared, table: Table | undefined): boolean {
   const groups = table?.groups.length ?? 2;
   const rows = table?.rows.length ?? 2;
+  const { target } = compared.comparison;
+  if (target.kind === "numbers" && !fitsNumbers(drawing, target)) return false;
   if (drawing === "trend") return compared.dated || Boolean(compared.crossedDate);
   if (drawing === "map") return groups > 1 && rows > 1;
   if (drawing === "flow") return groups > 1;
@@ -151,6 +162,7 @@ function MeasureWord({ compared, table }: { compared: Compared; table: Table | u
       label="Measure"
       value={comparison.measure ?? "rate"}
       choices={measures
+        .filter((one) => (one.needs === "numbers") === (comparison.target.kind === "numbers"))
         .filter((one) => one.needs !== "held" || comparison.adjust?.length)
         .filter(
           (one) => one.needs !== "judged" || (comparison.target.kind === "dictionary" && counting === "hits"),
@@ -176,26 +188,29 @@ function More({
 }) {
   const { comparison, change } = compared;
   const labels = table?.groups.map((group) => group.label) ?? [];
+  const means = comparison.target.kind === "numbers";
   return (
     <div className="mt-2.5 grid grid-cols-[repeat(auto-fill,minmax(168px,1fr))] gap-x-4 border-t border-line pt-2.5">
       <Coded compared={compared} />
-      {!comparison.split?.crossed && <HeldEqual compared={compared} />}
-      <Against compared={compared} dictionaries={dictionaries} />
-      <Field label="A rate is for">
-        {(id) => (
-          <Select
-            id={id}
-            value={String(comparison.per ?? 1000)}
-            choices={[
-              { value: "1000", label: "1,000 words" },
-              { value: "10000", label: "10,000 words" },
-              { value: "1000000", label: "1,000,000 words" },
-            ]}
-            onChange={(per) => change({ per: Number(per) as 1000 })}
-          />
-        )}
-      </Field>
-      {["ratio", "difference"].includes(comparison.measure) && (
+      {!comparison.split?.crossed && !means && <HeldEqual compared={compared} />}
+      {!means && <Against compared={compared} dictionaries={dictionaries} />}
+      {!means && (
+        <Field label="A rate is for">
+          {(id) => (
+            <Select
+              id={id}
+              value={String(comparison.per ?? 1000)}
+              choices={[
+                { value: "1000", label: "1,000 words" },
+                { value: "10000", label: "10,000 words" },
+                { value: "1000000", label: "1,000,000 words" },
+              ]}
+              onChange={(per) => change({ per: Number(per) as 1000 })}
+            />
+          )}
+        </Field>
+      )}
+      {["ratio", "difference", "mean_difference"].includes(comparison.measure) && (
         <Field label="Set against">
           {(id) => (
             <Select
@@ -222,6 +237,7 @@ function Rows({ compared, table }: { compared: Compared; table: Table }) {
   return (
     <Arrange
       label="Rows"
+      together={compared.comparison.target.kind !== "numbers"}
       nouns={table.nouns}
       items={rows.map((row) => ({ key: row.key, label: row.label }))}
       onMove={

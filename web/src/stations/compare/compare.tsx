@@ -107,6 +107,10 @@ function View({
 /** What is compared across what; rows are called as the answer calls them. */
 function headline({ comparison, fields, dated }: Compared, nouns = "categories"): string {
   const { split } = comparison;
+  if (comparison.target.kind === "numbers") {
+    const by = dated ? `by ${split?.period ?? "month"}` : `by ${splitName(split ?? {}, fields)}`;
+    return divides(split) ? `How the means of ${nouns} differ ${by}` : `The means of ${nouns}`;
+  }
   if (!divides(split)) return `How often the ${nouns} are found`;
   if (split?.parts?.length) return `How the ${nouns} differ between parts of the corpus`;
   if (split?.codes?.length) return `How the ${nouns} differ between the words under codes`;

@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef, useState } from "react";
 import type { Table, TableRow } from "../../data/comparison";
 import { ticks } from "../../lib/numbers";
-import { cellLabel, tickLabel, top } from "./scale";
+import { cellLabel, type Span, spanned, spanOf, tickLabel } from "./scale";
 
 const SHAPES = 8;
 /** A group of fewer texts is drawn faint: it says next to nothing. */
@@ -50,9 +50,15 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
   const line = named ? 17 : LINE;
   const left = Math.min(named ? 260 : 168, width * 0.36);
   const room = width - left - 20;
-  const most = top(rows);
-  const x = (value: number) => left + (Math.min(value, most) / most) * room;
-  const block = groups.length * line + 12;
+  // numbers of unlike kinds each have a scale of their own
+  const own = measure.needs === "numbers" && rows.length > 1;
+  const spans = rows.map((row) => spanOf([row], measure));
+  const whole = rows.length ? spanned(spans) : { low: 0, high: 1 };
+  const at =
+    ({ low, high }: Span) =>
+    (value: number) =>
+      left + ((Math.min(Math.max(value, low), high) - low) / (high - low)) * room;
+  const block = groups.length * line + (own ? AXIS + 2 : 12);
   const unit = measure.axis;
   const legend = named
     ? []
@@ -60,7 +66,7 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
         groups.map((group) => group.label),
         width - 24 - unit.length * LETTER,
       );
-  const head = LEGEND * Math.max(1, (legend.at(-1)?.line ?? 0) + 1) + AXIS;
+  const head = LEGEND * Math.max(1, (legend.at(-1)?.line ?? 0) + 1) + (own ? 10 : AXIS);
   const height = head + rows.length * block + 4;
   return (
     <div ref={holder}>
@@ -86,26 +92,23 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
         <text x={width - 12} y={18} textAnchor="end" fill="var(--ink2)">
           {unit}
         </text>
-        {ticks(most).map((tick) => (
-          <g key={tick}>
-            <line x1={x(tick)} x2={x(tick)} y1={head - 4} y2={height} stroke="var(--line)" opacity={0.7} />
-            <text x={x(tick)} y={head - 10} textAnchor="middle" fill="var(--ink3)">
-              {tickLabel(tick, measure)}
-            </text>
-          </g>
-        ))}
-        {rows.map((row, at) => {
-          const y0 = head + at * block;
+        {!own && <Axis span={whole} x={at(whole)} measure={measure} y={head} height={height} />}
+        {rows.map((row, n) => {
+          const y0 = head + n * block;
           const colour = `var(--c${row.colour % 10})`;
+          const x = at(own ? spans[n]! : whole);
           return (
             <g key={row.key}>
+              {own && (
+                <Axis span={spans[n]!} x={x} measure={measure} y={y0 + AXIS - 6} height={y0 + block - 4} />
+              )}
               <line x1={0} x2={width} y1={y0 + block} y2={y0 + block} stroke="var(--line)" />
               <rect x={12 + row.depth * 12} y={y0 + 10} width={9} height={9} rx={2} fill={colour} />
               <text x={28 + row.depth * 12} y={y0 + 19} fontWeight={600} fill="var(--ink)">
                 {clip(row.name, named ? 16 : 18)}
               </text>
               {row.cells.map((cell, g) => {
-                const y = y0 + 8 + g * line + line / 2 - 2;
+                const y = y0 + (own ? AXIS - 4 : 8) + g * line + line / 2 - 2;
                 const group = groups[g]!.label;
                 const few = groups[g]!.texts < FEW;
                 return (
@@ -165,6 +168,30 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
       </svg>
     </div>
   );
+}
+
+/** Round values above what is drawn, each with a line through it. */
+function Axis({
+  span,
+  x,
+  measure,
+  y,
+  height,
+}: {
+  span: Span;
+  x: (value: number) => number;
+  measure: Table["measure"];
+  y: number;
+  height: number;
+}) {
+  return ticks(span.high, 6, span.low).map((tick) => (
+    <g key={tick}>
+      <line x1={x(tick)} x2={x(tick)} y1={y - 4} y2={height} stroke="var(--line)" opacity={0.7} />
+      <text x={x(tick)} y={y - 10} textAnchor="middle" fill="var(--ink3)">
+        {tickLabel(tick, measure)}
+      </text>
+    </g>
+  ));
 }
 
 /** Where the signs of the groups stand: beside each other, on as many lines as they need. */

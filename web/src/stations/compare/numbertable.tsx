@@ -16,6 +16,7 @@ export function NumberTable({
   const { groups, measure } = table;
   // what stands out is told of rates, not of what people judged
   const tinted = measure.needs !== "judged";
+  const means = measure.needs === "numbers";
   const [sort, setSort] = useState<{ at: number; down: boolean } | null>(null);
   const nested = table.rows.some((row) => row.depth > 0);
   const rows = sort && !nested ? [...table.rows].sort((a, b) => compareRows(a, b, sort)) : table.rows;
@@ -49,16 +50,18 @@ export function NumberTable({
             ))}
             <th
               className={`${head} text-right`}
-              title={`That the rate differs between the groups: p, adjusted for all ${table.nouns} tested`}
+              title={`That the ${means ? "mean" : "rate"} differs between the groups: p, adjusted for all ${table.nouns} tested`}
             >
               p
             </th>
-            <th
-              className={`${head} text-right`}
-              title="Normalised deviation of proportions: 0 even, 1 all in the smallest group"
-            >
-              Evenness
-            </th>
+            {!means && (
+              <th
+                className={`${head} text-right`}
+                title="Normalised deviation of proportions: 0 even, 1 all in the smallest group"
+              >
+                Evenness
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
@@ -94,7 +97,7 @@ export function NumberTable({
                         className={`block text-[11px] whitespace-nowrap ${tinted && cell.stands_out ? "text-ink" : "text-ink2"}`}
                       >
                         {cell.low === null || cell.high === null
-                          ? `${whole(cell.hits)} hits`
+                          ? `${whole(cell.hits)} ${means ? "values" : "hits"}`
                           : `${written(cell.low, measure.form)} to ${written(cell.high, measure.form)}`}
                       </span>
                     </button>
@@ -102,7 +105,7 @@ export function NumberTable({
                 );
               })}
               <td className="px-2.5 text-right whitespace-nowrap">{pText(row.p)}</td>
-              <td className="px-2.5 text-right">{three(row.evenness)}</td>
+              {!means && <td className="px-2.5 text-right">{three(row.evenness)}</td>}
             </tr>
           ))}
         </tbody>
@@ -115,7 +118,7 @@ export function NumberTable({
                   {whole(group[base])}
                 </td>
               ))}
-              <td className="border-t border-line2" colSpan={2} />
+              <td className="border-t border-line2" colSpan={means ? 1 : 2} />
             </tr>
           ))}
         </tfoot>
@@ -126,12 +129,13 @@ export function NumberTable({
             className="mr-1.5 inline-block h-2.5 w-4 align-middle"
             style={{ background: tint({ distance: 6, stands_out: 1 }) }}
           />
-          + more,{" "}
+          + {means ? "higher" : "more"},{" "}
           <span
             className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
             style={{ background: tint({ distance: -6, stands_out: -1 }) }}
           />
-          − fewer hits than in all other groups, by more than chance in all cells together
+          − {means ? "lower mean" : "fewer hits"} than in all other groups, by more than chance in all cells
+          together
         </div>
       )}
     </div>

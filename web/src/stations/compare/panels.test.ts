@@ -14,6 +14,7 @@ const row = (key: string, ...values: number[]) => ({
 
 test("each row over time is a panel with what it changed at", () => {
   const table = {
+    measure: { name: "rate" },
     groups: [
       { label: "2031-01", pair: [] },
       { label: "2031-02", pair: [] },
@@ -34,6 +35,7 @@ test("each row over time is a panel with what it changed at", () => {
 
 test("crossed with time, each group of a row is a panel, with gaps where it has no texts", () => {
   const table = {
+    measure: { name: "rate" },
     groups: [
       { label: "A · 2031-01", pair: ["A", "2031-01"] },
       { label: "A · 2031-03", pair: ["A", "2031-03"] },

@@ -1,6 +1,6 @@
 import type { Changes } from "../../data/answers";
 import type { Table, TableCell, TableRow } from "../../data/comparison";
-import { top } from "./scale";
+import { type Span, spanOf } from "./scale";
 
 /** A row over time, in one group of a second field where two are crossed. */
 export interface Panel {
@@ -11,8 +11,8 @@ export interface Panel {
   cells: readonly TableCell[];
   /** What each period is called as a group of the table; null where it has no texts. */
   groups: readonly (string | null)[];
-  /** The largest value to draw. */
-  most: number;
+  /** From the smallest to the largest value to draw. */
+  span: Span;
   smooth: readonly (number | null)[];
   changes: readonly { at: number; low: number; high: number }[];
 }
@@ -46,7 +46,7 @@ export function panelsOf(
         row,
         cells: row.cells,
         groups: labels,
-        most: top([row]),
+        span: spanOf([row], table.measure),
         smooth: changes?.smooth.find((one) => one.row === row.key)?.values ?? [],
         changes: changes?.changes.filter((one) => one.row === row.key) ?? [],
       })),
@@ -66,7 +66,7 @@ export function panelsOf(
         row,
         cells,
         groups: at.map((one) => (one === undefined ? null : table.groups[one]!.label)),
-        most: top([{ ...row, cells }]),
+        span: spanOf([{ ...row, cells }], table.measure),
         smooth: [],
         changes: [],
       };

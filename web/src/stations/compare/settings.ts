@@ -8,6 +8,7 @@ import {
   searchWithComparison,
 } from "../../data/comparison";
 import { addressNow, useAddress, useFields, useScope, useUsualSplit } from "../../data/project";
+import type { OfNumbers } from "./numbers";
 
 export const PERIODS = ["year", "quarter", "month", "week", "day"] as const;
 export type Drawing = "dots" | "table" | "bars" | "trend" | "heat" | "area" | "flow" | "cloud" | "map";
@@ -66,7 +67,9 @@ export function useCompared(dictionary: number | null) {
         : ("second" as const)
       : null;
   const usual = dated ? "trend" : "dots";
-  const fits = draw !== "trend" || dated || crossedDate;
+  const { target } = comparison;
+  const fits =
+    (draw !== "trend" || dated || crossedDate) && (target.kind !== "numbers" || fitsNumbers(draw, target));
   return {
     comparison,
     change,
@@ -85,6 +88,12 @@ export function useCompared(dictionary: number | null) {
     smooth: Math.max(1, Number(smooth) || 1),
     setSmooth: (periods: number) => setSmooth(String(periods)),
   };
+}
+
+/** Means are no parts of a whole, and numbers of unlike kinds stand on scales of their own. */
+export function fitsNumbers(draw: string, target: OfNumbers): boolean {
+  if (["area", "flow", "cloud", "map"].includes(draw)) return false;
+  return target.numbers.length === 1 || !["bars", "heat"].includes(draw);
 }
 
 export type Compared = ReturnType<typeof useCompared>;

@@ -4,7 +4,7 @@ import { ticks } from "../../lib/numbers";
 import { useWidth } from "./dots";
 import { type Panel, panelsOf, runs } from "./panels";
 import { placeOf } from "./periods";
-import { cellLabel, tickLabel } from "./scale";
+import { cellLabel, type Span, spanned, tickLabel } from "./scale";
 
 const HEIGHT = 158;
 const LEFT = 46;
@@ -35,7 +35,7 @@ export function TrendPlot({
   const across = width > 980 && panels.length > 4 ? 3 : width > 620 && panels.length > 1 ? 2 : 1;
   const strip = width / across;
   const height = Math.ceil(panels.length / across) * HEIGHT;
-  const whole = Math.max(...panels.map((panel) => panel.most));
+  const whole = panels.length ? spanned(panels.map((panel) => panel.span)) : { low: 0, high: 1 };
   const marked = events
     .map((event) => ({ event, at: placeOf(event.day, labels) }))
     .filter((one): one is { event: (typeof events)[number]; at: number } => one.at !== null);
@@ -57,7 +57,7 @@ export function TrendPlot({
             panel={panel}
             table={table}
             labels={labels}
-            most={together ? whole : panel.most}
+            span={together ? whole : panel.span}
             wide={strip}
             events={marked.map(({ event, at }) => ({ name: event.name, at }))}
             shift={[(at % across) * strip, Math.floor(at / across) * HEIGHT]}
@@ -77,7 +77,7 @@ function Strip({
   panel,
   table,
   labels,
-  most,
+  span,
   wide,
   events,
   shift,
@@ -86,7 +86,7 @@ function Strip({
   panel: Panel;
   table: Table;
   labels: readonly string[];
-  most: number;
+  span: Span;
   wide: number;
   events: readonly { name: string; at: number }[];
   shift: [number, number];
@@ -94,7 +94,9 @@ function Strip({
 }) {
   const step = (wide - LEFT - 22) / Math.max(labels.length - 1, 1);
   const x = (at: number) => LEFT + at * step;
-  const y = (value: number) => HEIGHT - 22 - (Math.max(0, Math.min(value, most)) / most) * (HEIGHT - 64);
+  const { low, high } = span;
+  const y = (value: number) =>
+    HEIGHT - 22 - ((Math.max(low, Math.min(value, high)) - low) / (high - low)) * (HEIGHT - 64);
   const every = Math.max(1, Math.ceil(labels.length / Math.max(2, Math.floor((wide - LEFT) / 62))));
   const colour = `var(--c${panel.row.colour % 10})`;
   return (
@@ -103,7 +105,7 @@ function Strip({
       <text x={27} y={18.5} fontWeight={600} fontSize={12} fill="var(--ink)">
         {panel.title}
       </text>
-      {ticks(most, 3).map((tick) => (
+      {ticks(high, 3, low).map((tick) => (
         <g key={tick}>
           <line x1={LEFT} x2={wide - 14} y1={y(tick)} y2={y(tick)} stroke="var(--line)" />
           <text x={LEFT - 6} y={y(tick) + 3.5} textAnchor="end" fill="var(--ink3)">
@@ -121,7 +123,7 @@ function Strip({
       )}
       {panel.changes.map((change) => (
         <g key={change.at}>
-          <title>{`Between ${labels[change.low]} and ${labels[Math.min(change.high, labels.length - 1)]} the rate changed`}</title>
+          <title>{`Between ${labels[change.low]} and ${labels[Math.min(change.high, labels.length - 1)]} the ${table.measure.needs === "numbers" ? "mean" : "rate"} changed`}</title>
           <rect
             x={x(change.low) - step / 2}
             width={Math.max((change.high - change.low + 1) * step, 3)}

@@ -5,11 +5,13 @@ import { useFields, useSummary } from "../../data/project";
 import { useRuns } from "../../data/runs";
 import { term } from "../../lib/terms";
 import { Word } from "../../parts/word";
+import { andNumber, choiceOf, numberChoices, type OfNumbers, ofNumbers } from "./numbers";
 
 type Dictionaries = readonly Schema["DictionaryPublic"][];
 
 /** What is usually asked of a target. */
 export function usualMeasure(target: Target): string {
+  if (target.kind === "numbers") return "mean";
   return ["codes", "run", "values", "length"].includes(target.kind) ? "share_of_texts" : "rate";
 }
 
@@ -22,6 +24,8 @@ function named(target: Target): string {
   if (target.kind === "dictionary") return String(target.dictionary);
   if (target.kind === "run") return `run.${target.run}`;
   if (target.kind === "values") return `values.${target.field}`;
+  if (target.kind === "numbers" && target.numbers.length === 1)
+    return `numbers.${choiceOf(target.numbers[0]!)}`;
   return target.kind;
 }
 
@@ -32,6 +36,7 @@ export function What({
   onChange,
   label = "What is compared",
   none,
+  means = false,
 }: {
   target: Target | null;
   dictionaries: Dictionaries;
@@ -39,6 +44,8 @@ export function What({
   label?: string;
   /** What stands there where nothing is chosen; without it something is. */
   none?: string;
+  /** Whether means of numbers can be asked for. */
+  means?: boolean;
 }) {
   const runs = useRuns().data ?? [];
   const fields = useFields();
@@ -52,12 +59,16 @@ export function What({
     else if (kind === "values") {
       const dated = fields.find((field) => field.key === name)?.kind === "date";
       onChange({ kind: "values", field: name, period: dated ? "month" : null });
-    } else if (kind === "codes") onChange(ofCodes());
+    } else if (kind === "numbers" && name) onChange(ofNumbers(name));
+    else if (kind === "codes") onChange(ofCodes());
     else if (kind === "length") onChange({ kind: "length", cuts: [50, 200, 1000] });
     else if (kind === "terms") onChange({ kind: "terms", terms: [term("word")] });
     else if (/^\d+$/.test(value)) onChange(ofDictionary(Number(value), []).target);
   };
-  const known = !target || ["dictionary", "run", "values", "codes", "length", "terms"].includes(target.kind);
+  const numbers = means ? numberChoices(fields, runs) : [];
+  const one = target?.kind === "numbers" && target.numbers.length === 1;
+  const known =
+    one || !target || ["dictionary", "run", "values", "codes", "length", "terms"].includes(target.kind);
   return (
     <>
       <Word
@@ -90,8 +101,13 @@ export function What({
                 .map((field) => ({ value: `values.${field.key}`, label: `Values of ${field.name}` })),
             ],
           },
+          {
+            label: "Means of numbers",
+            choices: numbers.map((one) => ({ value: `numbers.${one.value}`, label: one.label })),
+          },
         ]}
       />
+      {target?.kind === "numbers" && <AndNumber target={target} numbers={numbers} onChange={onChange} />}
       {target?.kind === "terms" && <Terms target={target} onChange={onChange} />}
     </>
   );
@@ -101,7 +117,31 @@ const OTHER: Record<string, string> = {
   words: "Words of a list",
   given: "Topics and categories",
   search: "A search",
+  numbers: "Several numbers",
 };
+
+/** Another number beside those that are compared. */
+function AndNumber({
+  target,
+  numbers,
+  onChange,
+}: {
+  target: OfNumbers;
+  numbers: readonly { value: string; label: string }[];
+  onChange: (target: Target) => void;
+}) {
+  const taken = new Set(target.numbers.map(choiceOf));
+  const left = numbers.filter((one) => !taken.has(one.value));
+  if (!left.length) return null;
+  return (
+    <Word
+      label="Another number beside it"
+      value=""
+      choices={[{ value: "", label: "and …" }, ...left]}
+      onChange={(value) => value && onChange(andNumber(target, value))}
+    />
+  );
+}
 
 /** Words and phrases, with commas between them, in the grammar of terms. */
 function Terms({

@@ -21,6 +21,7 @@ from winnower.core.compare.targets.dictionary import DictionaryTarget, OfDiction
 from winnower.core.compare.targets.length import OfLength
 from winnower.core.compare.targets.numbers import (
     FieldNumber,
+    NumberRow,
     NumbersTarget,
     OfNumbers,
     ToneNumber,
@@ -49,6 +50,7 @@ __all__ = [
     "OfCodes",
     "OfDictionary",
     "OfGiven",
+    "NumberRow",
     "NumbersTarget",
     "OfLength",
     "OfNumbers",

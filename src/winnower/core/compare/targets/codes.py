@@ -155,12 +155,16 @@ class CodesTarget:
         return kept[1], kept[2]
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
+        return self.placed(rows, corpus, wanted)[0]
+
+    def placed(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> tuple[Places, np.ndarray]:
+        """The places, and of each which passage it is."""
         at = self.under(rows)
         text = self.texts_of_passages(corpus)[at]
         first, length = self._spans(corpus)
         inside = (text >= 0) & (length[at] > 0)
         inside[inside] = wanted[text[inside]]
-        return Places(text[inside], first[at[inside]], length[at[inside]])
+        return Places(text[inside], first[at[inside]], length[at[inside]]), at[inside]
 
     def says(self, row: int) -> str:
         what = "words" if self.counted == "words" else "passages"

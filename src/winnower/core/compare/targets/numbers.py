@@ -109,6 +109,26 @@ class NumberRow:
         size = np.bincount(text[here], minlength=n).astype(float)
         return np.bincount(text[here], weights=self.scores[here], minlength=n), size
 
+    def placed(self, corpus: Corpus, wanted: np.ndarray) -> tuple[Places, np.ndarray]:
+        """What has a number in the ``wanted`` texts (bool per text), and the number of each."""
+        if self.values is not None:
+            found = whole_texts(np.isfinite(self.values) & wanted, corpus.index)
+            return found, self.values[found.text]
+        assert self.tone is not None and self.scores is not None
+        places, which = self.tone.placed(range(len(self.tone.rows)), corpus, wanted)
+        return places, self.scores[which]
+
+    def number_at(self, text: int, text_id: int, start: int) -> float | None:
+        """The number of a text (its place and its id), of tone that of the passage that begins at a code point."""
+        if self.values is not None:
+            return float(self.values[text])
+        assert self.tone is not None and self.scores is not None
+        passages = self.tone.passages
+        low, high = np.searchsorted(passages.text_id, [text_id, text_id + 1])
+        at = int(low + np.searchsorted(passages.start[low:high], start))
+        there = at < high and passages.start[at] == start
+        return float(self.scores[at]) if there else None
+
 
 def _of_field(one: FieldNumber, corpus: Corpus) -> NumberRow:
     column, name = corpus.columns.field(one.field), corpus.columns.names[one.field]
@@ -169,12 +189,13 @@ class NumbersTarget:
         return np.flatnonzero(one.by_text(corpus)[1])
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
-        parts, texts = [], np.zeros(corpus.index.n_texts, bool)
+        parts = [
+            self.numbers[row].placed(corpus, wanted)[0] for row in rows if self.numbers[row].tone is not None
+        ]
+        texts = np.zeros(corpus.index.n_texts, bool)
         for one in (self.numbers[row] for row in rows):
-            if one.tone is not None:
-                parts.append(one.tone.places(range(len(one.tone.rows)), corpus, wanted))
-            else:
-                texts |= one.by_text(corpus)[1] > 0
+            if one.values is not None:
+                texts |= np.isfinite(one.values)
         return Places.joined([*parts, whole_texts(texts & wanted, corpus.index)])
 
     def says(self, row: int) -> str:
