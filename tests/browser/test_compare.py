@@ -52,7 +52,7 @@ def rows():
                 f"2031-{n // 8 + 1:02d}-{n % 8 + 1:02d}",
                 " ".join(sentences),
                 "north" if n % 3 else "coast",
-                "",
+                str(30 + 10 * (n % 4) + n % 5),
             ]
         )
     return out
@@ -81,6 +81,11 @@ def choose(page, label, text):
 def draw(page, name):
     page.find("[role=radiogroup][aria-label='Draw as']")
     page.button(name).click()
+
+
+def cannot_be_drawn(page):
+    choices = page.driver.find_elements(By.CSS_SELECTOR, "[aria-label='Draw as'] button")
+    return {one.text for one in choices if not one.is_enabled()}
 
 
 def test_the_sentence_is_chosen_drawn_and_each_mark_opens_its_passages(compare):
@@ -120,6 +125,51 @@ def test_the_sentence_is_chosen_drawn_and_each_mark_opens_its_passages(compare):
     page.button("Back to the view")
     press(page, Keys.ESCAPE)
     page.button("Whole window")
+    assert page.errors() == []
+
+
+def test_means_of_numbers_are_drawn_on_scales_of_their_own_and_lead_to_their_texts(compare):
+    page = compare
+    choose(page, "What is compared", "Age")
+    page.text("How the mean Age differs by source", "h1")
+    measures = [one.text for one in Select(page.find("select[aria-label=Measure]")).options]
+    assert measures == ["Mean", "Difference of means", "Median", "Standard deviation"]
+    page.says("[data-testid=statements]", "The mean Age of The Lantern lies")
+    assert not page.driver.find_elements(By.CSS_SELECTOR, "select[aria-label=Counting]")
+    assert {"Areas", "Flow", "Cloud", "Map"} <= cannot_be_drawn(page) and "Bars" not in cannot_be_drawn(page)
+    page.find("[data-testid='dot-Age-The Lantern']").click()
+    page.says("[data-testid=evidence-count]", "20 values in 20 texts")
+    page.button("Highest").click()
+    page.wait(lambda: page.find("[aria-label=Evidence] a b").text == "64.0")
+    page.button("Lowest").click()
+    page.wait(lambda: page.find("[aria-label=Evidence] a b").text == "60.0")
+    page.find("button[aria-label='Close evidence']").click()
+    choose(page, "Measure", "Difference of means")
+    page.says("main", "more in the mean than all other groups")
+    assert page.barriers() == []
+    choose(page, "Measure", "Mean")
+    choose(page, "Another number beside it", "Words")
+    page.find("[data-testid='dot-Words-Hill Farmer']")
+    page.text("How the means of numbers differ by source", "h1")
+    assert {"Bars", "Heat"} <= cannot_be_drawn(page)
+    draw(page, "Table")
+    page.says("[aria-label=Numbers] tfoot", "Texts")
+    assert "Evenness" not in page.find("[aria-label=Numbers] thead").text
+    assert page.barriers() == []
+    page.button("Rows").click()
+    page.find("[aria-label='numbers to leave out'] input").click()
+    page.button("Leave 1 out").click()
+    press(page, Keys.ESCAPE)
+    page.text("How the mean Words differs by source", "h1")
+    choose(page, "Across", "Date")
+    page.text("How the mean Words differs by month", "h1")
+    draw(page, "Over time")
+    page.find("svg[aria-label='numbers over time'] [role=button]")
+    assert page.barriers() == []
+    # back to words: what was chosen for numbers is no measure of theirs
+    choose(page, "What is compared", "Frames")
+    page.wait(lambda: "Rate per" in page.find("select[aria-label=Measure]").text)
+    page.find("select[aria-label=Counting]")
     assert page.errors() == []
 
 

@@ -36,11 +36,13 @@ from winnower.core.compare.targets import (
 from winnower.core.dataset.request import DataRequest
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import ComparisonError
-from winnower.core.finding import cells_apart
+from winnower.core.finding import ComparisonView, answer_comparison, cells_apart
 from winnower.core.finding.apart import apart_statements
+from winnower.core.report.tables import numbers_of
 from winnower.core.scope import Between, Columns, NumberColumn, Scope, Split, lay_ground
 from winnower.core.together import Together
 from winnower.writers import tables
+from winnower.writers.pictures import picture
 from winnower.writers.tables import comparison_csv, comparison_xlsx, method_text
 
 N = 120
@@ -118,7 +120,7 @@ def test_tone_is_the_mean_of_all_sentences_found(news):
     for at, group in enumerate("ABC"):
         assert table.measure("mean").value[1, at] == pytest.approx(tone[of(group)].mean(), rel=1e-12)
         assert table.hits[1, at] == 2 * of(group).sum()
-    assert [row.label for row in table.target.rows] == ["Age", "Tone (Moods)"]
+    assert [row.label for row in table.target.rows] == ["Age", "Tone (run “Moods”)"]
     assert OfNumbers((ToneNumber(1),)).pinned(table.target).revision == 7
 
 
@@ -128,7 +130,7 @@ def test_the_sentences_tell_the_difference_its_size_and_what_is_missing(news):
     assert "standard deviations of texts within a group" in said[0]
     assert said[1].startswith("The mean Age differs between the groups by more than chance: p ≤ 0.001")
     both = [one.text for one in statements(asked(news, BOTH))]
-    assert "2 of 2 numbers: Age (p ≤ 0.002), Tone (Moods) (p ≤ 0.002)" in both[1]
+    assert "2 of 2 numbers: Age (p ≤ 0.002), Tone (run “Moods”) (p ≤ 0.002)" in both[1]
     parts = how_counted(asked(news, BOTH))
     assert [one.heading for one in parts] == ["What was taken", "Measure: mean", "Tests", "Chosen among many"]
     assert "sentences of other tone" in parts[0].words
@@ -207,7 +209,7 @@ def test_rows_can_be_left_out(news):
     table = compare(reference, arranged_rows(BOTH.resolve(Known(), news), {}, ("age",)), news)
     assert [row.key for row in table.target.rows] == ["tone 1"]
     assert table.measure("mean").value.shape == (1, 3)
-    assert statements(table)[0].text.startswith("Largest difference. The mean Tone (Moods)")
+    assert statements(table)[0].text.startswith("Largest difference. The mean Tone (run “Moods”)")
 
 
 def test_what_cannot_be_asked_of_numbers_is_refused(news):
@@ -244,3 +246,16 @@ def test_measures_of_numbers_say_so():
         "median",
         "deviation",
     ]
+
+
+@pytest.mark.parametrize("split", [Split("source"), Split("date", "month")])
+@pytest.mark.parametrize("reference", [AGES, BOTH])
+@pytest.mark.parametrize("measure", ["mean", "median"])
+def test_pictures_and_tables_of_means(news, split, reference, measure):
+    view = ComparisonView(Comparison(reference, split=split, measure=measure))
+    answer = answer_comparison(asked(news, reference, split=split, measure=measure))
+    drawn = picture("Means", view, answer, "svg").decode()
+    assert "Age" in drawn and ("Moods" in drawn) == (reference is BOTH)
+    grid = numbers_of(view, answer, "Means")
+    assert grid is not None and ("with its interval" in grid.note) == (measure == "mean")
+    assert (" to " in grid.rows[0][1]) == (measure == "mean")

@@ -14,20 +14,16 @@ from matplotlib.axes import Axes
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 from matplotlib.figure import Figure
 from matplotlib.layout_engine import ConstrainedLayoutEngine
-from matplotlib.ticker import FuncFormatter, MaxNLocator
 from PIL import Image
 
 from winnower.core.errors import WinnowerError
 from winnower.core.finding import Answer, AnyView, Sheet
-from winnower.core.finding.sheets import shown_measure
+from winnower.core.finding.sheets import has_ends, shown_measure
 from winnower.core.finding.views import ComparisonView, request_of
 from winnower.core.network.graph import drawn
+from winnower.writers.drawn_tables import HUES, INK, INK2, LINE, Draw, apart, dots, heat, lines, short
 
 Form = Literal["svg", "png"]
-HUES = (
-    "#b9770e", "#1b7f79", "#b4472b", "#7c4a86", "#2f6da8", "#6b7a1e", "#a13d6b", "#4f5b66", "#7a5230", "#3d8b5a",
-)  # fmt: skip
-INK, INK2, LINE = "#17212a", "#4b5761", "#c4cbc1"
 WIDTH_IN, DPI = 9.0, 160
 #: How hard a PNG is packed: harder takes twice as long for a tenth less.
 PACKED = 4
@@ -82,9 +78,6 @@ def _based(answer: Answer) -> str:
     return f"{answer.base} {first + '.' if first else ''}".strip()
 
 
-Draw = Callable[[Axes], None]
-
-
 def _drawing(view: AnyView, answer: Answer) -> tuple[Draw, float]:
     """How to draw an answer, and how high it is in inches."""
     if isinstance(view, ComparisonView) or view.view == "changes":
@@ -123,99 +116,28 @@ def _numbers(values: Sequence[Any]) -> np.ndarray:
 def _of_comparison(view: AnyView, answer: Answer) -> tuple[Draw, float]:
     sheet = _sheet(answer, "Numbers")
     asked = request_of(view)
-    shown, _ = shown_measure(sheet, getattr(asked, "measure", ""))
+    shown, column = shown_measure(sheet, getattr(asked, "measure", ""))
     rows, groups = _labels(sheet)
     rows, groups = rows[:MOST_SHOWN], groups if len(groups) <= 400 else groups[:400]
     place = {(str(row[0]), str(row[1])): at for at, row in enumerate(sheet.rows)}
     at = np.array([[place[row, group] for group in groups] for row in rows])
-    value, low, high = (_numbers(_column(sheet, shown + end))[at] for end in ("", " low", " high"))
-    percent = next(one.form for one in sheet.columns if one.name == shown) == "percent"
+    value = _numbers(_column(sheet, shown))[at]
+    low = high = np.full(value.shape, np.nan)
+    if has_ends(sheet, column):
+        low, high = (_numbers(_column(sheet, shown + end))[at] for end in (" low", " high"))
+    percent = sheet.columns[column].form == "percent"
     period = getattr(getattr(asked, "split", None), "period", None)
     changes = [str(row[1]) for one in answer.sheets if one.name == "Changes" for row in one.rows]
-    if period and len(groups) > 2 and len(rows) <= 12:
-        return _lines(rows, groups, (value, low, high), shown, percent, changes), 3.6
+    over_time = bool(period) and len(groups) > 2
+    if sheet.columns[2].name == "values" and len(rows) > 1:
+        return apart(rows, groups, (value, low, high), shown, over_time), min(1.9 * len(rows) + 0.4, 11.0)
+    if over_time and len(rows) <= 12:
+        return lines(rows, groups, (value, low, high), shown, percent, changes), 3.6
     if len(rows) * len(groups) <= MOST_DOTS:
         height = 0.8 + 0.19 * len(rows) * (len(groups) + 1.2)
-        return _dots(rows, groups, (value, low, high), shown, percent), min(max(height, 2.2), 11.0)
+        return dots(rows, groups, (value, low, high), shown, percent), min(max(height, 2.2), 11.0)
     rows, value = rows[:MOST_ROWS], value[:MOST_ROWS]
-    return _heat(rows, groups[:MOST_ROWS], value[:, :MOST_ROWS], shown, percent), 1.6 + 0.24 * len(rows)
-
-
-def _form(axis: Any, percent: bool) -> None:
-    axis.set_major_locator(MaxNLocator(6))
-    if percent:
-        axis.set_major_formatter(FuncFormatter(lambda value, _: f"{value * 100:g}%"))
-
-
-def _dots(
-    rows: list[str], groups: list[str], values: tuple[np.ndarray, ...], shown: str, percent: bool
-) -> Draw:
-    value, low, high = values
-
-    def draw(axes: Axes) -> None:
-        step = len(groups) + 1.2
-        for at, group in enumerate(groups):
-            y = np.arange(len(rows)) * step + at
-            hue = HUES[at % len(HUES)]
-            axes.hlines(y, low[:, at], high[:, at], color=hue, linewidth=1.6)
-            axes.plot(value[:, at], y, "o", color=hue, markersize=5, label=group)
-        axes.set_yticks(np.arange(len(rows)) * step + (len(groups) - 1) / 2, [_short(row) for row in rows])
-        axes.invert_yaxis()
-        axes.tick_params(axis="y", length=0)
-        axes.set_xlabel(shown)
-        axes.grid(axis="x", color="#dee2da", linewidth=0.7)
-        axes.set_axisbelow(True)
-        if np.nanmin(np.concatenate([low.ravel(), [0.0]])) >= 0:
-            axes.set_xlim(left=0)
-        _form(axes.xaxis, percent)
-        if len(groups) > 1:
-            axes.legend(loc="center left", bbox_to_anchor=(1, 0.5), frameon=False)
-
-    return draw
-
-
-def _lines(
-    rows: list[str],
-    groups: list[str],
-    values: tuple[np.ndarray, ...],
-    shown: str,
-    percent: bool,
-    changes: Sequence[str],
-) -> Draw:
-    value, low, high = values
-
-    def draw(axes: Axes) -> None:
-        x = np.arange(len(groups))
-        for at, row in enumerate(rows):
-            hue = HUES[at % len(HUES)]
-            axes.fill_between(x, low[at], high[at], color=hue, alpha=0.13, linewidth=0)
-            axes.plot(x, value[at], color=hue, linewidth=1.7, marker="o", markersize=3, label=_short(row))
-        for change in dict.fromkeys(changes):
-            if change in groups:
-                axes.axvline(groups.index(change) - 0.5, color="#a5401d", linewidth=1, linestyle=(0, (4, 3)))
-        every = -(-len(groups) // 8)
-        axes.set_xticks(x[::every], groups[::every])
-        axes.set_ylabel(shown)
-        axes.grid(axis="y", color="#dee2da", linewidth=0.7)
-        _form(axes.yaxis, percent)
-        axes.legend(loc="upper left", bbox_to_anchor=(1, 1), frameon=False)
-
-    return draw
-
-
-def _heat(rows: list[str], groups: list[str], value: np.ndarray, shown: str, percent: bool) -> Draw:
-    def draw(axes: Axes) -> None:
-        drawn = axes.imshow(value, aspect="auto", cmap="YlGnBu")
-        axes.set_yticks(np.arange(len(rows)), [_short(row) for row in rows])
-        axes.set_xticks(
-            np.arange(len(groups)), [_short(group, 18) for group in groups], rotation=60, ha="right"
-        )
-        axes.tick_params(length=0)
-        assert axes.figure is not None
-        bar = axes.figure.colorbar(drawn, ax=axes, shrink=0.8, label=shown)
-        _form(bar.ax.yaxis, percent)
-
-    return draw
+    return heat(rows, groups[:MOST_ROWS], value[:, :MOST_ROWS], shown, percent), 1.6 + 0.24 * len(rows)
 
 
 def _of_map(answer: Answer) -> tuple[Draw, float]:
@@ -231,7 +153,7 @@ def _of_map(answer: Answer) -> tuple[Draw, float]:
             axes.plot(x[of], y[of], mark, color=hue, markersize=5, label=kind)
             for at in of:
                 axes.annotate(
-                    _short(points.rows[at][0]),
+                    short(points.rows[at][0]),
                     (x[at], y[at]),
                     (4, 3),
                     textcoords="offset points",
@@ -262,7 +184,7 @@ def _of_keywords(answer: Answer) -> tuple[Draw, float]:
         y = np.arange(len(order))
         hues = [HUES[4] if ratio[at] > 0 else HUES[0] for at in order]
         axes.barh(y, ratio[order], color=hues, height=0.66)
-        axes.set_yticks(y, [_short(words[at]) for at in order])
+        axes.set_yticks(y, [short(words[at]) for at in order])
         axes.invert_yaxis()
         axes.tick_params(axis="y", length=0)
         axes.axvline(0, color=INK2, linewidth=0.8)
@@ -287,7 +209,7 @@ def _of_pairs(answer: Answer) -> tuple[Draw, float]:
         for one, other in ((first, second), (second, first)) if names else ((first, second),):
             if one in place and other in across:
                 value[place[one], across[other]] = jaccard
-    return _heat(rows, columns, value, "Jaccard", False), 1.9 + 0.24 * len(rows)
+    return heat(rows, columns, value, "Jaccard", False), 1.9 + 0.24 * len(rows)
 
 
 def _of_network(answer: Answer) -> tuple[Draw, float]:
@@ -321,7 +243,7 @@ def _of_network(answer: Answer) -> tuple[Draw, float]:
                 s=8 + 90 * hits[of] / hits.max(),
                 color=hue,
                 zorder=2,
-                label=_short(topic or "no topic", 40),
+                label=short(topic or "no topic", 40),
             )
         for place in np.argsort(-hits)[:90].tolist():
             axes.annotate(names[place], where[place], (3, 2), textcoords="offset points", size=7.5)
@@ -329,8 +251,3 @@ def _of_network(answer: Answer) -> tuple[Draw, float]:
         axes.legend(frameon=False, loc="center left", bbox_to_anchor=(1, 0.5), fontsize=8)
 
     return draw, 6.0
-
-
-def _short(label: Any, most: int = 34) -> str:
-    words = str(label)
-    return words if len(words) <= most else words[: most - 1] + "…"

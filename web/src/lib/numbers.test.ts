@@ -3,6 +3,7 @@ import { date, three, ticks, whole } from "./numbers";
 
 test("rates have at most three significant places", () => {
   expect([9.4123, 12.345, 0.05678, 1234.5, 0].map(three)).toEqual(["9.41", "12.3", "0.0568", "1,235", "0"]);
+  expect([-0.0213, -3e-9].map(three)).toEqual(["-0.0213", "0"]);
   expect(three(null)).toBe("–");
   expect(whole(402116)).toBe("402,116");
 });

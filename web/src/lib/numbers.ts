@@ -14,7 +14,8 @@ export function three(value: number | null | undefined): string {
       : Math.abs(value) >= 1
         ? 2
         : Math.min(6, 2 - Math.floor(Math.log10(Math.abs(value))));
-  return value.toFixed(places);
+  const written = value.toFixed(places);
+  return Number(written) ? written : "0";
 }
 
 /** A share as a percentage with one place. */

@@ -98,10 +98,13 @@ def change_statements(found: Changes) -> list[Statement]:
             if change.before > 0 and not table.of_numbers
             else ""
         )
+        instead = f"{rates[1]} instead of {rates[0]} {measure.axis}{times}"
+        if table.of_numbers:
+            instead = f"a mean of {rates[1]} instead of {rates[0]}"
         out.append(
             Statement(
                 "gap",
-                f"{label}: from {labels[change.period]} on {rates[1]} instead of {rates[0]} {measure.axis}{times} "
+                f"{label}: from {labels[change.period]} on {instead} "
                 f"({p_text(change.p)}). It began {between} ({level_text(table.comparison.level)}).",
                 (label,),
             )

@@ -7,6 +7,7 @@ import numpy as np
 from winnower.core.compare.mean_measures import numbers_in_units
 from winnower.core.compare.statement import Statement, periods_of, surest, untested, way_of
 from winnower.core.compare.table import Table
+from winnower.core.compare.targets import numbers_of
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.wording import NAMED, level_text, names, p_text
 from winnower.core.compare.written import number
@@ -21,13 +22,14 @@ MOST_MISSING = 0.2
 def mean_statements(table: Table) -> list[Statement]:
     """The largest difference, the tests, and what limits them."""
     tests = table.tests
+    notes = [Statement("note", row.note) for row in numbers_of(table.target) or () if row.note]
     if tests.verdict is None:
-        return [Statement("note", tests.reason or ""), *_missing(table)]
+        return [Statement("note", tests.reason or ""), *_missing(table), *notes]
     verdict = tests.verdict
     found = [_gap(table, verdict), _differing(table, verdict), *_could(table, verdict)]
     if verdict.trend is not None:
         found += _trend(table, verdict.trend)
-    return [*found, *_carried(table), *_missing(table)]
+    return [*found, *_carried(table), *_missing(table), *notes]
 
 
 def _gap(table: Table, verdict: Verdict) -> Statement:

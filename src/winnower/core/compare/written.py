@@ -18,6 +18,8 @@ def number(value: float) -> str:
     ('9.41', '1,234', '0.0568')
     >>> number(13.02), number(0.0)
     ('13.0', '0')
+    >>> number(-3e-9), number(-0.0213)
+    ('0', '-0.0213')
     """
     if not np.isfinite(value):
         return "–"
@@ -26,7 +28,8 @@ def number(value: float) -> str:
     if value == 0:
         return "0"
     places = 2 - math.floor(math.log10(abs(value)))
-    return f"{value:.{min(places, 6)}f}"
+    written = f"{value:.{min(places, 6)}f}"
+    return written if float(written) else "0"
 
 
 def _percent(value: float) -> str:

@@ -47,15 +47,21 @@ def plain(value: Any) -> Cell:
 
 
 def shown_measure(sheet: Sheet, wanted: str) -> tuple[str, int]:
-    """Which measure of a comparison's numbers is shown, and where its column is; its ends follow it. ``wanted`` is the
-    measure's name, such as share_of_texts; where it has no column, the first."""
+    """Which measure of a comparison's numbers is shown, and where its column is; its ends follow it where it ``has_ends``.
+    ``wanted`` is the measure's name, such as share_of_texts; where it has no column, the first."""
     names = [one.name for one in sheet.columns]
     measured = [name for name in names if f"{name} low" in names]
     label = MEASURES[wanted].label.lower() if wanted in MEASURES else ""
-    # a rate is named by its base: per 1,000 words, per 10,000
-    same = [name for name in measured if label in (name, name.split(" per ")[0])]
+    # a rate is named by its base: per 1,000 words, per 10,000; a median has no interval
+    same = [name for name in (*measured, *names) if label in (name, name.split(" per ")[0])]
     name = (same or measured)[0]
     return name, names.index(name)
+
+
+def has_ends(sheet: Sheet, at: int) -> bool:
+    """Whether the columns behind one are the ends of its interval."""
+    name = sheet.columns[at].name
+    return [one.name for one in sheet.columns[at + 1 : at + 3]] == [f"{name} low", f"{name} high"]
 
 
 def sheets_to_plain(sheets: Sequence[Sheet]) -> list[dict[str, Any]]:

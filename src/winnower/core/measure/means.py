@@ -50,8 +50,16 @@ def means_of(numbers: Counted, centre: float = 0.0) -> Means:
     Source: Cochran (1977), Sampling Techniques, ch. 2 and 6; Satterthwaite (1946), Biometrics Bulletin 2, 110-114.
     """
     s = Shape.of(numbers).as_it_is()
-    value, variance = _means(s)
-    return Means(value[0, 0] + centre, np.sqrt(variance[0, 0]), effective_df(numbers))
+    _, variance = _means(s)
+    # from the numbers as they are: a group of noughts has the mean nought
+    raw = np.bincount(
+        numbers.group[numbers.unit],
+        weights=numbers.hits + centre * numbers.size[numbers.unit],
+        minlength=numbers.n_groups,
+    )
+    with np.errstate(divide="ignore", invalid="ignore"):
+        value = np.where(numbers.sizes > 0, raw / numbers.sizes, np.nan)
+    return Means(value, np.sqrt(variance[0, 0]), effective_df(numbers))
 
 
 def effective_df(numbers: Counted) -> np.ndarray:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from winnower.core.finding import Answer, AnyView, Sheet
-from winnower.core.finding.sheets import Cell, Form, shown_measure
+from winnower.core.finding.sheets import Cell, Form, has_ends, shown_measure
 from winnower.core.finding.views import ComparisonView, request_of
 from winnower.core.report.blocks import Grid, GridColumn
 
@@ -30,7 +30,7 @@ def numbers_of(view: AnyView, answer: Answer, caption: str) -> Grid | None:
 
 def _crossed(view: ComparisonView, sheet: Sheet, caption: str) -> Grid:
     name, at = shown_measure(sheet, getattr(request_of(view), "measure", ""))
-    form = sheet.columns[at].form
+    form, ends = sheet.columns[at].form, has_ends(sheet, at)
     rows = list(dict.fromkeys(str(row[0]) for row in sheet.rows))
     groups = list(dict.fromkeys(str(row[1]) for row in sheet.rows))
     cells = {(str(row[0]), str(row[1])): row for row in sheet.rows}
@@ -39,7 +39,7 @@ def _crossed(view: ComparisonView, sheet: Sheet, caption: str) -> Grid:
     for row in down:
         line = [row]
         for group in across:
-            value, low, high = cells[row, group][at : at + 3]
+            value, low, high = cells[row, group][at : at + 3] if ends else (cells[row, group][at], None, None)
             interval = (
                 "" if low is None or high is None else f" ({written(low, form)} to {written(high, form)})"
             )
@@ -47,7 +47,7 @@ def _crossed(view: ComparisonView, sheet: Sheet, caption: str) -> Grid:
         body.append(tuple(line))
     heads = (GridColumn(sheet.columns[0].name), *(GridColumn(group, True) for group in across))
     notes = [
-        f"{name[:1].upper()}{name[1:]}, with its interval.",
+        f"{name[:1].upper()}{name[1:]}{', with its interval' if ends else ''}.",
         _left_out(len(rows), len(down), "row"),
         _left_out(len(groups), len(across), "group"),
     ]

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useLocation } from "react-router";
 import { api, data, type Schema } from "../../api/client";
+import type { Table } from "../../data/comparison";
 import { useDictionaries } from "../../data/dictionaries";
 import { keys } from "../../data/keys";
 import { levelText } from "../../data/measures";
@@ -11,6 +12,7 @@ import { About } from "../../shell/about";
 import { Sides } from "../dictionary/sides";
 import { Choices } from "./choices";
 import { CompareHead } from "./head";
+import { ofNumbers } from "./numbers";
 import { Result } from "./result";
 import { type Compared, useCompared } from "./settings";
 
@@ -37,18 +39,27 @@ export function Compare() {
       </Empty>
     );
   const terms = first && summary.terms > 0;
-  if (!terms && !summary.passages)
+  const asked = new URLSearchParams(search);
+  if (!terms && !summary.passages && !asked.has("compare")) {
+    asked.set("compare", JSON.stringify({ target: ofNumbers("field.words"), measure: "mean" }));
     return (
       <Empty title="Nothing to compare yet">
         <p className="mb-4">
           Comparing counts the categories of a dictionary, or coded passages. Make a dictionary with a few
-          terms first, or code some texts.
+          terms first, or code some texts. Words you type, values and numbers of the texts can be compared
+          without.
         </p>
-        <Link to={`/projects/${project_id}/dictionary${search}`}>
-          <Button look="main">Go to the dictionary</Button>
-        </Link>
+        <div className="flex justify-center gap-2">
+          <Link to={`/projects/${project_id}/dictionary${search}`}>
+            <Button look="main">Go to the dictionary</Button>
+          </Link>
+          <Link to={`/projects/${project_id}/compare?${asked}`}>
+            <Button>Compare the texts themselves</Button>
+          </Link>
+        </div>
       </Empty>
     );
+  }
   return <View dictionaries={all.data} first={terms ? first.id : null} />;
 }
 
@@ -88,7 +99,7 @@ function View({
       </CompareHead>
       <Choices compared={compared} dictionaries={dictionaries} table={found.data} />
       <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-3.5">
-        <h1 className="text-[19px] font-[650]">{headline(compared, found.data?.nouns)}</h1>
+        <h1 className="text-[19px] font-[650]">{headline(compared, found.data)}</h1>
         {against && <Beside compared={compared} />}
         {found.error && (
           <div className="mt-3">
@@ -105,11 +116,15 @@ function View({
 }
 
 /** What is compared across what; rows are called as the answer calls them. */
-function headline({ comparison, fields, dated }: Compared, nouns = "categories"): string {
+function headline({ comparison, fields, dated }: Compared, table: Table | undefined): string {
+  const nouns = table?.nouns ?? "categories";
   const { split } = comparison;
   if (comparison.target.kind === "numbers") {
     const by = dated ? `by ${split?.period ?? "month"}` : `by ${splitName(split ?? {}, fields)}`;
-    return divides(split) ? `How the means of ${nouns} differ ${by}` : `The means of ${nouns}`;
+    const [first, ...more] = table?.rows ?? [];
+    const [mean, differ] =
+      first && !more.length ? [`mean ${first.label}`, "differs"] : [`means of ${nouns}`, "differ"];
+    return divides(split) ? `How the ${mean} ${differ} ${by}` : `The ${mean}`;
   }
   if (!divides(split)) return `How often the ${nouns} are found`;
   if (split?.parts?.length) return `How the ${nouns} differ between parts of the corpus`;

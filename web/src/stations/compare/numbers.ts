@@ -19,7 +19,7 @@ export function numberChoices(
       .map((field) => ({ value: `field.${field.key}`, label: field.name })),
     ...runs
       .filter((run) => run.recipe.finder.kind === "tone")
-      .map((run) => ({ value: `tone.${run.id}`, label: `Tone (${run.name})` })),
+      .map((run) => ({ value: `tone.${run.id}`, label: `Tone (run “${run.name}”)` })),
   ];
 }
 

@@ -105,7 +105,7 @@ function Strip({
       <text x={27} y={18.5} fontWeight={600} fontSize={12} fill="var(--ink)">
         {panel.title}
       </text>
-      {ticks(high, 3, low).map((tick) => (
+      {ticks(high, low === 0 ? 3 : 5, low).map((tick) => (
         <g key={tick}>
           <line x1={LEFT} x2={wide - 14} y1={y(tick)} y2={y(tick)} stroke="var(--line)" />
           <text x={LEFT - 6} y={y(tick) + 3.5} textAnchor="end" fill="var(--ink3)">

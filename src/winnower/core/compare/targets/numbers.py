@@ -18,6 +18,7 @@ from winnower.core.compare.targets.run import RunTarget
 from winnower.core.errors import ComparisonError
 from winnower.core.places import Places
 from winnower.core.scope import Condition, NumberColumn
+from winnower.core.tone import BANDS
 
 MOST_NUMBERS = 20
 
@@ -84,11 +85,12 @@ class OfNumbers(Reference):
 @dataclass(frozen=True)
 class NumberRow:
     """``values`` float per text, NaN where there is none; or the ``tone`` of sentences, with the ``scores`` of its
-    passages in their order. ``says`` ends a sentence on how it is counted."""
+    passages in their order. ``says`` is how it is counted, ``note`` what to know of it at once, or nothing."""
 
     key: str
     label: str
     says: str
+    note: str = ""
     values: np.ndarray | None = field(default=None, repr=False)
     tone: RunTarget | None = field(default=None, repr=False)
     scores: np.ndarray | None = field(default=None, repr=False)
@@ -150,7 +152,10 @@ def _of_tone(one: ToneNumber, found: RunFound) -> NumberRow:
         f"looked for: {bands}; sentences of other tone, and those judged wrong, are in no mean. {found.note} Irony and reported "
         "speech are not detected."
     )
-    return NumberRow(one.key, f"Tone ({found.name})", says, tone=target, scores=found.scores)
+    label = f"Tone (run “{found.name}”)"
+    left = len(found.nodes) < len(BANDS)
+    note = f"{label} is that of sentences the run looked for: {bands}; others are in no mean." if left else ""
+    return NumberRow(one.key, label, says, note, tone=target, scores=found.scores)
 
 
 @dataclass(frozen=True)
