@@ -93,8 +93,9 @@ export function EvidencePanel() {
 
 function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
   const project_id = useProjectId();
-  const [form, setForm] = useState<Form>("context");
+  const [shape, setForm] = useState<Form>("context");
   const numbers = what.comparison.target.kind === "numbers" && Boolean(what.cell?.row);
+  const form = numbers ? "context" : shape;
   const [chosen, setOrder] = useState<Order>("date");
   const order = numbers || chosen === "date" || chosen === "source" ? chosen : "date";
   const asked = { comparison: what.comparison, cell: what.cell ?? {}, company: what.company ?? null };
@@ -124,15 +125,17 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
             )}
           </div>
           <div className="flex gap-2">
-            <Segments
-              label="Form"
-              value={form}
-              onChange={(v) => setForm(v as Form)}
-              choices={[
-                { value: "context", label: "In context" },
-                { value: "line", label: "In line" },
-              ]}
-            />
+            {!numbers && (
+              <Segments
+                label="Form"
+                value={form}
+                onChange={(v) => setForm(v as Form)}
+                choices={[
+                  { value: "context", label: "In context" },
+                  { value: "line", label: "In line" },
+                ]}
+              />
+            )}
             <Segments
               label="Order"
               value={order}

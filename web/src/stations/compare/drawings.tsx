@@ -107,7 +107,12 @@ function bars(table: Table, colours: Colours): Made {
         label: {
           show: shown.length <= 8 && (!stacked || groups.length <= 12),
           position: stacked ? "inside" : "right",
-          formatter: ({ data }: { data: { small?: boolean } }) => (data.small ? "" : row.name),
+          formatter: ({ data }: { data: { small?: boolean; group: number } }) =>
+            shown.length === 1
+              ? written(row.cells[data.group]!.value, measure.form)
+              : data.small
+                ? ""
+                : row.name,
           color: stacked ? colours.sheet : colours.ink,
           fontSize: 11,
           overflow: "truncate",
