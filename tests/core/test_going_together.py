@@ -1,6 +1,7 @@
 """What goes with what: counts, Jaccard, lift and a test that respects texts, against reading the texts."""
 
 import itertools
+from unittest.mock import patch
 
 import numpy as np
 import pytest
@@ -18,6 +19,7 @@ from winnower.core.errors import ComparisonError
 from winnower.core.together import (
     Together,
     count_together,
+    pairs,
     places_together,
     together_method,
     together_statements,
@@ -219,9 +221,10 @@ def test_too_many_rows_or_pairs_are_told(news, monkeypatch):
     with pytest.raises(ComparisonError, match="3 terms; at most 2"):
         matrix(news, terms(*WORDS))
     monkeypatch.setattr(counting, "MOST_ROWS", 300)
-    monkeypatch.setattr(counting, "MOST_PAIRS", 2)
+    monkeypatch.setattr(counting, "MOST_NEAR", 2)
     with pytest.raises(ComparisonError, match="fewer words"):
         matrix(news, terms(*WORDS), within="near")
+    monkeypatch.setattr(pairs, "MOST_PAIRS", 2)
     target, _, found = matrix(news, terms(*WORDS))
     assert not np.isfinite(found.p).any() and (found.texts == -1).all()
     said = together_statements(Together(terms(*WORDS)), target, None, found)
@@ -256,11 +259,39 @@ def test_what_is_said(news, tmp_path):
 def test_texts_as_units_are_tested_as_units_of_one_text_each():
     rng = np.random.default_rng(4)
     a, b = rng.random(200) < 0.3, rng.random(200) < 0.4
-    one = held(a, b, np.arange(200), 200)
     short, long = (
-        counting.by_units(one, np.zeros((1, 1), bool), False, of_texts) for of_texts in (True, False)
+        # a text without a unit more, so that units are not the texts any more
+        counting.by_units(held(a, b, np.arange(200), n), np.zeros((1, 1), bool), False)
+        for n in (200, 201)
     )
-    assert short.z == pytest.approx(long.z) and short.together == long.together and short.texts == long.texts
+    assert (
+        short.z == pytest.approx(long.z, rel=0.01)
+        and short.together == long.together
+        and short.texts == long.texts
+    )
+
+
+@given(st.integers(0, 10_000), st.integers(1, 40), st.sampled_from([1, 3, 1_000_000]))
+def test_sums_over_pairs_are_those_of_going_through_all_of_them(seed, n_texts, at_once):
+    """Against a loop over texts and pairs of rows; however many pairs are taken at once."""
+    rng = np.random.default_rng(seed)
+    in_text = rng.integers(0, 4, n_texts)
+    text_of = np.repeat(np.arange(n_texts), in_text)
+    has = rng.random((5, len(text_of))) < 0.4
+    row, unit = np.nonzero(has)
+    one = counting._sorted(row, unit, 5, text_of, in_text)
+    entries = pairs.Entries.of(one)
+    with patch.object(pairs, "AT_ONCE", at_once):
+        found = pairs.pair_sums(one, entries)
+    wanted = np.zeros((7, 5, 5))
+    for text in range(n_texts):
+        units = np.flatnonzero(text_of == text)
+        for first in range(5):
+            for second in range(first + 1, 5):
+                a, b = has[first, units].sum(), has[second, units].sum()
+                ab = (has[first, units] & has[second, units]).sum()
+                wanted[:, first, second] += (ab, ab > 0, ab**2, ab * a, ab * b, ab * len(units), a * b)
+    np.testing.assert_array_equal(np.stack(list(vars(found).values())), wanted)
 
 
 def test_a_target_with_itself_is_tested_as_with_its_like(news):

@@ -8,17 +8,18 @@ import numpy as np
 from scipy import sparse, special
 
 from winnower.core.arrays import distinct
-from winnower.core.compare.targets import Corpus, Target
+from winnower.core.compare.targets import CodesTarget, Corpus, Target
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import holm
 from winnower.core.places import Places
 from winnower.core.places.units import units_of
 from winnower.core.together.near import near_pairs
+from winnower.core.together.pairs import Entries, Held, PairSums, pair_sums
 from winnower.core.together.request import Within
 
 MOST_ROWS = 300
-#: Pairs of rows in units at most that a test, or overlap, goes through one by one.
-MOST_PAIRS = 30_000_000
+#: Pairs of places that overlap, or are near, at most.
+MOST_NEAR = 30_000_000
 #: Texts that both rows need for a test.
 LEAST_TEXTS = 5
 
@@ -53,18 +54,6 @@ class Matrix:
     same: bool
 
 
-@dataclass(frozen=True)
-class _Held:
-    """Which units hold which rows: one entry each, in the order of units, then rows; columns of another target are
-    numbered on after the rows. ``text_of`` int per unit, ``in_text`` int64 (T): units of each text of the scope."""
-
-    row: np.ndarray
-    unit: np.ndarray
-    rows: int
-    text_of: np.ndarray
-    in_text: np.ndarray
-
-
 def count_together(
     rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, within: Within, words: int = 10
 ) -> Matrix:
@@ -79,7 +68,7 @@ def count_together(
     if within in ("overlap", "near"):
         return _by_places(rows, columns, corpus, mask, words if within == "near" else 0, kin)
     held = _held(rows, columns, corpus, mask, within)
-    return by_units(held, kin, columns is None, within == "text")
+    return by_units(held, kin, columns is None)
 
 
 def _kin(rows: Target, columns: Target | None) -> np.ndarray:
@@ -95,7 +84,7 @@ def _kin(rows: Target, columns: Target | None) -> np.ndarray:
     return found
 
 
-def _held(rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, within: Within) -> _Held:
+def _held(rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, within: Within) -> Held:
     place, n_texts = np.cumsum(mask) - 1, int(mask.sum())
     if within == "text":
         found = [one[mask[one]] for target in (rows, columns) if target for one in _texts(target, corpus)]
@@ -125,88 +114,99 @@ def _texts(target: Target, corpus: Corpus) -> list[np.ndarray]:
     return [target.texts_of_hits(row, corpus) for row in range(len(target.rows))]
 
 
-def _sorted(
-    label: np.ndarray, unit: np.ndarray, rows: int, text_of: np.ndarray, in_text: np.ndarray
-) -> _Held:
+def _sorted(label: np.ndarray, unit: np.ndarray, rows: int, text_of: np.ndarray, in_text: np.ndarray) -> Held:
     """Each row once in a unit."""
     key = distinct(unit.astype(np.int64) * max(rows, 1) + label)
-    return _Held(key % max(rows, 1), key // max(rows, 1), rows, text_of, in_text)
+    return Held(key % max(rows, 1), key // max(rows, 1), rows, text_of, in_text)
 
 
-def by_units(held: _Held, kin: np.ndarray, same: bool, of_texts: bool = False) -> Matrix:
-    """The matrix of rows (and columns after them) that units hold; ``of_texts``: the units are the texts."""
+def by_units(held: Held, kin: np.ndarray, same: bool) -> Matrix:
+    """The matrix of rows (and columns after them, where these are not the ``same``) that units hold."""
     k = kin.shape[0]
+    rows, columns = slice(0, k), slice(0, None) if same else slice(k, None)
     counts = np.bincount(held.row, minlength=held.rows).astype(float)
-    of_row, of_column = counts[:k], counts if same else counts[k:]
-    pairs = None if of_texts else _pairs(held)
-    both, texts = _both(held, k, same, pairs)
+    of_row, of_column = counts[rows], counts[columns]
+    entries = Entries.of(held)
+    sums = pair_sums(held, entries)
+    if sums is None:
+        both, texts = _counted_apart(held)
+        both, texts = both[rows, columns], texts[rows, columns]
+    else:
+        both, texts = ((part + part.T)[rows, columns] for part in (sums.both, sums.texts))
+        if same:
+            np.fill_diagonal(both, counts)
+            np.fill_diagonal(texts, np.bincount(entries.row, minlength=held.rows))
     n = len(held.text_of)
     either = of_row[:, None] + of_column[None, :] - both
     with np.errstate(divide="ignore", invalid="ignore"):
         jaccard = np.where(either > 0, both / either, np.nan)
         lift = both * n / (of_row[:, None] * of_column[None, :])
     z, p = np.full(both.shape, np.nan), np.full(both.shape, np.nan)
-    if pairs is not None or of_texts:
-        z, p = _tested(held, same, both, pairs, kin)
+    if sums is not None or held.of_texts:
+        z, p = _tested(held, entries, both, sums, (rows, columns), kin)
     return Matrix(
-        both.astype(np.int64), texts, of_row.astype(np.int64), of_column.astype(np.int64), jaccard, lift, z, p,
-        _adjusted(p, same), kin, n, len(held.in_text), same,
+        both.astype(np.int64), texts.astype(np.int64), of_row.astype(np.int64), of_column.astype(np.int64), jaccard, lift,
+        z, p, _adjusted(p, same), kin, n, len(held.in_text), same,
     )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class _Pairs:
-    """Pairs of rows in texts: first below second, the text, and in how many of its units both are."""
-
-    first: np.ndarray
-    second: np.ndarray
-    text: np.ndarray
-    times: np.ndarray
-
-
-def _pairs(held: _Held) -> _Pairs | None:
-    """None where there are too many to go through."""
-    if not len(held.unit):
-        nothing = np.empty(0, np.int64)
-        return _Pairs(nothing, nothing, nothing, nothing.astype(float))
-    ends = np.searchsorted(held.unit, held.unit, "right")
-    later = ends - np.arange(len(ends)) - 1
-    if int(later.sum()) > MOST_PAIRS:
-        return None
-    one = np.repeat(np.arange(len(later)), later)
-    done = np.cumsum(later)
-    other = np.arange(int(done[-1])) - np.repeat(done - later, later) + one + 1
-    width, t = np.int64(held.rows), np.int64(max(len(held.in_text), 1))
-    text = held.text_of[held.unit[one]]
-    key = (held.row[one] * width + held.row[other]) * t + text
-    found, times = np.unique(key, return_counts=True)
-    pair = found // t
-    return _Pairs(pair // width, pair % width, found % t, times.astype(float))
+def _counted_apart(held: Held) -> tuple[np.ndarray, np.ndarray]:
+    """float (W, W): units with both, and texts with such a unit, -1 where that is not known: of more pairs than can be
+    gone through."""
+    ones = np.ones(len(held.row))
+    table = sparse.csr_matrix((ones, (held.row, held.unit)), shape=(held.rows, len(held.text_of)))
+    both = np.asarray((table @ table.T).toarray())
+    return both, both if held.of_texts else np.full(both.shape, -1.0)
 
 
-def _both(held: _Held, k: int, same: bool, pairs: _Pairs | None) -> tuple[np.ndarray, np.ndarray]:
-    """float (K, L): units with both; int64: texts with such a unit, -1 where that is not known."""
-    whole = held.rows
-    if pairs is None:
-        ones = np.ones(len(held.row))
-        table = sparse.csr_matrix((ones, (held.row, held.unit)), shape=(whole, len(held.text_of)))
-        both = np.asarray((table @ table.T).toarray())
-        texts = both.astype(np.int64) if len(held.in_text) == len(held.text_of) else np.full(both.shape, -1)
-        return (both, texts) if same else (both[:k, k:], texts[:k, k:])
-    cell = pairs.first * whole + pairs.second
-    both, texts = (
-        np.bincount(cell, weights=weights, minlength=whole * whole).reshape(whole, whole).astype(float)
-        for weights in (pairs.times, None)
+def _tested(
+    held: Held,
+    entries: Entries,
+    both: np.ndarray,
+    sums: PairSums | None,
+    part: tuple[slice, slice],
+    kin: np.ndarray,
+) -> tuple[np.ndarray, np.ndarray]:
+    """z and p that units with both are as many as if each did not know of the other; without ``sums`` the units are
+    the texts.
+
+    theta = p_ab - p_a p_b over all units. Its variance is that of ratios over texts, linearised: with a, b, ab units of
+    a text with each and both, n its units, e = ab - p_b a - p_a b + (2 p_a p_b - p_ab) n, and T / (T - 1) sum(e^2) / N^2
+    over T texts. Student's t, the degrees of freedom being the texts of the rarer row less one.
+
+    Source: Cochran (1977), Sampling Techniques, ch. 6; Binder (1983), International Statistical Review 51.
+    """
+    t, n = len(held.in_text), held.in_text.astype(float)
+    rows, columns = part
+
+    def by_row(weights: np.ndarray | None) -> np.ndarray:
+        return np.bincount(entries.row, weights=weights, minlength=held.rows).astype(float)
+
+    of, squares, with_n = (
+        by_row(one) for one in (entries.times, entries.times**2, entries.times * n[entries.text])
     )
-    if not same:
-        return both[:k, k:], texts[:k, k:].astype(np.int64)
-    counts = np.bincount(held.row, minlength=whole)
-    t = np.int64(max(len(held.in_text), 1))
-    own = distinct(held.row * t + held.text_of[held.unit]) // t
-    both, texts = both + both.T, texts + texts.T
-    both[np.arange(whole), np.arange(whole)] = counts
-    texts[np.arange(whole), np.arange(whole)] = np.bincount(own, minlength=whole)
-    return both, texts.astype(np.int64)
+    # where units are texts, both are in one unit where they are in one text
+    ab_ab = ab_a = ab_b = ab_n = a_b = both
+    if sums is not None:
+        ab_ab, ab_n, a_b = ((one + one.T)[part] for one in (sums.ab_ab, sums.ab_n, sums.a_b))
+        ab_a, ab_b = (sums.ab_a + sums.ab_b.T)[part], (sums.ab_b + sums.ab_a.T)[part]
+    whole = n.sum()
+    with np.errstate(divide="ignore", invalid="ignore"):
+        pa, pb, pab = of[rows, None] / whole, of[None, columns] / whole, both / whole
+        c = 2 * pa * pb - pab
+        spread = (
+            ab_ab + pb**2 * squares[rows, None] + pa**2 * squares[None, columns] + c**2 * (n**2).sum()
+            - 2 * pb * ab_a - 2 * pa * ab_b + 2 * c * ab_n + 2 * pa * pb * a_b
+            - 2 * pb * c * with_n[rows, None] - 2 * pa * c * with_n[None, columns]
+        )  # fmt: skip
+        error = np.sqrt(t / (t - 1) * np.maximum(spread, 0)) / whole
+        z = (pab - pa * pb) / error
+    texts = by_row(None)
+    least = np.minimum(texts[rows, None], texts[None, columns])
+    z = np.where((least >= LEAST_TEXTS) & ~kin & np.isfinite(z), z, np.nan)
+    with np.errstate(invalid="ignore"):
+        p = 2 * special.stdtr(np.maximum(least - 1, 1).astype(float), -np.abs(z))
+    return z, p
 
 
 def _adjusted(p: np.ndarray, same: bool) -> np.ndarray:
@@ -220,84 +220,11 @@ def _adjusted(p: np.ndarray, same: bool) -> np.ndarray:
     return out
 
 
-def _tested(
-    held: _Held, same: bool, both: np.ndarray, pairs: _Pairs | None, kin: np.ndarray
-) -> tuple[np.ndarray, np.ndarray]:
-    """z and p that units with both are as many as if each did not know of the other; without ``pairs`` the units are
-    the texts.
-
-    theta = p_ab - p_a p_b over all units. Its variance is that of ratios over texts, linearised: with a, b, ab units of
-    a text with each and both, n its units, e = ab - p_b a - p_a b + (2 p_a p_b - p_ab) n, and T / (T - 1) sum(e^2) / N^2
-    over T texts. Student's t, the degrees of freedom being the texts of the rarer row less one.
-
-    Source: Cochran (1977), Sampling Techniques, ch. 6; Binder (1983), International Statistical Review 51.
-    """
-    k, t, n = both.shape[0], len(held.in_text), held.in_text.astype(float)
-    a = _by_text(held, t)
-    rows, columns = slice(0, k), slice(0, None) if same else slice(k, None)
-    of = np.asarray(a.sum(1)).ravel()
-    squares, with_n = np.asarray(a.multiply(a).sum(1)).ravel(), a @ n
-    # where units are texts, both are in one unit where they are in one text
-    products = both if pairs is None else np.asarray((a @ a.T).toarray())[rows, columns]
-    ab_ab, ab_a, ab_b, ab_n = (both,) * 4 if pairs is None else _of_pairs(a, pairs, n, rows, columns, same)
-    whole = n.sum()
-    with np.errstate(divide="ignore", invalid="ignore"):
-        pa, pb, pab = of[rows, None] / whole, of[None, columns] / whole, both / whole
-        c = 2 * pa * pb - pab
-        spread = (
-            ab_ab + pb**2 * squares[rows, None] + pa**2 * squares[None, columns] + c**2 * (n**2).sum()
-            - 2 * pb * ab_a - 2 * pa * ab_b + 2 * c * ab_n + 2 * pa * pb * products
-            - 2 * pb * c * with_n[rows, None] - 2 * pa * c * with_n[None, columns]
-        )  # fmt: skip
-        error = np.sqrt(t / (t - 1) * np.maximum(spread, 0)) / whole
-        z = (pab - pa * pb) / error
-    texts = np.diff(a.indptr)
-    least = np.minimum(texts[rows, None], texts[None, columns])
-    z = np.where((least >= LEAST_TEXTS) & ~kin & np.isfinite(z), z, np.nan)
-    with np.errstate(invalid="ignore"):
-        p = 2 * special.stdtr(np.maximum(least - 1, 1).astype(float), -np.abs(z))
-    return z, p
-
-
-def _by_text(held: _Held, t: int) -> sparse.csr_matrix:
-    """float (rows, T): units of each text with each row."""
-    key = np.sort(held.row * np.int64(max(t, 1)) + held.text_of[held.unit])
-    found, counts = np.unique(key, return_counts=True)
-    row, text = found // max(t, 1), found % max(t, 1)
-    starts = np.searchsorted(row, np.arange(held.rows + 1))
-    return sparse.csr_matrix((counts.astype(float), text, starts), shape=(held.rows, t))
-
-
-def _of_pairs(
-    a: sparse.csr_matrix, pairs: _Pairs, n: np.ndarray, rows: slice, columns: slice, same: bool
-) -> list[np.ndarray]:
-    """Sums over texts of ab^2, ab a, ab b and ab n for every pair."""
-    whole, width = a.shape[0], np.int64(a.shape[1])
-    keys = np.repeat(np.arange(whole), np.diff(a.indptr)) * width + a.indices
-    of_first, of_second = (
-        a.data[np.searchsorted(keys, at * width + pairs.text)] for at in (pairs.first, pairs.second)
-    )
-    cell = pairs.first * whole + pairs.second
-    sums = []
-    for weights, turned in (
-        (pairs.times, pairs.times),
-        (of_first, of_second),
-        (of_second, of_first),
-        (n[pairs.text], n[pairs.text]),
-    ):
-        upper, lower = (
-            np.bincount(cell, weights=pairs.times * one, minlength=whole * whole).reshape(whole, whole)
-            for one in (weights, turned)
-        )
-        sums.append((upper + lower.T)[rows, columns] if same else upper[rows, columns])
-    return sums
-
-
 def _by_places(
     rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray, words: int, kin: np.ndarray
 ) -> Matrix:
     places, label = _all_places(rows, columns, corpus, mask)
-    one, other = near_pairs(places, corpus.index, words, MOST_PAIRS)
+    one, other = near_pairs(places, corpus.index, words, MOST_NEAR)
     k, whole = len(rows.rows), int(label.max(initial=0)) + 1
     # each place once for every row it has near it
     key = distinct(one * np.int64(max(whole, k + len(kin[0]))) + label[other])
@@ -332,14 +259,21 @@ def _by_places(
 def _all_places(
     rows: Target, columns: Target | None, corpus: Corpus, mask: np.ndarray
 ) -> tuple[Places, np.ndarray]:
-    """All places, and the row of each; columns are numbered on after the rows."""
-    parts = [
-        target.places([at], corpus, mask)
-        for target in (rows, columns)
-        if target
-        for at in range(len(target.rows))
-    ]
-    return Places.joined(parts), np.repeat(np.arange(len(parts)), [some.hits for some in parts])
+    """All places, and the row of each, in no order; columns are numbered on after the rows."""
+    parts, labels, first = [], [], 0
+    for target in (rows, columns):
+        if target is None:
+            continue
+        if isinstance(target, CodesTarget):
+            places, label = target.places_by_row(corpus, mask)
+        else:
+            of_row = [target.places([at], corpus, mask) for at in range(len(target.rows))]
+            places = Places.joined(of_row)
+            label = np.repeat(np.arange(len(of_row)), [some.hits for some in of_row])
+        parts.append(places)
+        labels.append(label + first)
+        first += len(target.rows)
+    return Places.joined(parts), np.concatenate(labels)
 
 
 def places_together(
@@ -352,7 +286,7 @@ def places_together(
     if within in ("overlap", "near"):
         both = Places.joined([first, second])
         of_first = np.arange(both.hits) < first.hits
-        one, other = near_pairs(both, corpus.index, words if within == "near" else 0, MOST_PAIRS)
+        one, other = near_pairs(both, corpus.index, words if within == "near" else 0, MOST_NEAR)
         across = of_first[one] != of_first[other]
         return both.some(np.unique(one[across]))
     if within == "passage":

@@ -157,6 +157,30 @@ class CodesTarget:
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         return self.placed(rows, corpus, wanted)[0]
 
+    def places_by_row(self, corpus: Corpus, wanted: np.ndarray) -> tuple[Places, np.ndarray]:
+        """The places of all rows, and the row of each: what ``places`` gives row by row, in no order."""
+        text, (first, length) = self.texts_of_passages(corpus), self._spans(corpus)
+        row_of = self._lone_row()
+        inside = (text >= 0) & (length > 0) & (row_of >= 0)
+        inside[inside] = wanted[text[inside]]
+        parts, labels = [Places(text[inside], first[inside], length[inside])], [row_of[inside]]
+        for row, below in enumerate(self._below):
+            if len(below) > 1:
+                parts.append(self.places([row], corpus, wanted))
+                labels.append(np.full(parts[-1].hits, row))
+        return Places.joined(parts), np.concatenate(labels)
+
+    def _lone_row(self) -> np.ndarray:
+        """int64 per passage: the row of its code where it has none below, else -1; worked out once."""
+        kept = self.__dict__.get("_lone")
+        if kept is None:
+            kept = np.full(len(self.passages), -1, np.int64)
+            for row, below in enumerate(self._below):
+                if len(below) == 1:
+                    kept[self.passages.by_code.get(next(iter(below)), np.empty(0, np.int64))] = row
+            self.__dict__["_lone"] = kept
+        return kept
+
     def placed(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> tuple[Places, np.ndarray]:
         """The places, and of each which passage it is."""
         at = self.under(rows)
