@@ -8,7 +8,7 @@ from scipy import special, stats
 from scipy.stats import linregress
 
 from winnower.core.measure import Counted, mix_test, pearson_test, permutation, rate_tests, trend_test
-from winnower.core.measure.homogeneity import Shape, scores
+from winnower.core.measure.homogeneity import as_it_is, scores
 from winnower.core.measure.multiple import holm
 from winnower.core.measure.rates import rate_interval, rates_of
 
@@ -104,7 +104,7 @@ def test_the_order_of_units_rows_and_groups_does_not_matter(seed, data):
     groups = np.array(data.draw(st.permutations(range(4))))
     rows = np.array(data.draw(st.permutations(range(3))))
     turned = Counted(groups[c.group], c.size, c.unit, rows[c.row], c.hits, 4, 3)
-    one, other = scores(Shape.of(c).as_it_is()), scores(Shape.of(turned).as_it_is())
+    one, other = scores(as_it_is(c)), scores(as_it_is(turned))
     assert other.z[0][np.ix_(rows, groups)] == pytest.approx(one.z[0], nan_ok=True)
     assert other.heterogeneity[0][rows] == pytest.approx(one.heterogeneity[0], nan_ok=True)
 
@@ -119,7 +119,7 @@ def test_two_even_groups_are_compared_as_in_welchs_test():
     c = Counted(group, np.full(8000, 100.0), unit, unit * 0, hits[unit].astype(float), 2, 1)
     a, b = hits[:4000], hits[4000:]
     welch = (a.mean() - b.mean()) / np.sqrt(a.var(ddof=1) / 4000 + b.var(ddof=1) / 4000)
-    assert scores(Shape.of(c).as_it_is()).z[0, 0] == pytest.approx([welch, -welch], rel=0.01)
+    assert scores(as_it_is(c)).z[0, 0] == pytest.approx([welch, -welch], rel=0.01)
 
 
 def test_the_same_seed_gives_the_same_numbers_and_clear_cases_end_early():

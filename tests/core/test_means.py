@@ -17,7 +17,7 @@ from winnower.core.measure import (
     means_of,
     trend_test,
 )
-from winnower.core.measure.homogeneity import Shape, approximate_p
+from winnower.core.measure.homogeneity import approximate_p, as_it_is
 from winnower.core.measure.means import effective_df, mean_contrasts, mean_scores, spread_within
 
 
@@ -71,7 +71,7 @@ def test_two_means_are_set_apart_as_by_welch(seed):
 def test_without_drawing_spreads_together_the_statistic_is_welchs(seed):
     values, group = drawn(seed)
     numbers = counted(values, group)
-    found = mean_scores(Shape.of(numbers).as_it_is(), prior=0)
+    found = mean_scores(as_it_is(numbers), prior=0)
     known = anova_oneway(values, group, use_var="unequal")
     p = approximate_p(found, effective_df(numbers)[None])
     assert p[0] == pytest.approx(known.pvalue, rel=1e-9)
@@ -185,7 +185,7 @@ def test_intervals_of_clumped_numbers_cover():
 def test_against_all_others_where_groups_are_many():
     values, group = drawn(8, sizes=(20,) * 40, spreads=(1,) * 40, means=(*(0,) * 39, 4))
     numbers = counted(values, group)
-    sums = Shape.of(numbers).as_it_is()
+    sums = as_it_is(numbers)
     found = mean_contrasts(sums, mean_scores(sums, prior=0))
     assert (found.second == -1).all()
     rest = values[group != 39]

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from winnower.core.compare.bases import Counter, Counting
-from winnower.core.compare.targets import Corpus, Target, numbers_of
+from winnower.core.compare.targets import Corpus, NumberRow, Target, numbers_of
 from winnower.core.measure import Counted
 from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground, Groups
@@ -76,6 +76,8 @@ class Counts:
 
 def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Counting = "hits") -> Counts:
     """Count every row of a target in every group of the scope."""
+    if (rows_of_numbers := numbers_of(target)) is not None:
+        return _count_numbers(rows_of_numbers, corpus, ground)
     groups = ground.groups
     counter = Counter.of(counting, corpus)
     members, rows, hits = [np.empty(0, np.int32)], [np.empty(0, np.int32)], [np.empty(0)]
@@ -103,22 +105,39 @@ def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Count
     )
     if counting == "hits":
         hits_in = counted.totals  # worked out here, so that it is weighed with what is kept
-    return Counts(groups, counted, ground.words, hits_in, counting, _numbers(target, corpus, groups))
+    return Counts(groups, counted, ground.words, hits_in, counting)
 
 
-def _numbers(target: Target, corpus: Corpus, groups: Groups) -> tuple[Numbers, ...]:
-    found = []
-    for row in numbers_of(target) or ():
-        total, size = (part[groups.text] for part in row.by_text(corpus))
-        member = np.flatnonzero(size)
-        total, size, group = total[member], size[member], groups.group[member]
-        # around their own mean, squares of numbers such as years do not cancel each other out
-        centre = float(total.sum() / size.sum()) if len(member) else 0.0
-        at = np.arange(len(member))
-        none = np.zeros(len(member), np.int64)
-        counted = Counted(group, size, at, none, total - centre * size, groups.n_groups, 1)
-        found.append(Numbers(counted, member, centre))
-    return tuple(found)
+def _count_numbers(rows: Sequence[NumberRow], corpus: Corpus, ground: Ground) -> Counts:
+    """Of numbers what is counted are those there are; a text in two groups stands in both."""
+    groups = ground.groups
+    found = [_numbers(row, corpus, groups) for row in rows]
+    counted = Counted(
+        groups.group,
+        corpus.index.words.astype(float)[groups.text],
+        np.concatenate([one.member for one in found]),
+        np.repeat(np.arange(len(found), dtype=np.int32), [len(one.member) for one in found]),
+        np.concatenate([one.counted.size for one in found]),
+        groups.n_groups,
+        len(rows),
+    )
+    return Counts(groups, counted, ground.words, counted.totals, "hits", tuple(found))
+
+
+def _numbers(row: NumberRow, corpus: Corpus, groups: Groups) -> Numbers:
+    total, size = row.by_text(corpus)
+    if not (groups.disjoint and len(groups.text) == len(total)):  # else each text stands there once, in order
+        total, size = total[groups.text], size[groups.text]
+    member = np.flatnonzero(size).astype(np.int32)
+    total, size, group = total[member], size[member], groups.group[member]
+    # around their own mean, squares of numbers such as years do not cancel each other out
+    centre = float(total.sum() / size.sum()) if len(member) else 0.0
+    n = len(member)
+    hits = total - centre * size
+    # what is the same everywhere takes no memory
+    size = np.broadcast_to(1.0, n) if (size == 1).all() else size
+    none, at = np.broadcast_to(np.int32(0), n), np.arange(n, dtype=np.int32)
+    return Numbers(Counted(group, size, at, none, hits, groups.n_groups, 1), member, centre)
 
 
 _Members = Callable[[np.ndarray], tuple[np.ndarray, np.ndarray]]

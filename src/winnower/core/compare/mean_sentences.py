@@ -166,8 +166,8 @@ def _carried(table: Table) -> list[Statement]:
 def _missing(table: Table) -> list[Statement]:
     """Groups many of whose texts have no value."""
     found = []
+    texts = table.counts.counted.units
     for row, one in zip(table.target.rows, table.counts.numbers, strict=True):
-        texts = np.bincount(table.groups.group, minlength=table.groups.n_groups)
         with_value = one.counted.units
         with np.errstate(divide="ignore", invalid="ignore"):
             missing = np.where(texts > 0, 1 - with_value / texts, 0)

@@ -121,7 +121,10 @@ def _tests_of_means(view: View, unit: Unit, seed: int, periods: bool) -> Tests:
     if (fit.sum(1) < 2).all():
         few = f"Fewer than two groups have {LEAST_UNITS} {unit.nouns} with a value or more, so there is nothing to test."
         return Tests(few, left_out=left_out)
-    tested = [one.without(~enough[one.group]) for one, enough in zip(rows, fit, strict=True)]
+    tested = [
+        one if enough[one.units > 0].all() else one.without(~enough[one.group])
+        for one, enough in zip(rows, fit, strict=True)
+    ]
     rates = mean_tests(tested, view.level, seed)
     if not np.isfinite(rates.p).any():
         return Tests(

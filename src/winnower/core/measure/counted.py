@@ -73,6 +73,16 @@ class Counted:
         """float (K, G): units with a hit."""
         return self.by_cell(None)
 
+    @cached_property
+    def hits_squared(self) -> np.ndarray:
+        """float (K, G): squares of the hits of each unit, added up."""
+        return self.by_cell(self.hits * self.hits)
+
+    @cached_property
+    def hits_by_size(self) -> np.ndarray:
+        """float (K, G): hits of each unit times its size, added up."""
+        return self.by_cell(self.hits * self.size[self.unit])
+
     def some(self, groups: np.ndarray | None = None, rows: np.ndarray | None = None) -> Self:
         """Only some groups (bool, G) and rows (bool, K), numbered anew in their order."""
         rows = np.ones(self.n_rows, bool) if rows is None else rows

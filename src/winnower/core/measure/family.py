@@ -13,7 +13,7 @@ from scipy import special
 
 from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
-from winnower.core.measure.homogeneity import Contrasts, Scores, Shape, Sums, approximate_p
+from winnower.core.measure.homogeneity import Contrasts, Scores, Sums, approximate_p, as_it_is
 from winnower.core.measure.multiple import holm
 
 
@@ -56,7 +56,7 @@ def is_small(c: Counted) -> bool:
 def family_of(kind: Kind, rows: np.ndarray, c: Counted, df: np.ndarray, level: float) -> Family:
     """By approximation: Welch's for rows, Student's t for cells and contrasts, times how many there are. ``df`` (K, G) of
     the spread of each group."""
-    sums = Shape.of(c).as_it_is()
+    sums = as_it_is(c)
     found = kind.scores(sums)
     gaps = kind.contrasts(sums, found)
     return Family(rows, found, gaps, *_approximated(df, found, gaps, level))

@@ -84,10 +84,11 @@ class Shape:
         self.repeated[:] = [np.tile(one, times) for one in self.weights]
         return tuple(self.repeated)
 
-    def as_it_is(self) -> Sums:
-        """The sums of the groups as they are; B = 1."""
-        c = self.counted
-        return self.sums(c.group[self.used][None], c.sizes[None, None], c.squares[None, None])
+
+def as_it_is(c: Counted) -> Sums:
+    """The sums of the groups as they are; B = 1."""
+    y, yy, xy = (part[None] for part in (c.totals, c.hits_squared, c.hits_by_size))
+    return Sums(c.units, c.sizes[None, None], c.squares[None, None], y, yy, xy, c.with_hit[None])
 
 
 class Scores(NamedTuple):

@@ -18,9 +18,9 @@ from winnower.core.measure.homogeneity import (
     PRIOR,
     Contrasts,
     Scores,
-    Shape,
     Sums,
     against_others,
+    as_it_is,
 )
 from winnower.core.measure.rates import Interval
 
@@ -49,16 +49,10 @@ def means_of(numbers: Counted, centre: float = 0.0) -> Means:
 
     Source: Cochran (1977), Sampling Techniques, ch. 2 and 6; Satterthwaite (1946), Biometrics Bulletin 2, 110-114.
     """
-    s = Shape.of(numbers).as_it_is()
-    _, variance = _means(s)
-    # from the numbers as they are: a group of noughts has the mean nought
-    raw = np.bincount(
-        numbers.group[numbers.unit],
-        weights=numbers.hits + centre * numbers.size[numbers.unit],
-        minlength=numbers.n_groups,
-    )
-    with np.errstate(divide="ignore", invalid="ignore"):
-        value = np.where(numbers.sizes > 0, raw / numbers.sizes, np.nan)
+    mean, variance = _means(as_it_is(numbers))
+    value = mean[0, 0] + centre
+    # a group of noughts has the mean nought, but for rounding
+    value = np.where(np.abs(value) < 1e-12 * abs(centre), 0.0, value)
     return Means(value, np.sqrt(variance[0, 0]), effective_df(numbers))
 
 
@@ -107,7 +101,7 @@ def mean_differences(numbers: Counted, reference: int | None, level: float = 0.9
 
 def _rest(numbers: Counted) -> Means:
     """Of all others together, as one group."""
-    s = Shape.of(numbers).as_it_is()
+    s = as_it_is(numbers)
     n, *sums = (part.sum(-1, keepdims=True) - part for part in (s.n, s.x, s.xx, s.y, s.yy, s.xy))
     x, xx, y, yy, xy = sums
     value, variance = _means(Sums(n, x, xx, y, yy, xy, y))
@@ -122,13 +116,13 @@ def spread_within(numbers: Counted) -> float:
     """The standard deviation of the units' own means about that of their group, weighted by their sizes; NaN with too
     few units."""
     c = numbers
-    with np.errstate(divide="ignore", invalid="ignore"):
-        mean = np.where(c.sizes > 0, c.totals[0] / c.sizes, 0)
-        own = c.hits / c.size[c.unit]
-        off = own - mean[c.group[c.unit]]
-        free = len(own) - int((c.units > 0).sum())
-        within = float((c.size[c.unit] * off**2).sum() / c.size.sum() * len(own))
-        return float(np.sqrt(within / free)) if free > 0 else float("nan")
+    n, x = len(c.unit), c.sizes
+    squares = c.hits_squared[0].sum() if (c.size == 1).all() else (c.hits**2 / c.size[c.unit]).sum()
+    free = n - int((c.units > 0).sum())
+    if free <= 0:
+        return float("nan")
+    within = squares - (c.totals[0][x > 0] ** 2 / x[x > 0]).sum()
+    return float(np.sqrt(max(within, 0) / x.sum() * n / free))
 
 
 def mean_scores(s: Sums, prior: float = PRIOR) -> Scores:

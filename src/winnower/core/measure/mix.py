@@ -8,7 +8,7 @@ import numpy as np
 
 from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
-from winnower.core.measure.homogeneity import Shape, scores
+from winnower.core.measure.homogeneity import as_it_is, scores
 from winnower.core.measure.rao_scott import cross_products, rao_scott_test
 
 #: Numbers of the table of products the approximation needs, at most.
@@ -53,7 +53,7 @@ def mix_test(counted: Counted, seed: int = 1, most: int = MOST_TIMES) -> MixTest
 
 
 def _permuted(c: Counted, cost: int, seed: int, most: int) -> MixTest:
-    found = _statistic(scores(Shape.of(c).as_it_is()).heterogeneity)[0]
+    found = _statistic(scores(as_it_is(c)).heterogeneity)[0]
     if not np.isfinite(found):
         return NO_MIX
     above, drawn = 0, 0

@@ -20,7 +20,7 @@ from winnower.core.places import Places
 from winnower.core.scope import Condition, NumberColumn
 from winnower.core.tone import BANDS
 
-MOST_NUMBERS = 20
+MOST_NUMBERS = 10
 
 
 @dataclass(frozen=True)
