@@ -7,7 +7,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from winnower.core.compare import Comparison
-from winnower.core.compare.targets import AnyTarget, OfCodes, OfDictionary, OfRun, OfValues
+from winnower.core.compare.targets import (
+    AnyTarget,
+    OfCodes,
+    OfDictionary,
+    OfNumbers,
+    OfRun,
+    OfValues,
+    ToneNumber,
+)
 from winnower.core.finding import AnyView, ChangesView, ComparisonView, MapView
 from winnower.core.keyness import Keywords
 from winnower.core.network import Network
@@ -75,7 +83,9 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
         for row in book.codes
         if row.parent_id == speakers.id and row.name != "Interviewer"
     )
-    learned = next(run for run, _ in runs_of(session, project_id) if run.name.endswith("by example"))
+    runs = [run for run, _ in runs_of(session, project_id)]
+    learned = next(run for run in runs if run.name.endswith("by example"))
+    tone = OfNumbers((ToneNumber(next(run.id for run in runs if run.recipe["finder"]["kind"] == "tone")),))
     papers = (HasValue("source", PAPERS),)
     october = EVENTS[3][0]
     return [
@@ -117,6 +127,13 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
             "Governance rises in June and falls after the inquiry",
             ChangesView(Comparison(frames, split=BY_MONTH)),
             drawn={"draw": "trend"},
+        ),
+        _Kept(
+            WHEN,
+            "The tone darkens with the first losses and clears with the inquiry",
+            ChangesView(Comparison(tone, split=BY_MONTH, measure="mean")),
+            "Tone counts words, so irony and what people are only quoted with are in it: read the lowest sentences first.",
+            {"draw": "trend"},
         ),
         _Kept(
             WHEN,

@@ -76,8 +76,9 @@ def numbers(table: Table) -> Sheet:
         Column("distance from all other groups"),
         Column("p of the distance", "p"),
         Column("p that groups differ, adjusted", "p"),
-        Column("evenness"),
     ]
+    if not table.of_numbers:
+        columns.append(Column("evenness"))
     return Sheet("Numbers", tuple(columns), tuple(_cells(table, counted)))
 
 
@@ -100,7 +101,8 @@ def _cells(table: Table, counted: bool) -> list[tuple[Cell, ...]]:
                 row += [plain(part[at, group]) for part in parts]
             p = None if verdict is None else plain(verdict.rates.z_p[at, group])
             differs = None if verdict is None else plain(verdict.rates.p_adjusted[at])
-            rows.append((*row, plain(table.residuals[at, group]), p, differs, plain(evenness[at])))
+            even = () if table.of_numbers else (plain(evenness[at]),)
+            rows.append((*row, plain(table.residuals[at, group]), p, differs, *even))
     return rows
 
 
