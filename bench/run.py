@@ -28,6 +28,7 @@ import import_texts  # noqa: E402
 import learning  # noqa: E402
 import levels  # noqa: E402
 import load  # noqa: E402
+import mean_levels  # noqa: E402
 import reporting  # noqa: E402
 import runs  # noqa: E402
 import serving  # noqa: E402
@@ -76,6 +77,7 @@ def main() -> None:
     given = options.parse_args()
     if given.only in (None, "levels"):
         levels.main(100 if given.small else 1_000)
+        mean_levels.main(100 if given.small else 1_000)
         adjusting.main(50 if given.small else 500)
     if given.only == "levels":
         return

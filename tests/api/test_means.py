@@ -139,6 +139,8 @@ def test_a_number_that_is_gone_or_is_none_is_told(client, at, key, tone):
     problem(client.post(f"{at}/compare", json=of_field("source")), 422, "does not hold numbers")
     problem(client.post(f"{at}/compare", json=of_field("v999")), 422, "no field")
     problem(client.post(f"{at}/compare", json=of_tone(999_999)), 404, "run")
+    by_code = of_field(key, split={"codes": ["Tone > Negative"]})
+    problem(client.post(f"{at}/compare", json=by_code), 422, "whole texts")
     problem(client.post(f"{at}/compare", json=of_field(key, measure="rate")), 422, "mean")
     other = runs.make(
         {"finder": {"kind": "search", "query": "lamb"}, "unit": "sentence"}, parent_name="Lambs"
@@ -170,3 +172,12 @@ def test_how_many_passages_a_text_has_follows_the_coding(client, at, key):
     assert mean() == pytest.approx([1 / 15, 0])
     coding.code("Text 01", coding.body("Text 01")[:20], "Losses")
     assert mean() == pytest.approx([1 / 15, 1 / 15])
+
+
+def test_a_text_without_words_has_a_value_but_no_passage(client, at, deliver, tmp_path, key):
+    deliver(write_table(tmp_path / "more.csv", [["V99", "Empty", "Hill Farmer", "2031-03-30", "", "", "200"]]))
+    cell = compare(client, at, of_field(key))["rows"][0]["cells"][0]
+    assert cell["hits"] == 15
+    asked = {"comparison": of_field(key), "cell": {"row": key, "group": "Hill Farmer"}}
+    found = done(client.post(f"{at}/evidence", json=asked))
+    assert (found["hits"], found["wordless"]) == (14, 1)

@@ -19,6 +19,7 @@ from winnower.core.compare import (
     evidence,
     from_plain,
     how_counted,
+    number_of,
     statements,
     usual_comparison,
 )
@@ -190,6 +191,7 @@ def test_a_cell_goes_back_to_its_texts(news):
     ground = lay_ground(Scope(), Split("source"), news.index, news.columns)
     texts = evidence(Cell("age", "A"), table.target, news, ground)
     assert set(texts.text.tolist()) == set(np.flatnonzero(of("A") & np.isfinite(AGE)).tolist())
+    assert number_of(Cell("age", "A"), table.target).without_words(news, of("A")) == 0
     sentences = evidence(Cell("tone 1", "A"), table.target, news, ground)
     assert sentences.hits == table.hits[1, 0]
 

@@ -24,6 +24,7 @@ from winnower.core.compare import (
     model_statements,
     number_of,
     statements,
+    texts_of,
     to_plain,
 )
 from winnower.core.compare.spoken import measure_in
@@ -226,4 +227,8 @@ def evidence(desk: Reading, asked: s.EvidenceRequest) -> s.EvidencePage:
     """The passages under a number, a page at a time."""
     found = looked_up(desk, asked.comparison)
     number = number_of(asked.cell, found.target)
-    return evidence_page(desk, places_found(desk, asked, found), asked, asked.form, number)
+    page = evidence_page(desk, places_found(desk, asked, found), asked, asked.form, number)
+    if number is not None:
+        wanted = texts_of(asked.cell, found.ground(desk.corpus))
+        page.wordless = number.without_words(desk.corpus, wanted)
+    return page

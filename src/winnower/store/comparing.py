@@ -91,6 +91,10 @@ def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: C
     """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
     if comparison.split.codes and comparison.target.kind in ("codes", "run"):
         raise ComparisonError("What codes have to do with each other is told by “What goes with what”.")
+    if comparison.split.codes and comparison.target.kind == "numbers":
+        raise ComparisonError(
+            "Numbers are those of whole texts, not of the words under a code: narrow to the code, and compare across a field."
+        )
     resolved = comparison.target.resolve(Lookup(session, project_id, corpus), corpus)
     joined = {one.name: one.rows for one in comparison.joined}
     target = arranged_rows(resolved, joined, comparison.leave)

@@ -6291,7 +6291,10 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** EvidencePage */
+        /**
+         * EvidencePage
+         * @description ``wordless``: texts with a number, but without a word that could be shown.
+         */
         EvidencePage: {
             /** Hits */
             hits: number;
@@ -6303,6 +6306,11 @@ export interface components {
             next: number | null;
             /** Passages */
             passages: components["schemas"]["PassagePublic"][];
+            /**
+             * Wordless
+             * @default 0
+             */
+            wordless: number;
         };
         /**
          * EvidenceRequest

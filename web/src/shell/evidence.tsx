@@ -162,8 +162,14 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
             <Failure error={found.error} />
           </div>
         )}
-        {first && first.hits === 0 && (
+        {first && first.hits === 0 && !first.wordless && (
           <div className="px-3.5 py-6 text-ink2">No passages here: the number is nought.</div>
+        )}
+        {first && !!first.wordless && (
+          <div className="border-b border-line px-3.5 py-2 text-ink2">
+            {plural(first.wordless, "text")} without words {first.wordless === 1 ? "has" : "have"} a value,
+            too; there is nothing of {first.wordless === 1 ? "it" : "them"} to read here.
+          </div>
         )}
         {passages.map((passage, at) => (
           <PassageItem key={at} passage={passage} form={form} />

@@ -205,11 +205,14 @@ class PassagePublic(Model):
 
 
 class EvidencePage(Model):
+    """``wordless``: texts with a number, but without a word that could be shown."""
+
     hits: int
     texts: int
     start: int
     next: int | None
     passages: list[PassagePublic]
+    wordless: int = 0
 
 
 class Done(Model):

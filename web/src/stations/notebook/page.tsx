@@ -32,15 +32,26 @@ export function NotePage({
   const { codes } = useCodebook();
   const [draft, setDraft] = useState<Written>(() => kept(note.id));
   const waiting = useRef<ReturnType<typeof setTimeout>>(undefined);
+  /** What the server refused: sent again only when it is another one, or asked for. */
+  const refused = useRef<{ draft: Written; revision: number } | null>(null);
+  /** A button takes the focus from a field: both would store. */
+  const sending = useRef(false);
   const latest = useRef({ note, draft });
   latest.current = { note, draft };
   const store = () => {
     clearTimeout(waiting.current);
     const { note, draft } = latest.current;
-    if (!Object.keys(draft).length || change.isPending) return;
+    if (!Object.keys(draft).length || sending.current) return;
+    sending.current = true;
     change.mutate(
       { note, ...draft },
       {
+        onSettled: () => {
+          sending.current = false;
+        },
+        onError: () => {
+          refused.current = { draft, revision: note.revision };
+        },
         onSuccess: (stored) => {
           // what was typed meanwhile stays, and is stored next
           setDraft((now) => {
@@ -63,7 +74,8 @@ export function NotePage({
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: stored a moment after the last letter
   useEffect(() => {
-    if (!Object.keys(draft).length) return;
+    const known = refused.current;
+    if (!Object.keys(draft).length || (known?.draft === draft && known.revision === note.revision)) return;
     waiting.current = setTimeout(store, KEPT_AFTER_MS);
     return () => clearTimeout(waiting.current);
   }, [draft, change.isPending, note.revision]);

@@ -105,11 +105,9 @@ class NumberRow:
         if self.values is not None:
             known = np.isfinite(self.values)
             return np.where(known, self.values, 0.0), known.astype(float)
-        assert self.tone is not None and self.scores is not None
-        text = self.tone.texts_of_passages(corpus)
-        here = text >= 0
-        size = np.bincount(text[here], minlength=n).astype(float)
-        return np.bincount(text[here], weights=self.scores[here], minlength=n), size
+        places, scores = self.placed(corpus, np.ones(n, bool))
+        size = np.bincount(places.text, minlength=n).astype(float)
+        return np.bincount(places.text, weights=scores, minlength=n), size
 
     def placed(self, corpus: Corpus, wanted: np.ndarray) -> tuple[Places, np.ndarray]:
         """What has a number in the ``wanted`` texts (bool per text), and the number of each."""
@@ -119,6 +117,12 @@ class NumberRow:
         assert self.tone is not None and self.scores is not None
         places, which = self.tone.placed(range(len(self.tone.rows)), corpus, wanted)
         return places, self.scores[which]
+
+    def without_words(self, corpus: Corpus, wanted: np.ndarray) -> int:
+        """Of the ``wanted`` texts how many have a number but no word, and so no place."""
+        if self.values is None:
+            return 0
+        return int((np.isfinite(self.values) & wanted & (corpus.index.words == 0)).sum())
 
     def number_at(self, text: int, text_id: int, start: int) -> float | None:
         """The number of a text (its place and its id), of tone that of the passage that begins at a code point."""
@@ -187,11 +191,7 @@ class NumbersTarget:
         return tuple(range(len(self.numbers)))
 
     def texts_of_hits(self, row: int, corpus: Corpus) -> np.ndarray:
-        one = self.numbers[row]
-        if one.tone is not None:
-            text = one.tone.texts_of_passages(corpus)
-            return text[text >= 0]
-        return np.flatnonzero(one.by_text(corpus)[1])
+        return self.numbers[row].placed(corpus, np.ones(corpus.index.n_texts, bool))[0].text
 
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         parts = [
