@@ -333,6 +333,8 @@ def test_measures_are_told_with_their_units(client, at, filled):
     found = {one["name"]: one for one in client.get("/api/v1/measures").json()}
     assert found["rate"]["axis"] == "per 1,000 words" and not found["hits"]["has_interval"]
     for name, measure in found.items():
+        if measure["needs"] == "numbers":
+            continue  # tests/api/test_means.py
         held = {"adjust": [{"field": "words"}]} if measure["needs"] == "held" else {}
         table = client.post(f"{at}/compare", json=of(filled, measure=name, **held)).json()
         assert table["measure"] == measure
@@ -393,7 +395,7 @@ def test_a_dictionary_leaves_as_csv_and_comes_back(client, at, filled):
         ({"scope": [{"kind": "terms", "terms": ["*"]}]}, 422, "every word"),
         ({"scope": [{"kind": "values", "field": "source", "values": ["Gone"]}]}, 422, "no value “Gone”"),
         ({"target": {"kind": "dictionary", "dictionary": 10**9}}, 404, "no such dictionary"),
-        ({"measure": "median"}, 422, "measure"),
+        ({"measure": "middle"}, 422, "measure"),
         ({"unknown": 1}, 422, "unknown"),
     ],
 )

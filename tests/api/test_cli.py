@@ -163,7 +163,7 @@ def test_dictionaries_go_in_and_out(winnower, files, imported, tmp_path):
         (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--by", "colour"), "no field “colour”"),
         (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--by", "source:month"), "is no date"),
         (("count", "Lynx", "--dictionary", "{files}/gone.csv"), "cannot be read"),
-        (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--measure", "median"), "no measure"),
+        (("count", "Lynx", "--dictionary", "{files}/frames.csv", "--measure", "middle"), "no measure"),
         (("concordance", "Lynx", "*"), "every word"),
         (("import", "Lynx", "{files}/news.csv", "--text", "body"), "no column “body”"),
         (("import", "Lynx", "{files}/gone.csv", "--text", "body"), "no such file"),

@@ -175,7 +175,11 @@ def test_how_many_passages_a_text_has_follows_the_coding(client, at, key):
 
 
 def test_a_text_without_words_has_a_value_but_no_passage(client, at, deliver, tmp_path, key):
-    deliver(write_table(tmp_path / "more.csv", [["V99", "Empty", "Hill Farmer", "2031-03-30", "", "", "200"]]))
+    rows = [
+        ["V98", "Long", "Orrin Courier", "2031-03-30", "Words, words.", "", "40"],
+        ["V99", "Empty", "Hill Farmer", "2031-03-30", "", "", "200"],
+    ]
+    deliver(write_table(tmp_path / "more.csv", rows))
     cell = compare(client, at, of_field(key))["rows"][0]["cells"][0]
     assert cell["hits"] == 15
     asked = {"comparison": of_field(key), "cell": {"row": key, "group": "Hill Farmer"}}

@@ -30,6 +30,12 @@ JUDGED = quote('{"split":{"field":"source"},"measure":"precision"}')
 BY_MONTH = quote('{"split":{"field":"date","period":"month"}}')
 CROSSED = quote('{"split":{"field":"source","crossed":{"field":"date","period":"quarter"}}}')
 SENTENCES = quote('{"split":{"field":"source"},"counting":"sentences"}')
+WORDS = '{"kind":"numbers","numbers":[{"kind":"field","field":"words"}%s]}'
+PASSAGES = ',{"kind":"field","field":"passages"}'
+MEANS = quote(f'{{"target":{WORDS % PASSAGES},"measure":"mean","split":{{"field":"source"}}}}')
+MEAN_BY_MONTH = quote(
+    f'{{"target":{WORDS % ""},"measure":"mean","split":{{"field":"date","period":"month"}}}}'
+)
 BY_SOURCE = quote('{"group":"source","strength":0}')
 SENTENCE_ROWS = quote('{"rows":"sentence","codes":true,"tone":0,"words":true}')
 VIEWS = (
@@ -77,6 +83,8 @@ VIEWS = (
     f"compare?draw=trend&smooth=3&compare={BY_MONTH}",
     f"compare?draw=trend&compare={CROSSED}",
     f"compare?draw=table&compare={SENTENCES}",
+    f"compare?compare={MEANS}",
+    f"compare?draw=trend&smooth=3&compare={MEAN_BY_MONTH}",
     "compare/keywords",
     "compare/together",
     "compare/network",
@@ -155,7 +163,7 @@ def test_every_view_opens_on_every_kind_of_project(kind, address, account, proje
         page.sign_in(account.name, "a long password")
         found = {}
         for view in VIEWS:
-            page.open(f"/projects/{project.id}/{view}")
+            page.go(f"/projects/{project.id}/{view}")
             page.find("main")
             page.settled()
             alerts = [

@@ -92,7 +92,7 @@ def found_in(term, segment, hits):
 
 
 @given(many=texts, some=st.lists(terms, min_size=1, max_size=6))
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=120, deadline=None)
 def test_terms_find_what_the_slow_rules_find(tmp_path_factory, many, some):
     texts_and_words = list(laid_out(many))
     segment = build_segment(

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core import slow
-from winnower.core.tokens import bare, clean, fold, split_texts
+from winnower.core.tokens import bare, clean, fold, split_texts, tokens_of
 
 PARTS = [
     "lamb",
@@ -144,3 +144,10 @@ def test_clean_joins_letters_and_reports_what_it_took_away():
 def test_clean_is_done_once_and_for_all(text):
     once = clean(text)[0]
     assert clean(once) == (once, [])
+
+
+@given(st.lists(st.sampled_from(PARTS) | st.text(max_size=4), max_size=12).map("".join))
+def test_tokens_of_one_text_are_those_of_many(text):
+    batch = split_texts([text])
+    forms = batch.vocabulary.gather(batch.codes).to_list()
+    assert tokens_of(text) == list(zip(forms, batch.char_start.tolist(), strict=True))

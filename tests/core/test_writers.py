@@ -57,7 +57,7 @@ def test_csv_holds_full_precision_and_leaves_undefined_cells_empty(table):
     )
 
 
-@pytest.mark.parametrize("measure", MEASURES)
+@pytest.mark.parametrize("measure", [name for name, one in MEASURES.items() if one.needs != "numbers"])
 def test_a_workbook_shows_the_chosen_measure_and_never_a_formula(tmp_path_factory, measure):
     index, columns = corpus(
         tmp_path_factory.mktemp("x"), TEXTS, ["=Farmer", "Courier", "=Farmer", "Courier", "Wire"]

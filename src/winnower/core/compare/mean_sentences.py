@@ -60,6 +60,7 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
 
 def _interval(gap: Gap) -> str:
     low, high = sorted((abs(gap.low), abs(gap.high)))
+    low = 0.0 if gap.low < 0 < gap.high else low
     return f"{number(low)} to {number(high)}"
 
 

@@ -5,7 +5,7 @@ What is compared, rates or means, is a ``Kind``.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +15,9 @@ from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
 from winnower.core.measure.homogeneity import Contrasts, Scores, Sums, approximate_p, as_it_is
 from winnower.core.measure.multiple import holm
+
+#: So many states are worked out together, or as many as have so many cells.
+GATHERED, MOST_GATHERED = 8, 40_000
 
 
 @dataclass
@@ -95,7 +98,7 @@ def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: 
     above = np.zeros(len(q), np.int64)
     z_most, t_most, q_most = [], [], []
     drawn = 0
-    for sums in draw(c, times, seed):
+    for sums in _gathered(draw(c, times, seed)):
         state = kind.scores(sums)
         above += permutation.as_extreme(state.heterogeneity, q)
         z_most.append(_most(np.abs(state.z)))
@@ -110,6 +113,26 @@ def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: 
     one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
     one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
     one.times, one.planned = drawn, times
+
+
+def _gathered(drawn: Iterator[Sums]) -> Iterator[Sums]:
+    """Where states come one by one, some together: what is worked out of small tables costs as much for one as for
+    several."""
+    held: list[Sums] = []
+    for sums in drawn:
+        held.append(sums)
+        states = sum(len(one.y) for one in held)
+        if states >= GATHERED or states * sums.y[0].size >= MOST_GATHERED:
+            yield _joined(held)
+            held = []
+    if held:
+        yield _joined(held)
+
+
+def _joined(some: Sequence[Sums]) -> Sums:
+    if len(some) == 1:
+        return some[0]
+    return Sums(some[0].n, *(np.concatenate(part) for part in list(zip(*some, strict=True))[1:]))
 
 
 def _all_clear(

@@ -30,7 +30,7 @@ import polars as pl
 from winnower.core.errors import TermError
 from winnower.core.pattern.lexemes import Lexeme, lexemes
 from winnower.core.pattern.term import Choice, Condition, Piece, PieceKind, Sequence, Term, in_a_row
-from winnower.core.tokens import clean, is_unspaced, split_texts
+from winnower.core.tokens import clean, is_unspaced, tokens_of
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 
 MAX_CHARS = 700
@@ -254,11 +254,9 @@ def _words(sign: Lexeme, source: str) -> list[Piece]:
     marked = sign.value
     if sign.kind == "words":
         marked = marked.replace("*", _STAR).replace("?", _ONE)
-    batch = split_texts([marked])
-    forms = batch.vocabulary.gather(batch.codes).to_list()
-    places = batch.char_start.tolist()
-    _refuse_stray_signs(marked, forms, places, sign.at, source)
-    found = _with_their_signs(list(zip(forms, places, strict=True)))
+    words = tokens_of(marked)
+    _refuse_stray_signs(marked, words, sign.at, source)
+    found = _with_their_signs(words)
     return [_piece(form, sign.at + at, source) for form, at in found]
 
 
@@ -280,15 +278,15 @@ def _with_their_signs(words: list[tuple[str, int]]) -> list[tuple[str, int]]:
     return out
 
 
-def _refuse_stray_signs(marked: str, forms: list[str], places: list[int], base: int, source: str) -> None:
+def _refuse_stray_signs(marked: str, words: list[tuple[str, int]], base: int, source: str) -> None:
     """A sign that is never part of a word would be dropped in silence; say so instead."""
     covered: set[int] = set()
-    for form, at in zip(forms, places, strict=True):
+    for form, at in words:
         covered.update(range(at, at + len(form)))
     for at, char in enumerate(marked):
         if at not in covered and char not in _HARMLESS and not char.isspace():
-            words = " ".join(forms).replace(_STAR, "*").replace(_ONE, "?")
-            hint = f" Without it the term is “{words}”." if words else ""
+            rest = " ".join(form for form, _ in words).replace(_STAR, "*").replace(_ONE, "?")
+            hint = f" Without it the term is “{rest}”." if rest else ""
             raise TermError(
                 f"“{char}” is never part of a word, so it finds nothing.{hint}", source, base + at
             )

@@ -30,7 +30,7 @@ from winnower.core.scope.columns import (
     SeveralColumn,
     TextColumn,
 )
-from winnower.core.tokens import fold, split_texts
+from winnower.core.tokens import fold, tokens_of
 
 _EPOCH = dt.date(1970, 1, 1)
 MAX_WORDS = 20
@@ -190,8 +190,7 @@ def _finds(words: str, columns: Columns, index: TokenIndex) -> np.ndarray:
     title = columns.field("title")
     assert isinstance(title, TextColumn)
     found = _contains(title, words.strip())
-    plain = split_texts([words])
-    forms = [str(plain.vocabulary[int(code)]) for code in plain.codes]
+    forms = [form for form, _ in tokens_of(words)]
     if not forms or len(forms) > MAX_WORDS:
         return found
     pieces = [Piece(fold(form)) for form in forms]
