@@ -88,6 +88,7 @@ def test_passages_stand_by_their_number(client, at, key):
     assert numbers == sorted(map(float, AGES[2::2]), reverse=True) and found["hits"] == 14
     lowest = done(client.post(f"{at}/evidence", json={**asked, "order": "low", "most": 3}))
     assert [one["number"] for one in lowest["passages"]] == numbers[::-1][:3] and lowest["next"] == 3
+    assert lowest["wordless"] == 0
     by_date = done(client.post(f"{at}/evidence", json=asked))
     assert [one["date"] for one in by_date["passages"]] == sorted(one["date"] for one in by_date["passages"])
     terms = {"target": {"kind": "terms", "terms": [{"source": "lamb"}]}}
@@ -172,16 +173,3 @@ def test_how_many_passages_a_text_has_follows_the_coding(client, at, key):
     assert mean() == pytest.approx([1 / 15, 0])
     coding.code("Text 01", coding.body("Text 01")[:20], "Losses")
     assert mean() == pytest.approx([1 / 15, 1 / 15])
-
-
-def test_a_text_without_words_has_a_value_but_no_passage(client, at, deliver, tmp_path, key):
-    rows = [
-        ["V98", "Long", "Orrin Courier", "2031-03-30", "Words, words.", "", "40"],
-        ["V99", "Empty", "Hill Farmer", "2031-03-30", "", "", "200"],
-    ]
-    deliver(write_table(tmp_path / "more.csv", rows))
-    cell = compare(client, at, of_field(key))["rows"][0]["cells"][0]
-    assert cell["hits"] == 15
-    asked = {"comparison": of_field(key), "cell": {"row": key, "group": "Hill Farmer"}}
-    found = done(client.post(f"{at}/evidence", json=asked))
-    assert (found["hits"], found["wordless"]) == (14, 1)

@@ -196,6 +196,19 @@ def test_a_cell_goes_back_to_its_texts(news):
     assert sentences.hits == table.hits[1, 0]
 
 
+def test_a_text_without_words_has_a_value_but_no_place(tmp_path):
+    index, columns = corpus(tmp_path, ["Deer.", "", "Lambs.", ""], ["A", "A", "B", "B"])
+    fields = {**columns.fields, "age": NumberColumn(np.array([30.0, 40, 50, np.nan]))}
+    there = Texts(index, Columns(columns.text_id, fields, {**columns.names, "age": "Age"}))
+    table = asked(there)
+    assert table.hits.tolist() == [[2, 1]] and table.measure("mean").value.tolist() == [[35.0, 50.0]]
+    ground = lay_ground(Scope(), Split("source"), index, columns)
+    places = evidence(Cell("age", "A"), table.target, there, ground, "high")
+    number = number_of(Cell("age", "A"), table.target)
+    assert places.text.tolist() == [0] and number.without_words(there, np.array([1, 1, 0, 0], bool)) == 1
+    assert number.number_at(0, 0, 0) == 30.0
+
+
 def test_the_same_over_other_texts(news):
     first = asked(news)
     younger = asked(news, scope=(Between("age", None, 45.0),))
