@@ -224,7 +224,7 @@ function Columns({
         passage {at + 1} of each
         <span className="ml-auto">
           {row.p !== null &&
-            `The rate of ${row.name} differs between all groups: p ${row.p < 0.001 ? "" : "= "}${pText(row.p)}, adjusted.`}
+            `The rate of ${row.name} ${row.p <= 1 - (comparison.level ?? 0.95) ? "differs" : "does not differ"} between all groups by more than chance: p ${row.p < 0.001 ? "" : "= "}${pText(row.p)}, adjusted.`}
         </span>
       </div>
       <div
