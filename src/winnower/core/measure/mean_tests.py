@@ -11,8 +11,8 @@ from winnower.core.measure import permutation
 from winnower.core.measure.counted import Counted
 from winnower.core.measure.differences import POWER, Gap, RateTests
 from winnower.core.measure.family import Family, Kind, adjusted_p, family_of, is_small, part_kept, permute
-from winnower.core.measure.homogeneity import PRIOR, Scores
-from winnower.core.measure.means import effective_df, mean_contrasts, mean_scores, spread_within
+from winnower.core.measure.homogeneity import Scores
+from winnower.core.measure.means import PRIOR, effective_df, mean_contrasts, mean_scores, spread_within
 
 _MEANS = Kind(mean_scores, mean_contrasts)
 

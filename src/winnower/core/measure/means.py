@@ -15,7 +15,6 @@ from scipy import special
 from winnower.core.measure.counted import Counted
 from winnower.core.measure.homogeneity import (
     NO_SPREAD,
-    PRIOR,
     Contrasts,
     Scores,
     Sums,
@@ -24,6 +23,9 @@ from winnower.core.measure.homogeneity import (
 )
 from winnower.core.measure.rates import Interval
 
+#: The spread of all groups counts as much as this many units of a group: enough that a few units that happen to be alike
+#: are not sure of themselves, and few enough that a group may be spread twice as wide (bench/mean_levels.py).
+PRIOR = 2.0
 #: A group takes part in a difference from so many units on.
 LEAST_UNITS = 5
 
