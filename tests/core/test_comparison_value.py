@@ -409,17 +409,3 @@ def test_stretches_are_the_tokens_they_touch(news):
     assert body[frame["start"][0] : frame["end"][0]] == body[body.index(body.split()[1]) :].rstrip(".")
     every = as_places(np.zeros(len(body), int), np.arange(len(body)), np.arange(len(body)) + 1, news.index)
     assert every.hits == len(body) and (every.length == 1).all()
-
-
-def test_the_places_of_all_codes_at_once_are_those_of_each(news):
-    """With codes below others, several coders, and texts that are not wanted."""
-    target = OfCodes().resolve(Nothing(), news)
-    wanted = np.arange(len(TEXTS)) != 2
-    places, row = target.places_by_row(news, wanted)
-
-    def listed(some):
-        return sorted(zip(some.text.tolist(), some.start.tolist(), some.length.tolist(), strict=True))
-
-    for at in range(len(target.rows)):
-        assert listed(places.some(row == at)) == listed(target.places([at], news, wanted))
-    assert set(row.tolist()) == {0, 1, 2}

@@ -304,3 +304,22 @@ def test_a_target_with_itself_is_tested_as_with_its_like(news):
 def test_a_p_too_small_to_be_written_is_told_as_below_the_least():
     assert (p_text(0.0), p_text(1e-300), p_text(0.0004)) == ("p < 0.001",) * 3
     assert (p_text(0.001, 0.001), p_text(0.01, 0.001)) == ("p ≤ 0.001", "p = 0.010")
+
+
+@pytest.fixture(scope="module")
+def coded(tmp_path_factory):
+    return Texts(*corpus(tmp_path_factory.mktemp("coded"), TEXTS, SOURCES))
+
+
+def test_the_places_of_all_codes_at_once_are_those_of_each(coded):
+    """With codes below others, several coders, and texts that are not wanted."""
+    target = OfCodes().resolve(Nothing(), coded)
+    wanted = np.arange(len(TEXTS)) != 2
+    places, row = target.places_by_row(coded, wanted)
+
+    def listed(some):
+        return sorted(zip(some.text.tolist(), some.start.tolist(), some.length.tolist(), strict=True))
+
+    for at in range(len(target.rows)):
+        assert listed(places.some(row == at)) == listed(target.places([at], coded, wanted))
+    assert set(row.tolist()) == {0, 1, 2}
