@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from tests.core.test_compare import corpus
-from tests.core.texts import Texts
+from tests.core.test_compare import FRAMES, corpus
+from tests.core.texts import Texts, table_of
 from winnower.core.change import change_statements, changes_of, smoothed
 from winnower.core.coding import Passages
 from winnower.core.compare import (
@@ -274,3 +274,11 @@ def test_pictures_and_tables_of_means(news, split, reference, measure):
     grid = numbers_of(view, answer, "Means")
     assert grid is not None and ("with its interval" in grid.note) == (measure == "mean")
     assert (" to " in grid.rows[0][1]) == (measure == "mean")
+
+
+def test_a_rate_that_rises_over_the_weeks_is_told_as_a_line_too(tmp_path):
+    bodies = [" ".join(["lamb"] * (1 + n // 20) + ["the"] * (12 - n // 20)) for n in range(168)]
+    index, columns = corpus(tmp_path, bodies, ["A"] * len(bodies))
+    said = [one.text for one in statements(table_of(FRAMES, index, columns, Split("date", "week")))]
+    line = next(one for one in said if one.startswith("Over time"))
+    assert "Livelihood rises from " in line and "per 1,000 words (p adjusted for 1 category;" in line

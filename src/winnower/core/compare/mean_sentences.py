@@ -5,13 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from winnower.core.compare.mean_measures import numbers_in_units
-from winnower.core.compare.statement import Statement, periods_of, surest, untested, way_of
+from winnower.core.compare.statement import Statement, surest, untested, way_of
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import numbers_of
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
-from winnower.core.compare.wording import NAMED, level_text, names, p_text
+from winnower.core.compare.trend_sentences import trend_statements
+from winnower.core.compare.wording import level_text, names, p_text
 from winnower.core.compare.written import number
-from winnower.core.measure import LEAST_PERIODS, Gap, Trend, holm
+from winnower.core.measure import Gap
 
 #: A unit that makes up more than this part of the squared deviations of its group is told of, from so many units on.
 CARRIED, LEAST_CARRIED = 0.5, 10
@@ -28,7 +29,7 @@ def mean_statements(table: Table) -> list[Statement]:
     verdict = tests.verdict
     found = [_gap(table, verdict), _differing(table, verdict), *_could(table, verdict)]
     if verdict.trend is not None:
-        found += _trend(table, verdict.trend)
+        found += trend_statements(table, verdict.trend)
     return [*found, *_carried(table), *_missing(table), *notes]
 
 
@@ -109,34 +110,6 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
             f"What could have been seen: with a group of middling size, a difference of {number(most)} standard deviations "
             "within groups, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.",
         )
-    ]
-
-
-def _trend(table: Table, trend: Trend) -> list[Statement]:
-    if not np.isfinite(trend.p).any():
-        few = f"With fewer than {LEAST_PERIODS} {periods_of(table)} that have values, no line through them is tested."
-        return [Statement("note", few)]
-    adjusted = holm(trend.p)
-    with np.errstate(invalid="ignore"):
-        moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
-    n = int(np.isfinite(trend.p).sum())
-    noun = table.target.nouns[0 if n == 1 else 1]
-    end = f"p adjusted for {n:,} {noun}; {periods_of(table)} next to each other may be alike"
-    if not len(moving):
-        return [
-            Statement(
-                "test", f"Over time no mean rises or falls along a straight line by more than chance ({end})."
-            )
-        ]
-    said = []
-    for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
-        first, last = float(trend.first[at]), float(trend.last[at])
-        turn = "rises" if last > first else "falls"
-        label = table.target.rows[at].label
-        said.append(f"{label} {turn} from {number(first)} to {number(last)} ({p_text(float(adjusted[at]))})")
-    more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
-    return [
-        Statement("test", f"Over time, along a straight line, the mean of {', '.join(said)}{more} ({end}).")
     ]
 
 

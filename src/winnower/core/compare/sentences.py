@@ -7,19 +7,17 @@ import numpy as np
 from winnower.core.compare.beware import beware
 from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.mean_sentences import mean_statements
-from winnower.core.compare.statement import Statement, periods_of, surest, untested, way_of
+from winnower.core.compare.statement import Statement, surest, untested, way_of
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
-from winnower.core.compare.wording import NAMED, level_text, names, p_text
+from winnower.core.compare.trend_sentences import trend_statements
+from winnower.core.compare.wording import level_text, names, p_text
 from winnower.core.compare.written import number
 from winnower.core.measure import (
     LEAST_HITS,
-    LEAST_PERIODS,
     LEAST_WITH_HIT,
     MOST_MIXED,
     MixTest,
-    Trend,
-    holm,
 )
 
 #: Units that change nothing are named up to so many.
@@ -53,7 +51,7 @@ def _tested(table: Table) -> list[Statement]:
         return [Statement("note", few), *_mix(table, verdict.mix)]
     found = [_gap(table, verdict), _rates(table, verdict), *_could(table, verdict), *_mix(table, verdict.mix)]
     if verdict.trend is not None:
-        found += _trend(table, verdict.trend)
+        found += trend_statements(table, verdict.trend)
     return found
 
 
@@ -134,35 +132,6 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
     return [
         Statement("note", f"{text}, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.")
     ]
-
-
-def _trend(table: Table, trend: Trend) -> list[Statement]:
-    """What rises or falls over the periods, as a straight line."""
-    if not np.isfinite(trend.p).any():
-        few = f"With fewer than {LEAST_PERIODS} {periods_of(table)} that have words, no line through them is tested."
-        return [Statement("note", few)]
-    adjusted = holm(trend.p)
-    with np.errstate(invalid="ignore"):
-        moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
-    n = int(np.isfinite(trend.p).sum())
-    noun, nouns = table.target.nouns
-    end = f"p adjusted for {n:,} {nouns}; {periods_of(table)} next to each other may be alike"
-    if not len(moving):
-        text = f"Over time no {noun} rises or falls along a straight line by more than chance ({end})."
-        return [Statement("test", text)]
-    measure = table.named("rate")
-    said = []
-    for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
-        first, last = (part[at] * table.view.factor for part in (trend.first, trend.last))
-        turn = "rises" if last > first else "falls"
-        label = table.target.rows[at].label
-        said.append(
-            f"{label} {turn} from {measure.written(float(first))} to {measure.written(float(last))} "
-            f"({p_text(float(adjusted[at]))})"
-        )
-    more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
-    text = f"Over time, along a straight line, {', '.join(said)}{more}, {measure.axis} ({end})."
-    return [Statement("test", text)]
 
 
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
