@@ -1,9 +1,9 @@
 """The application on a real database, and a member at work in it."""
 
 import pytest
-from fastapi.testclient import TestClient
 
 from tests.api.coding_work import Coding
+from tests.api.just_looked import JustLooked
 from tests.api.making_runs import Runs
 from tests.api.station import Station
 from tests.at_work import alone
@@ -19,7 +19,7 @@ def app(database, settings):
 
 @pytest.fixture
 def client(app, account):
-    with TestClient(app, base_url="http://testserver") as client:
+    with JustLooked(app, base_url="http://testserver") as client:
         answer = client.post("/api/v1/sign-in", json={"name": account.name, "password": "a long password"})
         assert answer.status_code == 200, answer.text
         yield client
@@ -57,7 +57,7 @@ def colleague(app, at, database, project):
     with database.session() as session:
         account = make_account(session, f"orla-{project.id}", "Orla Venn", "a long password")
         share(session, session.get_one(Project, project.id), account.name, "coder")
-    with TestClient(app, base_url="http://testserver") as client:
+    with JustLooked(app, base_url="http://testserver") as client:
         given = {"name": f"orla-{project.id}", "password": "a long password"}
         assert client.post("/api/v1/sign-in", json=given).status_code == 200
         yield Coding(client, at)

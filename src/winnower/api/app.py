@@ -58,6 +58,7 @@ from winnower.api import schemas as s
 from winnower.api.context import House
 from winnower.api.documented import describe
 from winnower.api.gate import Gate
+from winnower.api.loop_time import LoopTime
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.jobs.apart import Apart
 from winnower.jobs.forking import forks
@@ -124,6 +125,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         form_bytes=settings.limit_upload_bytes,
         signed_in=lambda token: _signed_in(database, token),
     )
+    app.add_middleware(LoopTime)
     errors.install(app)
     parts = (people, corpus, variables, reading, checking, words, concordance, searching)
     coding = (codebook, groups_of_codes, passages, found_passages, coded_texts, coding_work)

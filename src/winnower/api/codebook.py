@@ -181,7 +181,7 @@ def split_code(desk: Writing, code_id: int, given: c.CodeSplit) -> s.Made:
 
 
 @router.delete("/codes/{code_id}")
-def delete_code(desk: Writing, code_id: int, revision: Seen = None) -> s.Done:
+def delete_code(desk: Writing, code_id: int, revision: Seen) -> s.Done:
     """Remove a code with its passages and all below it; undo brings them back."""
     book = store.hold_codebook(desk.session, desk.project)
     recorder = desk.recorder(f"Delete code {book.code(code_id).name}")

@@ -70,7 +70,7 @@ def sample(desk: Writing, asked: c.TextSampleRequest) -> c.SampleDrawn:
 @router.post("/coding/progress")
 def progress(desk: Reading, asked: c.ProgressRequest) -> list[c.TextProgress]:
     """Passages of texts, and who is through with each."""
-    counted, done = store.progress_of(desk.session, asked.texts)
+    counted, done = store.progress_of(desk.session, desk.project.id, asked.texts)
     return [
         c.TextProgress(
             text_id=text_id,
@@ -132,7 +132,7 @@ def keep_question(desk: Writing, given: c.QuestionKeep) -> s.Made:
 
 
 @router.delete("/questions/{question_id}")
-def delete_question(desk: Writing, question_id: int, revision: Seen = None) -> s.Done:
+def delete_question(desk: Writing, question_id: int, revision: Seen) -> s.Done:
     row = store.question_of(desk.session, desk.project.id, question_id)
     recorder = desk.recorder(f"Delete question {row.name}")
     recorder.delete(row, revision)

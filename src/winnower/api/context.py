@@ -9,9 +9,10 @@ from typing import Annotated
 
 from fastapi import Depends, Query, Request
 
-from winnower.api.gate import session_token
+from winnower.api.gate import BODY_VALUE, session_token
 from winnower.api.schemas.base import MOST_INT
 from winnower.api.signing_in import Door
+from winnower.api.wall import hold, named_in
 from winnower.core.scope import Scope, Split
 from winnower.jobs.apart import Apart
 from winnower.settings import Settings
@@ -108,16 +109,24 @@ class Desk:
         return Recorder(self.session, self.project.id, self.account.id, label)
 
 
-def reading_desk(project_id: int, at: HouseDep, session: SessionDep, account: AccountDep) -> Desk:
-    return Desk(at, session, account, project_for(session, account, project_id))
+def reading_desk(
+    project_id: int, at: HouseDep, session: SessionDep, account: AccountDep, request: Request
+) -> Desk:
+    project = project_for(session, account, project_id)
+    hold(session, project_id, named_in(request.url.path, request.path_params, request.scope.get(BODY_VALUE)))
+    return Desk(at, session, account, project)
 
 
-def writing_desk(project_id: int, at: HouseDep, session: SessionDep, account: AccountDep) -> Desk:
-    return Desk(at, session, account, project_for(session, account, project_id, write=True))
+def writing_desk(
+    project_id: int, at: HouseDep, session: SessionDep, account: AccountDep, request: Request
+) -> Desk:
+    project = project_for(session, account, project_id, write=True)
+    hold(session, project_id, named_in(request.url.path, request.path_params, request.scope.get(BODY_VALUE)))
+    return Desk(at, session, account, project)
 
 
 Reading = Annotated[Desk, Depends(reading_desk)]
 Writing = Annotated[Desk, Depends(writing_desk)]
 
 #: The revision a deletion was decided on: it is refused where there has been another one since.
-Seen = Annotated[int | None, Query(ge=0, le=MOST_INT)]
+Seen = Annotated[int, Query(ge=0, le=MOST_INT)]

@@ -195,7 +195,7 @@ def keep_subcorpus(desk: Writing, given: s.SubcorpusCreate) -> s.SubcorpusPublic
 
 
 @router.delete("/subcorpora/{subcorpus_id}", status_code=204)
-def drop_subcorpus(desk: Writing, subcorpus_id: int, revision: Seen = None) -> None:
+def drop_subcorpus(desk: Writing, subcorpus_id: int, revision: Seen) -> None:
     row = overview.subcorpus_of(desk.session, desk.project.id, subcorpus_id)
     recorder = desk.recorder(f"Delete subcorpus {row.name}")
     recorder.delete(row, revision)

@@ -41,7 +41,7 @@ def change_event(desk: Writing, event_id: int, given: a.EventChange) -> a.EventP
 
 
 @router.delete("/{event_id}")
-def delete_event(desk: Writing, event_id: int, revision: Seen = None) -> s.Done:
+def delete_event(desk: Writing, event_id: int, revision: Seen) -> s.Done:
     row = events.event_in(desk.session, desk.project.id, event_id)
     recorder = desk.recorder(f"Remove event {row.name}")
     recorder.delete(row, revision)

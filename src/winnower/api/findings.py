@@ -178,7 +178,7 @@ def bring_up_to_date(desk: Writing, finding_id: int) -> a.FindingPublic:
 
 
 @router.delete("/findings/{finding_id}")
-def delete(desk: Writing, finding_id: int, revision: Seen = None) -> s.Done:
+def delete(desk: Writing, finding_id: int, revision: Seen) -> s.Done:
     row = store.finding_in(desk.session, desk.project.id, finding_id)
     recorder = desk.recorder(f"Delete finding {row.title}")
     store.delete_finding(recorder, row, revision)
@@ -191,7 +191,8 @@ def put_in_order(desk: Writing, given: a.FindingOrder) -> s.Done:
     """Findings in an order, each under a question or none."""
     recorder = desk.recorder("Order findings")
     order = given.findings
-    if store.put_in_order(recorder, [one.id for one in order], [one.question_id for one in order]):
+    seen = [(one.id, one.question_id) for one in given.seen]
+    if store.put_in_order(recorder, [one.id for one in order], [one.question_id for one in order], seen):
         recorder.save()
     return s.Done(label=recorder.label)
 
@@ -298,7 +299,7 @@ def make_question(desk: Writing, given: a.FindingQuestionGiven) -> a.FindingQues
 
 @router.patch("/finding-questions/{question_id}")
 def change_question(
-    desk: Writing, question_id: int, given: a.FindingQuestionGiven
+    desk: Writing, question_id: int, given: a.FindingQuestionChange
 ) -> a.FindingQuestionPublic:
     row = store.question_in(desk.session, desk.project.id, question_id)
     recorder = desk.recorder(f"Change question to {given.words}")
@@ -308,10 +309,10 @@ def change_question(
 
 
 @router.delete("/finding-questions/{question_id}")
-def delete_question(desk: Writing, question_id: int) -> s.Done:
+def delete_question(desk: Writing, question_id: int, revision: Seen) -> s.Done:
     """The question goes; its findings stay."""
     row = store.question_in(desk.session, desk.project.id, question_id)
     recorder = desk.recorder(f"Delete question {row.words}")
-    store.delete_question(recorder, row)
+    store.delete_question(recorder, row, revision)
     recorder.save()
     return s.Done(label=recorder.label)

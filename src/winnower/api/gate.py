@@ -10,14 +10,14 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from http.cookies import CookieError, SimpleCookie
+from urllib.parse import urlsplit
 
-import numpy as np
-import orjson
 from anyio import to_thread
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from winnower.api.errors import problem
+from winnower.api.json_body import TOO_LARGE_A_NUMBER, BadBody, read_json
 from winnower.api.schemas.base import MOST_INT
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
@@ -25,8 +25,10 @@ SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 JSON_BYTES = 8_000_000
 #: Bytes that are read of somebody who is not signed in.
 STRANGER_BYTES = 64_000
-DEEPEST = 64
-TOO_LARGE_A_NUMBER = "A number in the request is larger than any that is used here."
+#: Bytes of JSON that are read on the spot.
+READ_AT_ONCE = 32_000
+#: Under this key a request carries the value of its JSON body.
+BODY_VALUE = "winnower.body"
 _LONG_NUMBER = re.compile(rb"\d{19,}")
 #: A request whose rows another one wanted in the other order is carried out again, so often at most.
 TRIES = 4
@@ -86,7 +88,10 @@ class Gate:
         if "*" not in self.hosts and _name(host) not in self.hosts:
             return 421, "Not here", "This address is not known here. Use the one the program printed."
         origin = headers.get("origin")
-        if scope["method"] not in SAFE_METHODS and origin and origin.split("//")[-1] != host:
+        elsewhere = headers.get("sec-fetch-site") == "cross-site" or (
+            origin and not _same_place(origin, host)
+        )
+        if scope["method"] not in SAFE_METHODS and elsewhere:
             return 403, "Not allowed", "This request came from another site and was not carried out."
         asked = scope["path"].encode() + b"?" + scope.get("query_string", b"")
         if any(int(number) > MOST_INT for number in _LONG_NUMBER.findall(asked)):
@@ -147,9 +152,14 @@ class Gate:
             if len(body) > most:
                 await _too_large(most)(scope, receive, send)
                 return
-        if is_json and body and (wrong := wrong_json(body)):
-            await problem(422, "Not understood", wrong)(scope, receive, send)
-            return
+        if is_json and body:
+            try:
+                # a long one is read beside the loop, so that others are answered meanwhile
+                read = len(body) <= READ_AT_ONCE
+                scope[BODY_VALUE] = read_json(body) if read else await to_thread.run_sync(read_json, body)
+            except BadBody as wrong:
+                await problem(422, "Not understood", str(wrong))(scope, receive, send)
+                return
         for attempt in range(TRIES):
             if await self._once(scope, receive, send, body, last=attempt == TRIES - 1):
                 return
@@ -178,47 +188,21 @@ class Gate:
         return not again
 
 
-def wrong_json(body: bytes) -> str:
-    """What is wrong with a JSON body, in a sentence; empty where nothing is."""
+def _same_place(origin: str, host: str) -> bool:
+    """Whether an origin is this host, name and port; whatever is no address of a page is elsewhere."""
     try:
-        value = orjson.loads(body)
-    except orjson.JSONDecodeError:
-        return "The request is not valid JSON, or holds a number or character that is none."
-    if _LONG_NUMBER.search(body) and _largest(value) > MOST_INT:
-        return TOO_LARGE_A_NUMBER
-    signs = np.frombuffer(body, np.uint8)
-    opened = np.isin(signs, (0x5B, 0x7B)).astype(np.int32) - np.isin(signs, (0x5D, 0x7D))
-    # brackets in texts count too here; only then the value itself is walked through
-    if int(np.cumsum(opened).max(initial=0)) > DEEPEST and _depth(value) > DEEPEST:
-        return f"The request is nested more than {DEEPEST} deep."
-    return ""
-
-
-def _largest(value: object) -> float:
-    """The largest number, whatever its sign."""
-    found, level = 0.0, [value]
-    while level:
-        one = level.pop()
-        if isinstance(one, (int, float)):
-            found = max(found, abs(one))
-        elif isinstance(one, dict):
-            level += one.values()
-        elif isinstance(one, list):
-            level += one
-    return found
-
-
-def _depth(value: object) -> int:
-    depth, level = 0, [value]
-    while level:
-        level = [
-            one
-            for outer in level
-            if isinstance(outer, (list, dict))
-            for one in (outer.values() if isinstance(outer, dict) else outer)
-        ]
-        depth += 1
-    return depth
+        there = urlsplit(origin)
+        port = there.port or {"http": 80, "https": 443}.get(there.scheme)
+    except ValueError:
+        return False
+    if there.scheme not in {"http", "https"} or there.username or there.path or there.query:
+        return False
+    named = urlsplit(f"{there.scheme}://{host}")
+    try:
+        here = named.port or {"http": 80, "https": 443}[there.scheme]
+    except ValueError:
+        return False
+    return (there.hostname, port) == (named.hostname, here)
 
 
 def _name(host: str) -> str:

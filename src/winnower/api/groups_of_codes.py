@@ -54,7 +54,7 @@ def change_group(desk: Writing, group_id: int, given: c.GroupUpdate) -> s.Done:
 
 
 @router.delete("/groups/{group_id}")
-def delete_group(desk: Writing, group_id: int, revision: Seen = None) -> s.Done:
+def delete_group(desk: Writing, group_id: int, revision: Seen) -> s.Done:
     """Its codes stay."""
     hold_codebook(desk.session, desk.project)
     row = store.group_of(desk.session, desk.project.id, group_id)

@@ -85,7 +85,7 @@ def term_public(row: TermRow) -> s.TermPublic:
 
 
 @router.delete("/dictionaries/{dictionary_id}", status_code=204)
-def delete_dictionary(desk: Writing, dictionary_id: int, revision: Seen = None) -> None:
+def delete_dictionary(desk: Writing, dictionary_id: int, revision: Seen) -> None:
     stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Delete dictionary {stored.row.name}")
     store.delete_dictionary(recorder, stored, revision)
@@ -167,7 +167,7 @@ def copy_dictionary(desk: Writing, dictionary_id: int, given: s.DictionaryCreate
 
 
 @router.delete("/dictionaries/{dictionary_id}/categories/{category_id}", status_code=204)
-def delete_category(desk: Writing, dictionary_id: int, category_id: int, revision: Seen = None) -> None:
+def delete_category(desk: Writing, dictionary_id: int, category_id: int, revision: Seen) -> None:
     stored = held(desk, dictionary_id)
     recorder = desk.recorder(f"Delete category {store.category_in(stored, category_id).name}")
     store.delete_category(recorder, stored, category_id, revision)
@@ -205,7 +205,7 @@ def change_term(desk: Writing, dictionary_id: int, term_id: int, given: s.TermUp
 
 
 @router.delete("/dictionaries/{dictionary_id}/terms/{term_id}", status_code=204)
-def delete_term(desk: Writing, dictionary_id: int, term_id: int, revision: Seen = None) -> None:
+def delete_term(desk: Writing, dictionary_id: int, term_id: int, revision: Seen) -> None:
     term = store.term_in(held(desk, dictionary_id), term_id)
     recorder = desk.recorder(f"Delete term {term.source}")
     recorder.delete(term, revision)

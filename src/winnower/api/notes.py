@@ -152,7 +152,7 @@ def change(desk: Writing, note_id: int, given: n.NoteUpdate) -> n.NotePublic:
 
 
 @router.delete("/notes/{note_id}")
-def delete(desk: Writing, note_id: int, revision: Seen = None) -> Changed:
+def delete(desk: Writing, note_id: int, revision: Seen) -> Changed:
     note = notes.note_of(desk.session, desk.project.id, note_id)
     recorder = desk.recorder(f"Delete note {note.title}".strip())
     notes.delete_note(recorder, note, revision)

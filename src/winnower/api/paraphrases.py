@@ -86,7 +86,7 @@ def change(desk: Writing, paraphrase_id: int, given: n.ParaphraseUpdate) -> Chan
 
 
 @router.delete("/paraphrases/{paraphrase_id}")
-def delete(desk: Writing, paraphrase_id: int, revision: Seen = None) -> Changed:
+def delete(desk: Writing, paraphrase_id: int, revision: Seen) -> Changed:
     row = paraphrases.paraphrase_of(desk.session, desk.project.id, paraphrase_id)
     recorder = desk.recorder("Delete a paraphrase")
     recorder.delete(row, revision)

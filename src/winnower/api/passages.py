@@ -131,7 +131,7 @@ def _taken_over(
 
 
 @router.delete("/passages/{passage_id}")
-def take_off(desk: Writing, passage_id: int, revision: Seen = None) -> c.PassagesChanged:
+def take_off(desk: Writing, passage_id: int, revision: Seen) -> c.PassagesChanged:
     """Take a code off its words."""
     book = codebook.hold_codebook(desk.session, desk.project)
     if passage_id < 0:

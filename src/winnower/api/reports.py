@@ -141,8 +141,9 @@ def change(desk: Writing, report_id: int, given: r.ReportChange) -> s.Done:
     """Another title; frozen as it reads now, or following the project again."""
     row = store.report_in(desk.session, desk.project.id, report_id)
     recorder = desk.recorder(f"Change report {row.title}")
+    recorder.hold(row, given.revision)
     if given.title is not None and given.title != row.title:
-        store.change_report(recorder, row, given.title, given.revision)
+        store.change_report(recorder, row, given.title)
     if given.frozen and row.said_id is None:
         recorder.label = f"Freeze report {row.title}"
         store.freeze(recorder, row, _now(desk, row))
@@ -154,7 +155,7 @@ def change(desk: Writing, report_id: int, given: r.ReportChange) -> s.Done:
 
 
 @router.delete("/{report_id}")
-def delete(desk: Writing, report_id: int, revision: Seen = None) -> s.Done:
+def delete(desk: Writing, report_id: int, revision: Seen) -> s.Done:
     row = store.report_in(desk.session, desk.project.id, report_id)
     recorder = desk.recorder(f"Delete report {row.title}")
     store.delete_report(recorder, row, revision)
@@ -182,11 +183,11 @@ def change_piece(desk: Writing, report_id: int, piece_id: int, given: r.PieceCha
 
 
 @router.delete("/{report_id}/pieces/{piece_id}")
-def delete_piece(desk: Writing, report_id: int, piece_id: int) -> s.Done:
+def delete_piece(desk: Writing, report_id: int, piece_id: int, revision: Seen) -> s.Done:
     row = store.report_in(desk.session, desk.project.id, report_id)
     piece = store.piece_in(desk.session, row, piece_id)
     recorder = desk.recorder(f"Take a part out of report {row.title}")
-    store.delete_pieces(recorder, row, [piece])
+    store.delete_piece(recorder, row, piece, revision)
     recorder.save()
     return s.Done(label=recorder.label)
 
@@ -195,7 +196,7 @@ def delete_piece(desk: Writing, report_id: int, piece_id: int) -> s.Done:
 def put_in_order(desk: Writing, report_id: int, given: r.PieceOrder) -> s.Done:
     row = store.report_in(desk.session, desk.project.id, report_id)
     recorder = desk.recorder(f"Order report {row.title}")
-    if store.put_in_order(recorder, row, given.pieces):
+    if store.put_in_order(recorder, row, given.pieces, given.seen):
         recorder.save()
     return s.Done(label=recorder.label)
 

@@ -258,23 +258,24 @@ def change(desk: Writing, run_id: int, given: r.RunUpdate) -> r.RunPublic:
         None: f"Rename the run {row.name}",
     }[given.state]
     recorder = desk.recorder(said)
+    recorder.hold(row, given.revision)
     if given.name is not None and " ".join(given.name.split()) != row.name:
         name = " ".join(given.name.split())
         if not name or name != runs.free_name(desk.session, desk.project.id, name):
             raise Conflict(f"There is a run named “{name}” already." if name else "A run needs a name.")
-        recorder.update(row, {"name": name}, given.revision if given.state is None else None)
+        recorder.update(row, {"name": name})
     if given.state is not None and given.state != row.state:
-        runs.set_state(recorder, row, given.state, given.revision)
+        runs.set_state(recorder, row, given.state)
     recorder.save()
     return _public(desk, row)
 
 
 @router.delete("/{run_id}")
-def remove(desk: Writing, run_id: int, revision: Seen = None) -> s.Done:
+def remove(desk: Writing, run_id: int, revision: Seen) -> s.Done:
     """Remove a run that was taken back, for good, with what was judged of it."""
     lock_project(desk.session, desk.project)
     row = runs.run_of(desk.session, desk.project.id, run_id)
-    if revision is not None and row.revision != revision:
+    if row.revision != revision:
         raise Conflict("Somebody changed this run in the meantime.")
     name = row.name
     runs.delete_run(desk.session, row)

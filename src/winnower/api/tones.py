@@ -79,10 +79,10 @@ def rename(desk: Writing, list_id: int, given: le.ToneListUpdate) -> le.ToneList
 
 
 @router.delete("/{list_id}")
-def remove(desk: Writing, list_id: int, revision: Seen = None) -> s.Done:
+def remove(desk: Writing, list_id: int, revision: Seen) -> s.Done:
     """Delete a list no run was made with."""
     row = store.list_in(desk.session, desk.project.id, list_id)
-    if revision is not None and row.revision != revision:
+    if row.revision != revision:
         raise Conflict("Somebody changed this list in the meantime.")
     recorder = desk.recorder(f"Delete the word list {row.name}")
     store.delete_list(recorder, row)

@@ -33,6 +33,7 @@ from winnower.store.history import plain
 from winnower.store.models import Variable, VariableCategory
 from winnower.store.opened import OpenCorpus
 from winnower.store.rules import rule_from_plain, rule_of_set
+from winnower.store.seen_values import refuse_other_value
 
 router = APIRouter(prefix="/projects/{project_id}")
 #: Of a variable with more values the most frequent are listed.
@@ -93,12 +94,13 @@ def _public(
             texts=counts.get(one.label, 0),
             rule=scope_from_plain(one.rule).conditions if one.rule else None,
             broken=corpus.stored.broken.get(f"set {one.label}"),
+            revision=one.revision,
         )
         for one in values
     ]
     if row.rule and isinstance(column, CategoryColumn):
         listed = [
-            v.ValuePublic(id=-at, label=label, texts=counts.get(label, 0), rule=None, broken=None)
+            v.ValuePublic(id=-at, label=label, texts=counts.get(label, 0), rule=None, broken=None, revision=0)
             for at, label in enumerate(column.labels, 1)
         ]
     return v.VariablePublic(
@@ -176,11 +178,11 @@ def convert_variable(desk: Writing, variable_id: int, given: v.ConvertVariable) 
 
 
 @router.delete("/variables/{variable_id}")
-def delete_variable(desk: Writing, variable_id: int, revision: Seen = None) -> v.Changed:
+def delete_variable(desk: Writing, variable_id: int, revision: Seen) -> v.Changed:
     """Take a variable away with its values; undo brings them back."""
     corpus = desk.corpus_to_change()
     row = store.variable_of(desk.session, desk.project.id, variable_id)
-    if revision is not None and revision != row.revision:
+    if revision != row.revision:
         raise Conflict("Somebody changed this variable in the meantime.", plain(row))
     recorder = desk.recorder(f"Delete variable {row.name}")
     texts = store.delete_variable(recorder, corpus, row)
@@ -194,17 +196,19 @@ def rename_value(desk: Writing, value_id: int, given: v.RenameValue) -> v.Change
     corpus = desk.corpus_to_change()
     row = store.value_of(desk.session, desk.project.id, value_id)
     recorder = desk.recorder(f"Rename {row.label} to {given.label}")
+    recorder.hold(row, given.revision)
     store.rename_category(recorder, corpus, row, given.label)
     recorder.save()
     return v.Changed(texts=0, label=recorder.label)
 
 
 @router.delete("/values/{value_id}")
-def delete_value(desk: Writing, value_id: int) -> v.Changed:
+def delete_value(desk: Writing, value_id: int, revision: Seen) -> v.Changed:
     """Take a value, or a set, away from all texts."""
     corpus = desk.corpus_to_change()
     row = store.value_of(desk.session, desk.project.id, value_id)
     recorder = desk.recorder(f"Delete {row.label}")
+    recorder.hold(row, revision)
     texts = store.delete_category(recorder, corpus, row)
     recorder.save()
     return v.Changed(texts=texts, label=recorder.label)
@@ -251,6 +255,9 @@ def set_values(desk: Writing, given: v.SetValues) -> v.Changed:
     kind = {"source": "category", "title": "text"}.get(kind, kind)
     places = selected_places(corpus, given)
     value = store.parse_value(kind, given.value, name)
+    if given.seen is not None:
+        seen = store.parse_value(kind, given.seen, name)
+        refuse_other_value(desk.session, corpus, field, places, seen)
     recorder.label = f"{name}: {given.value or 'no value'}"[:300]
     texts = store.set_values(recorder, corpus, field, places, [value] * len(places), given.mode)
     recorder.save()

@@ -226,7 +226,7 @@ def word_settings(desk: Reading) -> w.WordSettings:
 def choose_language(desk: Writing, given: w.LanguageChoice) -> s.Done:
     """Choose the language whose stop list and word forms are used."""
     recorder = desk.recorder(f"Language of the words: {given.language}")
-    store.choose_language(recorder, given.language)
+    store.choose_language(recorder, given.language, given.seen)
     recorder.save()
     return s.Done(label=given.language)
 

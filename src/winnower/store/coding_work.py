@@ -114,19 +114,21 @@ def put_elsewhere(
 
 
 def progress_of(
-    session: Session, text_ids: Sequence[int]
+    session: Session, project_id: int, text_ids: Sequence[int]
 ) -> tuple[dict[int, int], dict[int, list[tuple[int, str]]]]:
-    """Of some texts: passages of each, and who is through with it."""
+    """Of some texts of a project: passages of each, and who is through with it."""
     counted = session.execute(
         select(PassageRow.text_id, func.count())
-        .where(PassageRow.text_id.in_(text_ids))
+        .join(TextRow, TextRow.id == PassageRow.text_id)
+        .where(PassageRow.text_id.in_(text_ids), TextRow.project_id == project_id)
         .group_by(PassageRow.text_id)
     )
     done: dict[int, list[tuple[int, str]]] = {}
     rows = session.execute(
         select(CodingDone.text_id, Account.id, Account.full_name)
         .join(Account, Account.id == CodingDone.made_by)
-        .where(CodingDone.text_id.in_(text_ids))
+        .join(TextRow, TextRow.id == CodingDone.text_id)
+        .where(CodingDone.text_id.in_(text_ids), TextRow.project_id == project_id)
         .order_by(Account.full_name)
     )
     for text_id, account_id, name in rows:

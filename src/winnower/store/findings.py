@@ -26,7 +26,7 @@ from winnower.core.finding import (
 from winnower.core.finding.views import targets_of
 from winnower.store.answering import Room, answered, kept_state
 from winnower.store.dictionaries import dictionary_row, load_value
-from winnower.store.history import Recorder
+from winnower.store.history import Recorder, refuse_other_order
 from winnower.store.models import Account, FindingQuestion, FindingRow, FindingSaid, NoteRow
 from winnower.store.notes import hang_on_nothing
 
@@ -66,9 +66,11 @@ def listed(session: Session, project_id: int, finding_id: int | None = None) -> 
     return [Listed(row, _unpacked(said), author) for row, said, author in session.execute(asked)]
 
 
-def findings_of(session: Session, project_id: int) -> list[FindingRow]:
-    """All findings of a project in their order."""
+def findings_of(session: Session, project_id: int, *, hold: bool = False) -> list[FindingRow]:
+    """All findings of a project in their order; held until the end of the transaction, if wanted."""
     asked = select(FindingRow).where(FindingRow.project_id == project_id)
+    if hold:
+        asked = asked.with_for_update().execution_options(populate_existing=True)
     return list(session.scalars(asked.order_by(FindingRow.place, FindingRow.id)))
 
 
@@ -258,13 +260,13 @@ def change_question(recorder: Recorder, row: FindingQuestion, words: str, revisi
     recorder.update(row, {"words": _asked(words)}, revision)
 
 
-def delete_question(recorder: Recorder, row: FindingQuestion) -> None:
+def delete_question(recorder: Recorder, row: FindingQuestion, revision: int | None = None) -> None:
     """Its findings stay, under no question."""
     for finding in findings_of(recorder.session, recorder.project_id):
         if finding.question_id == row.id:
             recorder.update(finding, {"question_id": None})
     hang_on_nothing(recorder, NoteRow.question_id, row.id)
-    recorder.delete(row)
+    recorder.delete(row, revision)
 
 
 def _asked(words: str) -> str:
@@ -274,14 +276,21 @@ def _asked(words: str) -> str:
     return words
 
 
-def put_in_order(recorder: Recorder, ids: Sequence[int], under: Sequence[int | None]) -> int:
+def put_in_order(
+    recorder: Recorder,
+    ids: Sequence[int],
+    under: Sequence[int | None],
+    seen: Sequence[tuple[int, int | None]],
+) -> int:
     """Findings in an order, each under a question (None: none); those not named follow as they were. How many
-    changed. Raises NotFound for a question that is not there."""
+    changed. ``seen`` is the order it was decided on, with questions. Raises NotFound for a question that is not
+    there, Conflict where somebody else changed the order since."""
     questions = {row.id for row in questions_of(recorder.session, recorder.project_id)}
     for question in under:
         if question is not None and question not in questions:
             raise NotFound("There is no such question in this project any more.")
-    rows = {row.id: row for row in findings_of(recorder.session, recorder.project_id)}
+    rows = {row.id: row for row in findings_of(recorder.session, recorder.project_id, hold=True)}
+    refuse_other_order([(row.id, row.question_id) for row in rows.values()], seen)
     of = dict(zip(ids, under, strict=True))
     order = [one for one in ids if one in rows] + [one for one in rows if one not in of]
     changed = 0
@@ -289,7 +298,7 @@ def put_in_order(recorder: Recorder, ids: Sequence[int], under: Sequence[int | N
         row = rows[finding]
         question = of.get(finding, row.question_id)
         if (row.place, row.question_id) != (place, question):
-            recorder.update(row, {"place": place, "question_id": question})
+            recorder.place(row, {"place": place, "question_id": question})
             changed += 1
     return changed
 

@@ -7,6 +7,7 @@ many texts (store/values.py) and many rows of one table (store/packed.py) are ke
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Hashable, Sequence
 from itertools import groupby
 from typing import Any
 
@@ -198,19 +199,24 @@ class Recorder:
             self.changes.append(kept)
             self.data.append(change.packed())
 
+    def place(self, row: Any, values: dict[str, Any]) -> None:
+        """Put a row at another place among its like: what it holds is the same, and so is its revision."""
+        self._change(row, values)
+
     def update(self, row: Any, values: dict[str, Any], revision: int | None = None) -> None:
         """Change a row. Raises Conflict where it is no longer at ``revision``."""
         if revision is not None:
-            self._at(row, revision)
+            self.hold(row, revision)
+        self._change(row, values | ({"revision": row.revision + 1} if hasattr(row, "revision") else {}))
+
+    def _change(self, row: Any, values: dict[str, Any]) -> None:
         before = plain(row)
         for name, value in values.items():
             setattr(row, name, value)
-        if hasattr(row, "revision"):
-            row.revision += 1
         self.session.flush()
         self.changes.append({"table": row.__tablename__, "before": before, "after": plain(row)})
 
-    def _at(self, row: Any, revision: int) -> None:
+    def hold(self, row: Any, revision: int) -> None:
         """Hold a row until the end of the transaction. Raises Conflict where it is at another revision by
         now: of two changes at the same moment the second waits here, and then sees the first."""
         try:
@@ -224,7 +230,7 @@ class Recorder:
         """Remove a row; what hangs on it must have been removed before. Raises Conflict where it is no longer
         at ``revision``."""
         if revision is not None:
-            self._at(row, revision)
+            self.hold(row, revision)
         self.changes.append({"table": row.__tablename__, "before": plain(row), "after": None})
         self.session.delete(row)
         self.session.flush()
@@ -288,6 +294,14 @@ def _alike_changes(change: dict[str, Any]) -> tuple[str | None, str]:
         return None, ""
     kind = "new" if change["before"] is None else "gone" if change["after"] is None else "changed"
     return change["table"], kind
+
+
+def refuse_other_order(now: Sequence[Hashable], seen: Sequence[Hashable]) -> None:
+    """Raises Conflict where things stand in another order than the one somebody saw; what came or went since does
+    not count."""
+    there, looked = set(now), set(seen)
+    if [one for one in now if one in looked] != [one for one in seen if one in there]:
+        raise Conflict("Somebody changed the order in the meantime. Load it again to see it.")
 
 
 def note_rules(session: Session, project: Project, tables: set[str]) -> None:

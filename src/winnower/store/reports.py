@@ -19,7 +19,7 @@ from winnower.core.report import (
     report_from_plain,
     report_to_plain,
 )
-from winnower.store.history import Recorder
+from winnower.store.history import Recorder, refuse_other_order
 from winnower.store.models import Account, ReportPiece, ReportRow, ReportSaid
 
 MOST_TITLE = 300
@@ -46,8 +46,11 @@ def report_in(session: Session, project_id: int, report_id: int) -> ReportRow:
     return row
 
 
-def pieces_of(session: Session, report_id: int) -> list[ReportPiece]:
+def pieces_of(session: Session, report_id: int, *, hold: bool = False) -> list[ReportPiece]:
+    """The pieces of a report in their order; held until the end of the transaction, if wanted."""
     asked = select(ReportPiece).where(ReportPiece.report_id == report_id)
+    if hold:
+        asked = asked.with_for_update().execution_options(populate_existing=True)
     return list(session.scalars(asked.order_by(ReportPiece.place, ReportPiece.id)))
 
 
@@ -67,9 +70,9 @@ def make_report(recorder: Recorder, title: str, pieces: Sequence[AnyPiece]) -> R
     return row
 
 
-def change_report(recorder: Recorder, row: ReportRow, title: str, revision: int | None) -> None:
-    """Raises Conflict, WinnowerError."""
-    recorder.update(row, {"title": _titled(title)}, revision)
+def change_report(recorder: Recorder, row: ReportRow, title: str) -> None:
+    """Another title. Raises WinnowerError."""
+    recorder.update(row, {"title": _titled(title)})
 
 
 def delete_report(recorder: Recorder, row: ReportRow, revision: int | None = None) -> None:
@@ -90,7 +93,7 @@ def add_pieces(
     at = 0 if after == 0 else ids.index(after) + 1 if after in ids else len(ids)
     for place, one in enumerate(there[at:], start=at + len(pieces) + 1):
         if one.place != place:
-            recorder.update(one, {"place": place})
+            recorder.place(one, {"place": place})
     return [
         recorder.insert(ReportPiece(report_id=row.id, place=at + number, piece=piece_to_plain(piece)))
         for number, piece in enumerate(pieces, start=1)
@@ -105,22 +108,23 @@ def change_piece(
     recorder.update(piece, {"piece": piece_to_plain(now)}, revision)
 
 
-def delete_pieces(recorder: Recorder, row: ReportRow, pieces: Sequence[ReportPiece]) -> None:
-    """Raises WinnowerError."""
+def delete_piece(recorder: Recorder, row: ReportRow, piece: ReportPiece, revision: int | None) -> None:
+    """Raises Conflict, WinnowerError."""
     _live(row)
-    for piece in pieces:
-        recorder.delete(piece)
+    recorder.delete(piece, revision)
 
 
-def put_in_order(recorder: Recorder, row: ReportRow, ids: Sequence[int]) -> int:
-    """Pieces in an order; those not named follow as they were. How many changed. Raises WinnowerError."""
+def put_in_order(recorder: Recorder, row: ReportRow, ids: Sequence[int], seen: Sequence[int]) -> int:
+    """Pieces in an order; those not named follow as they were. How many changed. ``seen`` is the order it was
+    decided on. Raises WinnowerError, Conflict where somebody else changed the order since."""
     _live(row)
-    rows = {one.id: one for one in pieces_of(recorder.session, row.id)}
+    rows = {one.id: one for one in pieces_of(recorder.session, row.id, hold=True)}
+    refuse_other_order(list(rows), seen)
     named = dict.fromkeys(one for one in ids if one in rows)
     changed = 0
     for place, one in enumerate([*named, *(one for one in rows if one not in named)], start=1):
         if rows[one].place != place:
-            recorder.update(rows[one], {"place": place})
+            recorder.place(rows[one], {"place": place})
             changed += 1
     return changed
 
@@ -130,8 +134,8 @@ def value_of(piece: ReportPiece) -> AnyPiece:
     return piece_from_plain(piece.piece)
 
 
-def freeze(recorder: Recorder, row: ReportRow, report: Report, revision: int | None = None) -> None:
-    """From now on the report shows this. Raises Conflict."""
+def freeze(recorder: Recorder, row: ReportRow, report: Report) -> None:
+    """From now on the report shows this."""
     said = ReportSaid(
         project_id=row.project_id,
         packed=gzip.compress(orjson.dumps(report_to_plain(report)), mtime=0),
@@ -139,12 +143,12 @@ def freeze(recorder: Recorder, row: ReportRow, report: Report, revision: int | N
     )
     recorder.session.add(said)
     recorder.session.flush()
-    recorder.update(row, {"said_id": said.id}, revision)
+    recorder.update(row, {"said_id": said.id})
 
 
-def thaw(recorder: Recorder, row: ReportRow, revision: int | None = None) -> None:
-    """It shows what its pieces say now, again. Raises Conflict."""
-    recorder.update(row, {"said_id": None}, revision)
+def thaw(recorder: Recorder, row: ReportRow) -> None:
+    """It shows what its pieces say now, again."""
+    recorder.update(row, {"said_id": None})
 
 
 def said_by(session: Session, row: ReportRow) -> tuple[ReportSaid, Report]:

@@ -181,13 +181,13 @@ def code_named(
     return book.with_code(made), made
 
 
-def set_state(recorder: Recorder, run: CodingRun, state: str, revision: int | None = None) -> None:
+def set_state(recorder: Recorder, run: CodingRun, state: str) -> None:
     """What counts of a run from now on. Raises Conflict for one that is still being made."""
     if run.state == "making":
         raise Conflict("This run is not done yet.")
     if state not in ("proposals", "applied", "taken back"):
         raise WinnowerError("A run is kept as proposals, applied, or taken back.")
-    recorder.update(run, {"state": state}, revision)
+    recorder.update(run, {"state": state})
 
 
 def delete_run(session: Session, run: CodingRun) -> None:

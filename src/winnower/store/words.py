@@ -8,7 +8,7 @@ from functools import cache
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from winnower.core.errors import WinnowerError
+from winnower.core.errors import Conflict, WinnowerError
 from winnower.core.tokens import fold
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
 from winnower.store.history import Recorder
@@ -47,11 +47,15 @@ def language_of(session: Session, project_id: int) -> str:
     return row.language if row is not None and row.language else DEFAULT_LANGUAGE
 
 
-def choose_language(recorder: Recorder, language: str) -> None:
-    """Raises WinnowerError for a language nothing is known about."""
+def choose_language(recorder: Recorder, language: str, seen: str) -> None:
+    """Raises WinnowerError for a language nothing is known about, Conflict where it is no longer ``seen``."""
     if language != NO_LANGUAGE and language not in known_languages():
         raise WinnowerError(f"There is no word list for the language “{language}”.")
-    row = recorder.session.scalar(select(WordSetting).where(WordSetting.project_id == recorder.project_id))
+    held = select(WordSetting).where(WordSetting.project_id == recorder.project_id).with_for_update()
+    row = recorder.session.scalar(held)
+    now = language_of(recorder.session, recorder.project_id)
+    if now != seen:
+        raise Conflict("Somebody chose another language in the meantime.", {"language": now, "seen": now})
     if row is None:
         recorder.insert(WordSetting(project_id=recorder.project_id, language=language))
     elif row.language != language:

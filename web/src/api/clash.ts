@@ -24,10 +24,10 @@ export async function clashOf(request: Request, answer: Response): Promise<Clash
     .clone()
     .json()
     .then((body: { current?: Record<string, string> }) => body.current);
-  if (!theirs?.revision) return null;
+  if (!theirs?.revision && theirs?.seen === undefined) return null;
   const deleting = request.method === "DELETE";
   const mine = deleting ? {} : ((await request.clone().json()) as Record<string, unknown>);
-  return deleting || "revision" in mine ? { mine, theirs, deleting } : null;
+  return deleting || "revision" in mine || "seen" in mine ? { mine, theirs, deleting } : null;
 }
 
 /** Ask the person; the request to send now where theirs is not to stand. */
@@ -41,7 +41,10 @@ export async function settled(request: Request, clash: Clash): Promise<Request |
   return new Request(url, {
     method: request.method,
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ ...clash.mine, revision: Number(clash.theirs.revision) }),
+    body: JSON.stringify({
+      ...clash.mine,
+      ...(clash.theirs.revision ? { revision: Number(clash.theirs.revision) } : { seen: clash.theirs.seen }),
+    }),
   });
 }
 

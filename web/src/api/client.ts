@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import { clashOf, settled } from "./clash";
+import { inOrder } from "./revisions";
 import type { components, paths } from "./schema.gen";
 
 export type Schema = components["schemas"];
@@ -53,7 +54,7 @@ client.use(problems);
 
 async function guardedFetch(request: Request): Promise<Response> {
   const kept = request.method === "GET" ? null : request.clone();
-  const response = await answered(request);
+  const response = await inOrder(request, answered);
   const clash = kept && (await clashOf(kept, response));
   if (!clash) return response;
   const again = await settled(kept, clash);

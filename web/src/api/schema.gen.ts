@@ -5437,7 +5437,7 @@ export interface components {
             /** Before Id */
             before_id?: number | null;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /**
          * CodePublic
@@ -6265,7 +6265,7 @@ export interface components {
             /** Name */
             name: string;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /** EventGiven */
         EventGiven: {
@@ -6608,7 +6608,7 @@ export interface components {
             /** Frozen */
             frozen?: boolean | null;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /** FindingGiven */
         FindingGiven: {
@@ -6631,10 +6631,15 @@ export interface components {
             /** Question Id */
             question_id?: number | null;
         };
-        /** FindingOrder */
+        /**
+         * FindingOrder
+         * @description The order wanted, and the one that was seen before.
+         */
         FindingOrder: {
             /** Findings */
             findings: components["schemas"]["FindingPlace"][];
+            /** Seen */
+            seen: components["schemas"]["FindingPlace"][];
         };
         /**
          * FindingPiece
@@ -6714,12 +6719,17 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** FindingQuestionChange */
+        FindingQuestionChange: {
+            /** Words */
+            words: string;
+            /** Revision */
+            revision: number;
+        };
         /** FindingQuestionGiven */
         FindingQuestionGiven: {
             /** Words */
             words: string;
-            /** Revision */
-            revision?: number | null;
         };
         /** FindingQuestionPublic */
         FindingQuestionPublic: {
@@ -7471,10 +7481,15 @@ export interface components {
             /** Texts */
             texts: number;
         };
-        /** LanguageChoice */
+        /**
+         * LanguageChoice
+         * @description The language wanted, and the one that was seen before.
+         */
         LanguageChoice: {
             /** Language */
             language: string;
+            /** Seen */
+            seen: string;
         };
         /**
          * LearnRequest
@@ -9007,7 +9022,7 @@ export interface components {
         /** PassageUpdate */
         PassageUpdate: {
             /** Revision */
-            revision?: number | null;
+            revision: number;
             /** Start */
             start?: number | null;
             /** End */
@@ -9144,10 +9159,15 @@ export interface components {
             /** Piece */
             piece: components["schemas"]["HeadingPiece"] | components["schemas"]["WordsPiece"] | components["schemas"]["FindingPiece"] | components["schemas"]["NotePiece"] | components["schemas"]["QuotesPiece"] | components["schemas"]["OverviewPiece"] | components["schemas"]["DictionaryPiece"] | components["schemas"]["CodebookPiece"] | components["schemas"]["QualityPiece"] | components["schemas"]["MethodPiece"];
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
-        /** PieceOrder */
+        /**
+         * PieceOrder
+         * @description The order wanted, and the one that was seen before.
+         */
         PieceOrder: {
+            /** Seen */
+            seen: number[];
             /** Pieces */
             pieces: number[];
         };
@@ -9711,7 +9731,7 @@ export interface components {
              */
             date: string;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /** Refusal */
         Refusal: {
@@ -9729,6 +9749,8 @@ export interface components {
         };
         /** RenameValue */
         RenameValue: {
+            /** Revision */
+            revision: number;
             /** Label */
             label: string;
         };
@@ -9747,7 +9769,7 @@ export interface components {
             /** Frozen */
             frozen?: boolean | null;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /**
          * ReportGiven
@@ -10497,7 +10519,7 @@ export interface components {
         /** RunUpdate */
         RunUpdate: {
             /** Revision */
-            revision?: number | null;
+            revision: number;
             /** Name */
             name?: string | null;
             /** State */
@@ -10760,7 +10782,8 @@ export interface components {
         };
         /**
          * SetValues
-         * @description Several values are parted by semicolons; null takes the value away.
+         * @description Several values are separated by semicolons; null takes the value away. ``seen`` is the value a single text had
+         *     when it was changed, empty for none: where it has another one by now, the change is refused.
          */
         SetValues: {
             /**
@@ -10785,6 +10808,8 @@ export interface components {
              * @enum {string}
              */
             mode: "replace" | "add" | "remove";
+            /** Seen */
+            seen?: string | null;
         };
         /**
          * SettleGroups
@@ -11769,7 +11794,7 @@ export interface components {
             /** Name */
             name: string;
             /** Revision */
-            revision?: number | null;
+            revision: number;
         };
         /**
          * ToneNumber
@@ -12027,6 +12052,8 @@ export interface components {
             rule: (components["schemas"]["HasValue"] | components["schemas"]["Between"] | components["schemas"]["During"] | components["schemas"]["HasTerm"] | components["schemas"]["InTitle"] | components["schemas"]["Finds"] | components["schemas"]["Matches"] | components["schemas"]["Inside"])[] | null;
             /** Broken */
             broken: string | null;
+            /** Revision */
+            revision: number;
         };
         /** VariableCreate */
         VariableCreate: {
@@ -13249,8 +13276,8 @@ export interface operations {
     };
     drop_subcorpus_api_v1_projects__project_id__subcorpora__subcorpus_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -13475,8 +13502,8 @@ export interface operations {
     };
     delete_variable_api_v1_projects__project_id__variables__variable_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -13584,7 +13611,9 @@ export interface operations {
     };
     delete_value_api_v1_projects__project_id__values__value_id__delete: {
         parameters: {
-            query?: never;
+            query: {
+                revision: number;
+            };
             header?: never;
             path: {
                 value_id: number;
@@ -15049,8 +15078,8 @@ export interface operations {
     };
     delete_code_api_v1_projects__project_id__codes__code_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -15295,8 +15324,8 @@ export interface operations {
     };
     delete_group_api_v1_projects__project_id__codebook_groups__group_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -15624,8 +15653,8 @@ export interface operations {
     };
     take_off_api_v1_projects__project_id__passages__passage_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -16092,8 +16121,8 @@ export interface operations {
     };
     delete_question_api_v1_projects__project_id__questions__question_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -16823,8 +16852,8 @@ export interface operations {
     };
     remove_api_v1_projects__project_id__runs__run_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -17019,8 +17048,8 @@ export interface operations {
     };
     remove_api_v1_projects__project_id__tone_lists__list_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -17340,8 +17369,8 @@ export interface operations {
     };
     delete_api_v1_projects__project_id__notes__note_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -17560,8 +17589,8 @@ export interface operations {
     };
     delete_api_v1_projects__project_id__paraphrases__paraphrase_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -18115,8 +18144,8 @@ export interface operations {
     };
     delete_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -18222,8 +18251,8 @@ export interface operations {
     };
     delete_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -18483,8 +18512,8 @@ export interface operations {
     };
     delete_term_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -19851,8 +19880,8 @@ export interface operations {
     };
     delete_api_v1_projects__project_id__findings__finding_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -20108,7 +20137,9 @@ export interface operations {
     };
     delete_question_api_v1_projects__project_id__finding_questions__question_id__delete: {
         parameters: {
-            query?: never;
+            query: {
+                revision: number;
+            };
             header?: never;
             path: {
                 question_id: number;
@@ -20151,7 +20182,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FindingQuestionGiven"];
+                "application/json": components["schemas"]["FindingQuestionChange"];
             };
         };
         responses: {
@@ -20269,8 +20300,8 @@ export interface operations {
     };
     delete_api_v1_projects__project_id__reports__report_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {
@@ -20378,7 +20409,9 @@ export interface operations {
     };
     delete_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__delete: {
         parameters: {
-            query?: never;
+            query: {
+                revision: number;
+            };
             header?: never;
             path: {
                 report_id: number;
@@ -20847,8 +20880,8 @@ export interface operations {
     };
     delete_event_api_v1_projects__project_id__events_in_time__event_id__delete: {
         parameters: {
-            query?: {
-                revision?: number | null;
+            query: {
+                revision: number;
             };
             header?: never;
             path: {

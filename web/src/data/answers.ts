@@ -1,9 +1,10 @@
 /** Answers beside comparisons: keywords, what goes with what, networks, maps, changes; findings and events. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";
+import { useToast } from "../parts/toast";
 import type { Comparison } from "./comparison";
 import { keys } from "./keys";
-import { useChange, useProjectId, useSummary } from "./project";
+import { useChange, useProjectId, useRefresh, useSummary } from "./project";
 
 export type Keywords = Schema["Keywords"];
 export type KeywordsPage = Schema["KeywordsPage"];
@@ -145,7 +146,7 @@ export function useEventChanges() {
     (event: EventInTime) =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/events-in-time/{event_id}", {
-          params: { path: { project_id, event_id: event.id } },
+          params: { path: { project_id, event_id: event.id }, query: { revision: event.revision } },
         }),
       ),
     undefined,
@@ -181,6 +182,11 @@ export function useFinding(finding_id: number) {
   });
 }
 
+/** Whether an answer is the list of findings, not one of them. */
+function isList(answer: unknown): boolean {
+  return typeof answer === "object" && answer !== null && "findings" in answer;
+}
+
 export function useFindingChanges() {
   const project_id = useProjectId();
   const path = (finding_id: number) => ({ params: { path: { project_id, finding_id } } });
@@ -198,7 +204,11 @@ export function useFindingChanges() {
   );
   const remove = useChange(
     (finding: Finding) =>
-      data(api.DELETE("/api/v1/projects/{project_id}/findings/{finding_id}", path(finding.id))),
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/findings/{finding_id}", {
+          params: { path: { project_id, finding_id: finding.id }, query: { revision: finding.revision } },
+        }),
+      ),
     undefined,
     "findings",
   );
@@ -207,17 +217,30 @@ export function useFindingChanges() {
     undefined,
     "findings",
   );
-  const order = useChange(
-    (findings: Schema["FindingPlace"][]) =>
+  const client = useQueryClient();
+  const refresh = useRefresh("findings");
+  const { fail } = useToast();
+  const order = useMutation({
+    mutationFn: (body: Schema["FindingOrder"]) =>
       data(
-        api.PUT("/api/v1/projects/{project_id}/findings/order", {
-          params: { path: { project_id } },
-          body: { findings },
-        }),
+        api.PUT("/api/v1/projects/{project_id}/findings/order", { params: { path: { project_id } }, body }),
       ),
-    undefined,
-    "findings",
-  );
+    // the new order stands at once: the next move is made on it, and sent behind this one
+    onMutate: ({ findings }) => {
+      const place = new Map(findings.map((one, at) => [one.id, at]));
+      client.setQueriesData<Schema["FindingsPublic"]>(
+        { queryKey: keys.of(project_id, "findings"), predicate: ({ state }) => isList(state.data) },
+        (now) =>
+          now && {
+            ...now,
+            findings: [...now.findings].sort((a, b) => (place.get(a.id) ?? 0) - (place.get(b.id) ?? 0)),
+          },
+      );
+    },
+    onError: (error) => fail(error),
+    onSettled: () => refresh(),
+    scope: { id: `order of findings ${project_id}` },
+  });
   const ask = useChange(
     (words: string) =>
       data(
@@ -230,21 +253,21 @@ export function useFindingChanges() {
     "findings",
   );
   const forget = useChange(
-    (question_id: number) =>
+    ({ id, revision }: Schema["FindingQuestionPublic"]) =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/finding-questions/{question_id}", {
-          params: { path: { project_id, question_id } },
+          params: { path: { project_id, question_id: id }, query: { revision } },
         }),
       ),
     undefined,
     "findings",
   );
   const reword = useChange(
-    ({ id, words }: { id: number; words: string }) =>
+    ({ id, words, revision }: { id: number; words: string; revision: number }) =>
       data(
         api.PATCH("/api/v1/projects/{project_id}/finding-questions/{question_id}", {
           params: { path: { project_id, question_id: id } },
-          body: { words },
+          body: { words, revision },
         }),
       ),
     undefined,

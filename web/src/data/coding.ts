@@ -252,16 +252,19 @@ export function useCode(text_id: number, me: string) {
   );
 }
 
+/** What is changed of a passage; what is not named stays. */
+export type PassageValues = Omit<Schema["PassageUpdate"], "revision">;
+
 /** Lengthen, shorten, move to another code, comment, weigh. */
 export function useChangePassage(text_id: number) {
   const project_id = useProjectId();
-  return usePassageChange<{ passage: Passage; values: Schema["PassageUpdate"] }>(
+  return usePassageChange<{ passage: Passage; values: PassageValues }>(
     text_id,
     ({ passage, values }) =>
       data(
         api.PATCH("/api/v1/projects/{project_id}/passages/{passage_id}", {
           params: { path: { project_id, passage_id: passage.id } },
-          body: values,
+          body: { ...values, revision: passage.revision },
         }),
       ),
     (now, { passage, values }) =>
@@ -285,7 +288,7 @@ export function useTakeOff(text_id: number) {
     (passage) =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/passages/{passage_id}", {
-          params: { path: { project_id, passage_id: passage.id } },
+          params: { path: { project_id, passage_id: passage.id }, query: { revision: passage.revision } },
         }),
       ),
     (now, passage) => now.filter((one) => one.id !== passage.id),
@@ -353,7 +356,7 @@ export function useCodes() {
       "coding",
     ),
     move: useChange(
-      ({ code, ...body }: { code: Code } & Schema["CodeMove"]) =>
+      ({ code, ...body }: { code: Code } & Omit<Schema["CodeMove"], "revision">) =>
         data(
           api.POST("/api/v1/projects/{project_id}/codes/{code_id}/move", {
             ...path(code.id),
@@ -381,7 +384,12 @@ export function useCodes() {
       "coding",
     ),
     remove: useChange(
-      (code: Code) => data(api.DELETE("/api/v1/projects/{project_id}/codes/{code_id}", path(code.id))),
+      (code: Code) =>
+        data(
+          api.DELETE("/api/v1/projects/{project_id}/codes/{code_id}", {
+            params: { path: { project_id, code_id: code.id }, query: { revision: code.revision } },
+          }),
+        ),
       said,
       "coding",
     ),

@@ -58,7 +58,12 @@ export function useReportChanges() {
       "reports",
     ),
     remove: useChange(
-      (id: number) => data(api.DELETE("/api/v1/projects/{project_id}/reports/{report_id}", path(id))),
+      ({ id, revision }: { id: number; revision: number }) =>
+        data(
+          api.DELETE("/api/v1/projects/{project_id}/reports/{report_id}", {
+            params: { path: { project_id, report_id: id }, query: { revision } },
+          }),
+        ),
       () => tell("Report deleted. Undo brings it back."),
       "reports",
     ),
@@ -82,6 +87,9 @@ function expected(id: number, piece: Piece, before?: Part): Part {
 }
 
 let unmade = -1;
+/** Ids of pieces by those that stood for them until the server made them. */
+const madeAs = new Map<number, number>();
+const made = (id: number) => madeAs.get(id) ?? id;
 
 /** Pieces of one report: added, changed, taken out, ordered. */
 export function usePieceChanges(report_id: number) {
@@ -91,7 +99,8 @@ export function usePieceChanges(report_id: number) {
   const { tell, fail } = useToast();
   const queryKey = reportKey(project_id, report_id);
   const path = { params: { path: { project_id, report_id } } };
-  const at = (piece_id: number) => ({ params: { path: { project_id, report_id, piece_id } } });
+  // changes of a report are sent in order: what is changed has been made by then
+  const at = (id: number) => ({ params: { path: { project_id, report_id, piece_id: made(id) } } });
   const show = async (change: (parts: Part[]) => Part[]) => {
     await client.cancelQueries({ queryKey });
     client.setQueriesData<Report>({ queryKey }, (now) => (now ? { ...now, parts: change(now.parts) } : now));
@@ -115,23 +124,25 @@ export function usePieceChanges(report_id: number) {
         data(
           api.POST("/api/v1/projects/{project_id}/reports/{report_id}/pieces", {
             ...path,
-            body: { pieces, after },
+            body: { pieces, after: after === null ? null : made(after) },
           }),
         ),
       onMutate: async ({ pieces, after, onPlaced }) => {
-        const made = pieces.map((piece) => expected(unmade--, piece));
-        const ids = made.map((one) => one.id);
+        const shown = pieces.map((piece) => expected(unmade--, piece));
+        const ids = shown.map((one) => one.id);
         await show((parts) => {
           const place = after === 0 ? 0 : parts.findIndex((one) => one.id === after) + 1 || parts.length;
-          return [...parts.slice(0, place), ...made, ...parts.slice(place)];
+          return [...parts.slice(0, place), ...shown, ...parts.slice(place)];
         });
         onPlaced?.(ids, []);
         return ids;
       },
-      onSuccess: async (made, { onPlaced }, ids) => {
-        const now = new Map(ids.map((id, at) => [id, made.pieces[at] ?? id]));
-        await show((parts) => parts.map((one) => ({ ...one, id: now.get(one.id) ?? one.id })));
-        onPlaced?.(made.pieces, ids);
+      onSuccess: async (out, { onPlaced }, ids) => {
+        for (const [at, id] of ids.entries()) madeAs.set(id, out.pieces[at] ?? id);
+        await show((parts) =>
+          parts.map((one) => ({ ...one, id: made(one.id), revision: one.revision || 1 })),
+        );
+        onPlaced?.(out.pieces, ids);
       },
       ...rest,
     }),
@@ -140,7 +151,7 @@ export function usePieceChanges(report_id: number) {
         data(
           api.PATCH("/api/v1/projects/{project_id}/reports/{report_id}/pieces/{piece_id}", {
             ...at(part.id),
-            body: { piece, revision: null },
+            body: { piece, revision: part.revision || 1 },
           }),
         ),
       onMutate: ({ part, piece }) =>
@@ -149,17 +160,24 @@ export function usePieceChanges(report_id: number) {
     }),
     remove: useMutation({
       mutationFn: (part: Part) =>
-        data(api.DELETE("/api/v1/projects/{project_id}/reports/{report_id}/pieces/{piece_id}", at(part.id))),
+        data(
+          api.DELETE("/api/v1/projects/{project_id}/reports/{report_id}/pieces/{piece_id}", {
+            params: { ...at(part.id).params, query: { revision: part.revision || 1 } },
+          }),
+        ),
       onMutate: (part) => show((parts) => parts.filter((one) => one.id !== part.id)),
       onSuccess: () => tell("Taken out. Undo brings it back."),
       ...rest,
     }),
     order: useMutation({
-      mutationFn: (pieces: number[]) =>
+      mutationFn: ({ pieces, seen }: Schema["PieceOrder"]) =>
         data(
-          api.PUT("/api/v1/projects/{project_id}/reports/{report_id}/order", { ...path, body: { pieces } }),
+          api.PUT("/api/v1/projects/{project_id}/reports/{report_id}/order", {
+            ...path,
+            body: { pieces: pieces.map(made), seen: seen.map(made) },
+          }),
         ),
-      onMutate: (ids) =>
+      onMutate: ({ pieces: ids }) =>
         show((parts) => {
           const by = new Map(parts.map((one) => [one.id, one]));
           return ids.flatMap((id) => by.get(id) ?? []);

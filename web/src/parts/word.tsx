@@ -21,7 +21,9 @@ export function Word({
   const measure = useRef<HTMLSpanElement>(null);
   const [width, setWidth] = useState(80);
   // biome-ignore lint/correctness/useExhaustiveDependencies: measured again when another word stands there
-  useLayoutEffect(() => setWidth((measure.current?.offsetWidth ?? 60) + 30), [chosen]);
+  useLayoutEffect(() => {
+    setWidth((measure.current?.offsetWidth ?? 60) + 30);
+  }, [chosen]);
   return (
     <span className="relative inline-block max-w-[340px] align-baseline">
       <span ref={measure} aria-hidden className="invisible absolute font-semibold whitespace-nowrap">

@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { api, data, ProblemError } from "../api/client";
 import { keys } from "../data/keys";
 import { Failure, Waiting } from "../parts/basic";
+import { Boundary } from "../parts/boundary";
 import { SignIn } from "./signin";
 
 // the first page brings the sign-in alone; all that is behind it follows
@@ -29,7 +30,9 @@ const client: QueryClient = new QueryClient({
 export function App() {
   return (
     <QueryClientProvider client={client}>
-      <Gate />
+      <Boundary what="The application">
+        <Gate />
+      </Boundary>
     </QueryClientProvider>
   );
 }

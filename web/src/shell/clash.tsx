@@ -43,23 +43,22 @@ interface Asked {
 export function ClashDialog() {
   const client = useQueryClient();
   const [asked, setAsked] = useState<Asked | null>(null);
-  useEffect(
-    () =>
-      askAtClash(
-        (clash) =>
-          new Promise((resolve) =>
-            setAsked({
-              clash,
-              choose: (choice) => {
-                setAsked(null);
-                resolve(choice);
-                void client.invalidateQueries();
-              },
-            }),
-          ),
-      ),
-    [client],
-  );
+  useEffect(() => {
+    const stop = askAtClash(
+      (clash) =>
+        new Promise((resolve) =>
+          setAsked({
+            clash,
+            choose: (choice) => {
+              setAsked(null);
+              resolve(choice);
+              void client.invalidateQueries();
+            },
+          }),
+        ),
+    );
+    return () => stop();
+  }, [client]);
   if (!asked) return null;
   const { clash, choose } = asked;
   return (

@@ -1,8 +1,9 @@
 import { type ComponentType, lazy, Suspense, useState } from "react";
-import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from "react-router";
+import { BrowserRouter, Navigate, Outlet, Route, Routes, useLocation, useNavigate } from "react-router";
 import type { Schema } from "../api/client";
 import { useProjectId, useSummary } from "../data/project";
 import { Failure, Waiting } from "../parts/basic";
+import { Boundary } from "../parts/boundary";
 import { ToastProvider } from "../parts/toast";
 import { KeysDialog } from "./about";
 import { ClashDialog } from "./clash";
@@ -51,7 +52,14 @@ export default function Inside({ me }: { me: Schema["Me"] }) {
       <ClashDialog />
       <BrowserRouter>
         <Routes>
-          <Route path="/" element={<Projects me={me} />} />
+          <Route
+            path="/"
+            element={
+              <Boundary what="The list of projects">
+                <Projects me={me} />
+              </Boundary>
+            }
+          />
           <Route path="/projects/:projectId" element={<Frame me={me} />}>
             <Route index element={<Navigate to="corpus" replace />} />
             <Route path="corpus" element={<TextTable />} />
@@ -97,6 +105,7 @@ function Frame({ me }: { me: Schema["Me"] }) {
   const navigate = useNavigate();
   const project = useProjectId();
   const summary = useSummary();
+  const { pathname, search } = useLocation();
   if (summary.error) {
     return (
       <div className="mx-auto mt-24 max-w-[460px]">
@@ -110,23 +119,33 @@ function Frame({ me }: { me: Schema["Me"] }) {
   return (
     <EvidenceProvider key={project}>
       <div className="flex h-full flex-col">
-        <Header
-          me={me}
-          onGoTo={() => setGoTo(true)}
-          onKeys={() => setKeys(true)}
-          onJobs={() => navigate(`/projects/${project}/corpus/deliveries`)}
-        />
-        <ScopeBar />
+        <Boundary what="The header" shown={pathname}>
+          <Header
+            me={me}
+            onGoTo={() => setGoTo(true)}
+            onKeys={() => setKeys(true)}
+            onJobs={() => navigate(`/projects/${project}/corpus/deliveries`)}
+          />
+        </Boundary>
+        <Boundary what="The scope bar" shown={pathname + search}>
+          <ScopeBar />
+        </Boundary>
         <div className="flex min-h-0 flex-1">
           <main className="min-h-0 min-w-0 flex-1">
-            <Suspense fallback={<Waiting what="Opening" />}>
-              <Outlet />
-            </Suspense>
+            <Boundary what="This view" shown={pathname + search}>
+              <Suspense fallback={<Waiting what="Opening" />}>
+                <Outlet />
+              </Suspense>
+            </Boundary>
           </main>
-          <EvidencePanel />
+          <Boundary what="The panel" shown={pathname + search}>
+            <EvidencePanel />
+          </Boundary>
         </div>
       </div>
-      <GoTo open={goTo} onClose={() => setGoTo(false)} />
+      <Boundary what="Go to" shown={String(goTo)}>
+        <GoTo open={goTo} onClose={() => setGoTo(false)} />
+      </Boundary>
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
     </EvidenceProvider>
   );

@@ -112,10 +112,10 @@ function Kept({ onTake, writes }: { onTake: (scope: readonly Condition[]) => voi
   const kept = useSubcorpora();
   const { tell } = useToast();
   const drop = useChange(
-    (subcorpus_id: number) =>
+    ({ id, revision }: Schema["SubcorpusPublic"]) =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/subcorpora/{subcorpus_id}", {
-          params: { path: { project_id, subcorpus_id } },
+          params: { path: { project_id, subcorpus_id: id }, query: { revision } },
         }),
       ),
     () => tell("Subcorpus deleted. Undo brings it back."),
@@ -130,7 +130,7 @@ function Kept({ onTake, writes }: { onTake: (scope: readonly Condition[]) => voi
         ...(writes
           ? kept.map((one) => ({
               label: `Delete “${one.name}”`,
-              onSelect: () => drop.mutate(one.id),
+              onSelect: () => drop.mutate(one),
               danger: true,
             }))
           : []),

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
 from winnower.api.schemas.comparing import EvidenceRequest, MethodPart, StatementPublic
 from winnower.core.compare import Comparison
 from winnower.core.finding import AnyView, ChangesView
@@ -252,7 +252,7 @@ class EventGiven(Model):
 
 
 class EventChange(EventGiven):
-    revision: int | None = None
+    revision: Revision
 
 
 class FindingQuestionPublic(Model):
@@ -263,7 +263,10 @@ class FindingQuestionPublic(Model):
 
 class FindingQuestionGiven(Model):
     words: str = Field(min_length=1, max_length=500)
-    revision: int | None = None
+
+
+class FindingQuestionChange(FindingQuestionGiven):
+    revision: Revision
 
 
 class FindingPublic(Model):
@@ -307,7 +310,7 @@ class FindingChange(Model):
     drawn: dict[str, str] | None = None
     question_id: int | None = None
     frozen: bool | None = None
-    revision: int | None = None
+    revision: Revision
 
 
 class FindingPlace(Model):
@@ -316,7 +319,10 @@ class FindingPlace(Model):
 
 
 class FindingOrder(Model):
+    """The order wanted, and the one that was seen before."""
+
     findings: list[FindingPlace] = Field(max_length=5_000)
+    seen: list[FindingPlace] = Field(max_length=5_000)
 
 
 class SheetColumn(Model):

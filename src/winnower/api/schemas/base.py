@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Annotated
 
-from pydantic import AfterValidator, BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 #: The largest number a column of the database holds.
 MOST_INT = 2**63 - 1
@@ -16,6 +16,8 @@ def _with_zone(when: dt.datetime) -> dt.datetime:
     return when if when.tzinfo else when.replace(tzinfo=dt.UTC)
 
 
+#: The revision a change was made on: it is refused where there has been another one since.
+Revision = Annotated[int, Field(ge=0, le=MOST_INT)]
 Utc = Annotated[dt.datetime, AfterValidator(_with_zone)]
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
 from winnower.api.schemas.scope import Scoped
 from winnower.core.coding.question import By
 from winnower.core.scope import Split
@@ -97,7 +97,7 @@ class CodeUpdate(Model):
 class CodeMove(Model):
     parent_id: Id | None = None
     before_id: Id | None = None
-    revision: int | None = None
+    revision: Revision
 
 
 class CodeMerge(Model):
@@ -155,7 +155,7 @@ class PassageCreate(Model):
 
 
 class PassageUpdate(Model):
-    revision: int | None = None
+    revision: Revision
     start: Place | None = None
     end: Place | None = None
     code_id: Id | None = None

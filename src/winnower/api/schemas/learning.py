@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
 from winnower.api.schemas.coding import Id
 from winnower.api.schemas.instruments import Refusal
 from winnower.api.schemas.runs import Measured, RunItem
@@ -136,7 +136,7 @@ class ToneListNew(Model):
 
 class ToneListUpdate(Model):
     name: str = Field(min_length=1, max_length=200)
-    revision: int | None = None
+    revision: Revision
 
 
 Role = Literal["weight", "negation", "intensifier"]

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model, Utc
+from winnower.api.schemas.base import Model, Revision, Utc
 from winnower.api.schemas.notes import NotePublic
 
 
@@ -36,7 +36,7 @@ class ReferenceFields(Model):
 
 
 class ReferenceUpdate(ReferenceFields):
-    revision: int | None = None
+    revision: Revision
 
 
 class ReferencePublic(Model):

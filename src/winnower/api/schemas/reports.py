@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
 from winnower.core.report import MOST_PIECES, AnyPiece, By, Figure, Grid, Heading, Missing, Quote
 
 Title = Annotated[str, Field(min_length=1, max_length=300)]
@@ -36,7 +36,7 @@ class ReportChange(Model):
 
     title: Title | None = None
     frozen: bool | None = None
-    revision: int | None = Field(default=None, ge=0, le=MOST_INT)
+    revision: Revision
 
 
 class ProseShown(Model):
@@ -81,7 +81,7 @@ class PiecesGiven(Model):
 
 class PieceChange(Model):
     piece: AnyPiece
-    revision: int | None = Field(default=None, ge=0, le=MOST_INT)
+    revision: Revision
 
 
 class PiecesMade(Model):
@@ -91,4 +91,7 @@ class PiecesMade(Model):
 
 
 class PieceOrder(Model):
+    """The order wanted, and the one that was seen before."""
+
+    seen: list[Annotated[int, Field(ge=1, le=MOST_INT)]] = Field(max_length=MOST_PIECES)
     pieces: list[Annotated[int, Field(ge=1, le=MOST_INT)]] = Field(max_length=MOST_PIECES)

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
 from winnower.api.schemas.coding import CoderPublic, Id, PassageId
 from winnower.api.schemas.review import QualityPublic
 from winnower.api.schemas.scope import Scoped
@@ -233,7 +233,7 @@ class RunPublic(RunLine):
 
 
 class RunUpdate(Model):
-    revision: int | None = None
+    revision: Revision
     name: str | None = Field(default=None, min_length=1, max_length=190)
     state: Literal["proposals", "applied", "taken back"] | None = None
 

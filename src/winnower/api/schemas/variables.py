@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Revision
 from winnower.api.schemas.scope import Scoped, SomeConditions
 from winnower.core.scope import Conditions
 
@@ -48,6 +48,7 @@ class ValuePublic(Model):
     texts: int
     rule: Conditions | None
     broken: str | None
+    revision: int
 
 
 class VariablePublic(Model):
@@ -115,11 +116,13 @@ class Selection(Scoped):
 
 
 class SetValues(Selection):
-    """Several values are parted by semicolons; null takes the value away."""
+    """Several values are separated by semicolons; null takes the value away. ``seen`` is the value a single text had
+    when it was changed, empty for none: where it has another one by now, the change is refused."""
 
     field: str
     value: str | None = None
     mode: Literal["replace", "add", "remove"] = "replace"
+    seen: str | None = None
 
 
 class Changed(Model):
@@ -128,6 +131,7 @@ class Changed(Model):
 
 
 class RenameValue(Model):
+    revision: Revision
     label: str = Field(min_length=1, max_length=300)
 
 

@@ -76,7 +76,10 @@ class WordSettings(Model):
 
 
 class LanguageChoice(Model):
+    """The language wanted, and the one that was seen before."""
+
     language: str = Field(max_length=8)
+    seen: str = Field(max_length=8)
 
 
 class StopWords(Model):

@@ -1,6 +1,6 @@
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import type { Schema } from "../../api/client";
-import type { Code, Passage } from "../../data/coding";
+import type { Code, Passage, PassageValues } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
 import { useRunChanges } from "../../data/runs";
 import { placed } from "../../lib/lanes";
@@ -49,7 +49,7 @@ export function Cards({
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
   onNote: (passage: Passage) => void;
-  onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
+  onChange: (passage: Passage, values: PassageValues) => void;
 }) {
   const items = useMemo(() => gathered(passages, notes, paraphrases), [passages, notes, paraphrases]);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
@@ -74,7 +74,9 @@ export function Cards({
     }
     setTops((now) => (same(now, next) ? now : next));
   }, [page, items]);
-  useLayoutEffect(measure, [measure]);
+  useLayoutEffect(() => {
+    measure();
+  }, [measure]);
   useEffect(() => {
     const scroller = page.current?.closest("[data-scroller]");
     let waiting = 0;
@@ -236,10 +238,12 @@ function PassageCard({
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
   onNote: (passage: Passage) => void;
-  onChange: (passage: Passage, values: Schema["PassageUpdate"]) => void;
+  onChange: (passage: Passage, values: PassageValues) => void;
 }) {
   const [comment, setComment] = useState(passage.comment);
-  useEffect(() => setComment(passage.comment), [passage.comment]);
+  useEffect(() => {
+    setComment(passage.comment);
+  }, [passage.comment]);
   const colour = `var(--c${(code?.colour ?? 7) % 10})`;
   return (
     <div className="border-l-[3px]" style={{ borderColor: colour }}>

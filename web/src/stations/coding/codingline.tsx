@@ -37,7 +37,9 @@ export function CodingLine({
   const [at, setAt] = useState(0);
   const [more, setMore] = useState<Look>(PLAIN);
   // at once, before the next letter is typed
-  useLayoutEffect(() => input.current?.focus({ preventScroll: true }), []);
+  useLayoutEffect(() => {
+    input.current?.focus({ preventScroll: true });
+  }, []);
   const name = query.trim();
   const found = useMemo(() => ranked(codes, name, recent), [codes, name, recent]);
   const known = codes.some((code) => code.name.toLocaleLowerCase() === name.toLocaleLowerCase());

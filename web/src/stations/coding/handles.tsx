@@ -39,7 +39,9 @@ export function Handles({
     });
   }, [page, passage.id]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: where its words stand follows from its ends
-  useLayoutEffect(measure, [measure, passage.start, passage.end]);
+  useLayoutEffect(() => {
+    measure();
+  }, [measure, passage.start, passage.end]);
   if (!at) return null;
   const [start, end] = toUtf16(body, [passage.start, passage.end]) as unknown as [number, number];
   const move = (edge: Edge) => (event: PointerEvent) => {

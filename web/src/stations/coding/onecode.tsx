@@ -31,7 +31,9 @@ export function One({
   const { change, merge, remove } = useCodes();
   const [draft, setDraft] = useState<Partial<Record<Words, string>>>({});
   // biome-ignore lint/correctness/useExhaustiveDependencies: what somebody else saved is shown where nothing is being typed
-  useEffect(() => setDraft({}), [code.revision]);
+  useEffect(() => {
+    setDraft({});
+  }, [code.revision]);
   const value = (field: Words) => draft[field] ?? code[field];
   const field = (name: Words) => ({
     value: value(name),

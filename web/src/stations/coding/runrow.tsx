@@ -78,7 +78,9 @@ export function RunRow({
 function OtherCode({ onChoose }: { onChoose: (code: number | null) => void }) {
   const { codes } = useCodebook();
   const field = useRef<HTMLSelectElement>(null);
-  useEffect(() => field.current?.focus(), []);
+  useEffect(() => {
+    field.current?.focus();
+  }, []);
   return (
     <select
       ref={field}

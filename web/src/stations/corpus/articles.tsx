@@ -36,7 +36,9 @@ export function Articles() {
   const [words, setWords] = useAddress("find", "");
   const [typed, setTyped] = useState(words);
   // the browser's way back brings earlier words
-  useEffect(() => setTyped(words), [words]);
+  useEffect(() => {
+    setTyped(words);
+  }, [words]);
   const [kind, setKind] = useAddress("kind", "");
   const [outlet, setOutlet] = useAddress("outlet", "");
   const [first, setFirst] = useAddress("from", "");
@@ -62,7 +64,9 @@ export function Articles() {
   });
   // another question begins at its first page
   // biome-ignore lint/correctness/useExhaustiveDependencies: whatever of the question changes
-  useEffect(() => setStart(0), [words, kind, outlet, first, last, order]);
+  useEffect(() => {
+    setStart(0);
+  }, [words, kind, outlet, first, last, order]);
   const page = found.data;
   const choose = (id: string, on: boolean) =>
     setChosen((now) => {

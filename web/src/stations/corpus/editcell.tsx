@@ -26,6 +26,7 @@ export function EditCell({
         field: head.key,
         value: now.trim() || null,
         mode: "replace",
+        seen: value,
       });
     onDone();
   };

@@ -205,7 +205,9 @@ interface PageProps {
 function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another place is aimed at
-  useEffect(() => aim.current?.scrollIntoView({ block: "center" }), [text.id, paragraph]);
+  useEffect(() => {
+    aim.current?.scrollIntoView({ block: "center" });
+  }, [text.id, paragraph]);
   const starts = useMemo(() => (lines ? lineStarts(text.body) : text.paragraphs), [lines, text]);
   const cut = useMemo(() => {
     const notes = (beside?.notes ?? []).flatMap(({ start, end }) =>

@@ -85,11 +85,15 @@ export function Rows(props: RowsProps) {
   });
   const shown = rows.getVirtualItems();
   const needed = [...new Set(shown.map((row) => Math.floor(row.index / PAGE)))].join(",");
-  useEffect(() => setPages(needed ? needed.split(",").map(Number) : [0]), [needed]);
+  useEffect(() => {
+    setPages(needed ? needed.split(",").map(Number) : [0]);
+  }, [needed]);
   // other texts than those chosen from are shown now
   const shownOf = JSON.stringify([props.scope, props.find]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: other texts are shown
-  useEffect(() => setSelection(NOTHING), [shownOf]);
+  useEffect(() => {
+    setSelection(NOTHING);
+  }, [shownOf]);
   const progress = useProgress(
     props.columns.some((one) => one.key === PROGRESS) ? [...lines.values()].map((line) => line.id) : NO_TEXTS,
   );

@@ -15,12 +15,23 @@ export function ValueMenu({ value }: { value: Schema["ValuePublic"] }) {
   const [label, setLabel] = useState(value.label);
   const path = { params: { path: { project_id, value_id: value.id } } };
   const rename = useChange(
-    () => data(api.PATCH("/api/v1/projects/{project_id}/values/{value_id}", { ...path, body: { label } })),
+    () =>
+      data(
+        api.PATCH("/api/v1/projects/{project_id}/values/{value_id}", {
+          ...path,
+          body: { label, revision: value.revision },
+        }),
+      ),
     () => setRenaming(false),
     "values",
   );
   const drop = useChange(
-    () => data(api.DELETE("/api/v1/projects/{project_id}/values/{value_id}", path)),
+    () =>
+      data(
+        api.DELETE("/api/v1/projects/{project_id}/values/{value_id}", {
+          params: { ...path.params, query: { revision: value.revision } },
+        }),
+      ),
     (out) => tell(`${out.label}: ${plural(out.texts, "text")} had it. Undo brings it back.`),
     "values",
   );

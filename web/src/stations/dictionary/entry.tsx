@@ -40,7 +40,9 @@ export function TermEntry({
   const [refused, setRefused] = useState<Schema["TermsAdded"] | null>(null);
   const { language, hasForms } = useLanguage();
   // biome-ignore lint/correctness/useExhaustiveDependencies: another category begins empty
-  useEffect(() => setTyped(""), [category.id]);
+  useEffect(() => {
+    setTyped("");
+  }, [category.id]);
   const add = useChange(
     (sources: readonly string[]) =>
       data(

@@ -103,7 +103,7 @@ function Station({
     () =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}", {
-          params: { ...path.params, query: { revision: tree.data?.revision } },
+          params: { ...path.params, query: { revision: tree.data?.revision ?? 0 } },
         }),
       ),
     () => tell("Dictionary deleted. Undo brings it back."),

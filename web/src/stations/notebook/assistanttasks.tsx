@@ -56,7 +56,9 @@ function useTask(task: Task | null, { onTask, now }: Props) {
   now.current = task;
   const plain = JSON.stringify(task);
   // biome-ignore lint/correctness/useExhaustiveDependencies: told by what it says
-  useEffect(() => onTask(task), [plain]);
+  useEffect(() => {
+    onTask(task);
+  }, [plain]);
 }
 
 function SummaryForm(told: Props) {

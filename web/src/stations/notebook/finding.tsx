@@ -40,6 +40,7 @@ export function FindingPage({
   const [title, setTitle] = useState<string | null>(null);
   const [remark, setRemark] = useState<string | null>(null);
   const answer = found.data;
+  const of = { id: finding.id, revision: finding.revision };
   const numbers = (form: "xlsx" | "csv" | "txt" | "json" | "svg" | "png") =>
     void saveFile(`/api/v1/projects/${project}/findings/export?form=${form}`, {
       findings: [finding.id],
@@ -48,13 +49,13 @@ export function FindingPage({
     const given = title?.trim();
     setTitle(null);
     if (given && given !== finding.title)
-      change.mutate({ id: finding.id, title: given }, { onError: () => setTitle(given) });
+      change.mutate({ ...of, title: given }, { onError: () => setTitle(given) });
   };
   const keepRemark = () => {
     if (remark === null || remark === finding.remark) return setRemark(null);
     const given = remark;
     change.mutate(
-      { id: finding.id, remark: given },
+      { ...of, remark: given },
       { onSuccess: () => setRemark((now) => (now === given ? null : now)) },
     );
   };
@@ -85,7 +86,7 @@ export function FindingPage({
               { value: "0", label: "no question" },
               ...questions.map((one) => ({ value: String(one.id), label: one.words })),
             ]}
-            onChange={(id) => change.mutate({ id: finding.id, question_id: Number(id) })}
+            onChange={(id) => change.mutate({ ...of, question_id: Number(id) })}
           />
         </label>
         <label
@@ -96,7 +97,7 @@ export function FindingPage({
             type="checkbox"
             checked={finding.frozen}
             disabled={!writes}
-            onChange={(event) => change.mutate({ id: finding.id, frozen: event.target.checked })}
+            onChange={(event) => change.mutate({ ...of, frozen: event.target.checked })}
           />
           frozen
         </label>

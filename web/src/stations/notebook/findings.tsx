@@ -40,7 +40,8 @@ export function Findings() {
       ...questions.flatMap((one) => (one.id === finding.question_id ? next : under(one.id))),
       ...(finding.question_id === null ? next : under(null)),
     ];
-    order.mutate(whole.map((one) => ({ id: one.id, question_id: one.question_id })));
+    const places = (list: readonly Finding[]) => list.map(({ id, question_id }) => ({ id, question_id }));
+    order.mutate({ findings: places(whole), seen: places(findings) });
   };
   const add = () => {
     const words = question.trim();
@@ -91,7 +92,8 @@ export function Findings() {
                     disabled={!writes}
                     onBlur={(event) => {
                       const words = event.target.value.trim();
-                      if (words && words !== one.words) reword.mutate({ id: one.id, words });
+                      if (words && words !== one.words)
+                        reword.mutate({ id: one.id, words, revision: one.revision });
                       else event.target.value = one.words;
                     }}
                     onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
@@ -103,7 +105,7 @@ export function Findings() {
                       type="button"
                       aria-label={`Delete the question ${one.words}; its findings stay`}
                       title="Delete the question; its findings stay"
-                      onClick={() => forget.mutate(one.id)}
+                      onClick={() => forget.mutate(one)}
                       className="px-1 text-ink3 hover:text-ink"
                     >
                       ×

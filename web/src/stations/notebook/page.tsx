@@ -80,7 +80,11 @@ export function NotePage({
     return () => clearTimeout(waiting.current);
   }, [draft, change.isPending, note.revision]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed is stored when the note is left
-  useEffect(() => () => store(), []);
+  useEffect(() => {
+    return () => {
+      store();
+    };
+  }, []);
   const body = draft.body ?? note.body;
   const all = [...new Set([...KINDS, ...kinds])].filter(Boolean);
   const hangs = note.text_id !== null || note.finding_id !== null || note.question_id !== null;

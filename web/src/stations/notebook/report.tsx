@@ -125,7 +125,9 @@ function Foot({ report, writes, onGone }: { report: Report; writes: boolean; onG
         <div className="flex items-center gap-2">
           <Button
             disabled={change.isPending}
-            onClick={() => change.mutate({ id: report.id, frozen: !frozen, revision: null, title: null })}
+            onClick={() =>
+              change.mutate({ id: report.id, frozen: !frozen, revision: report.revision, title: null })
+            }
           >
             {change.isPending ? "One moment" : frozen ? "Follow the project again" : "Freeze it"}
           </Button>
@@ -133,7 +135,7 @@ function Foot({ report, writes, onGone }: { report: Report; writes: boolean; onG
             look="ghost"
             className="ml-auto"
             onClick={() => {
-              remove.mutate(report.id);
+              remove.mutate(report);
               onGone();
             }}
           >

@@ -123,7 +123,11 @@ function Words({
     return () => clearTimeout(waiting);
   }, [draft, drawer]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is typed is stored when the part is left
-  useEffect(() => () => keep(), []);
+  useEffect(() => {
+    return () => {
+      keep();
+    };
+  }, []);
   const shown = draft ?? value;
   if (long)
     return (

@@ -30,7 +30,7 @@ export function ReportList({
     const by = event.key === "ArrowUp" ? -1 : event.key === "ArrowDown" ? 1 : 0;
     if (by && event.altKey && writes) {
       event.preventDefault();
-      order.mutate(moved(ids, part.id, { by }));
+      order.mutate({ pieces: moved(ids, part.id, { by }), seen: ids });
     } else if (by) {
       event.preventDefault();
       go(event.currentTarget, by);
@@ -45,7 +45,7 @@ export function ReportList({
     setOver(null);
     const id = Number(event.dataTransfer.getData(DRAGGED));
     const next = moved(ids, id, { before });
-    if (id !== before && next.some((one, at) => one !== ids[at])) order.mutate(next);
+    if (id !== before && next.some((one, at) => one !== ids[at])) order.mutate({ pieces: next, seen: ids });
   };
   const takes = (event: React.DragEvent, id: number) => {
     if (!event.dataTransfer.types.includes(DRAGGED)) return;

@@ -34,7 +34,9 @@ export function Context() {
   const [view, setView] = useAddress("as", "lines");
   const { scope } = useScope();
   const { named, drop } = useNamed();
-  useEffect(() => setTyped(kept), [kept]);
+  useEffect(() => {
+    setTyped(kept);
+  }, [kept]);
   useEffect(() => {
     const timer = setTimeout(() => typed !== kept && keep(typed), 500);
     return () => clearTimeout(timer);
@@ -117,7 +119,9 @@ function Lines({ asked }: { asked: Asked }) {
   } as LinesRequest;
   const wanted = JSON.stringify(asked);
   // biome-ignore lint/correctness/useExhaustiveDependencies: other lines have other neighbours
-  useEffect(() => setBeside(null), [wanted]);
+  useEffect(() => {
+    setBeside(null);
+  }, [wanted]);
   const found = useInfiniteQuery({
     queryKey: keys.of(project_id, "lines", revision, request),
     initialPageParam: 0,
@@ -281,7 +285,9 @@ function Neighbours({
   const bySort = sorted ? Number(sorted[2]) * (sorted[1] === "left" ? -1 : 1) : 1;
   const [chosen, setChosen] = useState<number | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another order shows its own neighbour
-  useEffect(() => setChosen(null), [sort]);
+  useEffect(() => {
+    setChosen(null);
+  }, [sort]);
   const offset = chosen ?? bySort;
   const asked = { ...request, at: null, beside: null, sort: "date" as const };
   const found = useQuery({

@@ -17,7 +17,9 @@ export function Offers({ query, onQuery }: { query: string; onQuery: (query: str
   const { fail } = useToast();
   const [ticked, setTicked] = useState<Record<string, readonly string[]>>({});
   // biome-ignore lint/correctness/useExhaustiveDependencies: another search has other words
-  useEffect(() => setTicked({}), [query]);
+  useEffect(() => {
+    setTicked({});
+  }, [query]);
   const found = useQuery({
     queryKey: keys.of(project_id, "offers", query, scope),
     queryFn: () =>

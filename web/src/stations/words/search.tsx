@@ -27,7 +27,9 @@ const EXAMPLES = [
 export function Search() {
   const [kept, keep] = useAddress("q", "");
   const [typed, setTyped] = useState(kept);
-  useEffect(() => setTyped(kept), [kept]);
+  useEffect(() => {
+    setTyped(kept);
+  }, [kept]);
   useEffect(() => {
     const timer = setTimeout(() => typed !== kept && keep(typed), 350);
     return () => clearTimeout(timer);

@@ -31,7 +31,12 @@ export function StopList({
   );
   const choose = useChange(
     (language: string) =>
-      data(api.PUT("/api/v1/projects/{project_id}/words/language", { ...path, body: { language } })),
+      data(
+        api.PUT("/api/v1/projects/{project_id}/words/language", {
+          ...path,
+          body: { language, seen: settings.language },
+        }),
+      ),
     undefined,
     "word lists",
   );
