@@ -171,7 +171,7 @@ def test_a_rule_cannot_reach_into_another_projects_dictionary(client, at, filled
     rule = {"rule": {"derive": "category", "category_id": tree["categories"][0]["id"]}}
     done(client.post(f"{at}/variables/try-rule", json=rule))
     other = client.post("/api/v1/projects", json={"name": f"Other {filled}"}).json()["id"]
-    problem(client.post(f"/api/v1/projects/{other}/variables/try-rule", json=rule), 422, "is gone")
+    problem(client.post(f"/api/v1/projects/{other}/variables/try-rule", json=rule), 404, "no such category")
 
 
 def test_a_rule_whose_value_is_gone_says_so_and_comes_back_with_undo(client, at, news_in):

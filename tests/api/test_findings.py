@@ -127,7 +127,10 @@ def test_questions_and_order_with_undo(client, at, filled):
     one, two, three = (keep(client, at, of_frames(filled), f"Finding {n}")["id"] for n in range(3))
     question = ask(client, at, "finding-questions", 201, words="Who speaks for the flock?")["id"]
     order = [{"id": three, "question_id": question}, {"id": one, "question_id": None}]
-    assert client.put(f"{at}/findings/order", json={"findings": order}).status_code == 200
+    seen = [{"id": number, "question_id": None} for number in (one, two, three)]
+    given = {"findings": order, "seen": seen}
+    assert client.put(f"{at}/findings/order", json=given).status_code == 200
+    problem(client.put(f"{at}/findings/order", json=given), 409, "changed the order")
     found = listed(client, at)
     assert [one["id"] for one in found["findings"]] == [three, one, two]
     assert [one["question_id"] for one in found["findings"]] == [question, None, None]
@@ -143,7 +146,9 @@ def test_questions_and_order_with_undo(client, at, filled):
     assert len(listed(client, at)["findings"]) == 3
     problem(client.get(f"{at}/findings/999999"), 404, "no such finding")
     problem(
-        client.put(f"{at}/findings/order", json={"findings": [{"id": one, "question_id": 99_999}]}),
+        client.put(
+            f"{at}/findings/order", json={"findings": [{"id": one, "question_id": 99_999}], "seen": []}
+        ),
         404,
         "no such question",
     )

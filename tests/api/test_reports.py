@@ -141,7 +141,10 @@ def test_pieces_are_added_changed_ordered_taken_out_and_brought_back(client, rep
     assert [one["id"] for one in reports.read(report)["parts"]] == [top, first, between, last]
     assert reports.blocks(report, 2) == [{"kind": "prose", "html": "<p><strong>Well</strong></p>\n"}]
     here = f"{reports.here}/{report}"
-    assert client.put(f"{here}/order", json={"pieces": [last, top]}).status_code == 200
+    stale = {"pieces": [last, top], "seen": [first, top, between, last]}
+    problem(client.put(f"{here}/order", json=stale), 409, "changed the order")
+    given = {"pieces": [last, top], "seen": [top, 987_654, first, last]}  # what came or went does not matter
+    assert client.put(f"{here}/order", json=given).status_code == 200
     assert [one["id"] for one in reports.read(report)["parts"]] == [last, top, first, between]
     stale = {"piece": words("Uno"), "revision": 0}
     assert client.patch(f"{here}/pieces/{last}", json=stale).status_code == 409

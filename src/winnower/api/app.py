@@ -59,6 +59,7 @@ from winnower.api.context import House
 from winnower.api.documented import describe
 from winnower.api.gate import Gate
 from winnower.api.loop_time import LoopTime
+from winnower.api.signing_in import LoginThrottle
 from winnower.core.errors import NotFound, WinnowerError
 from winnower.jobs.apart import Apart
 from winnower.jobs.forking import forks
@@ -116,7 +117,9 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
     )
     memory = Memory(settings.memory_bytes)
     corpora = CorpusCache(settings.index, memory=memory)
-    app.state.house = House(settings, database, corpora, Apart(settings), PassageCache(memory))
+    app.state.house = House(
+        settings, database, corpora, Apart(settings), PassageCache(memory), LoginThrottle(database)
+    )
     app.state.runner = runner
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=4)
     app.add_middleware(

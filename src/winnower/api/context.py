@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
 
@@ -11,7 +11,7 @@ from fastapi import Depends, Query, Request
 
 from winnower.api.gate import BODY_VALUE, session_token
 from winnower.api.schemas.base import MOST_INT
-from winnower.api.signing_in import Door
+from winnower.api.signing_in import LoginThrottle
 from winnower.api.wall import hold, named_in
 from winnower.core.scope import Scope, Split
 from winnower.jobs.apart import Apart
@@ -21,7 +21,7 @@ from winnower.store.coding_fields import with_coding
 from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database, Session
 from winnower.store.fields import lock_project
-from winnower.store.history import Recorder
+from winnower.store.history import AlreadyDone, Recorder, is_done
 from winnower.store.inside import looked_at
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
@@ -38,7 +38,7 @@ class House:
     corpora: CorpusCache
     apart: Apart
     passages: PassageCache
-    door: Door = field(default_factory=Door)
+    throttle: LoginThrottle
 
 
 def house(request: Request) -> House:
@@ -74,6 +74,8 @@ class Desk:
     project: Project
     scope: Scope = Scope()
     split: Split = Split()
+    #: what the browser calls this request, so that it is carried out once however often it comes
+    request_key: str | None = None
 
     def look_at(self, scope: Scope, split: Split | None = None) -> None:
         """From now on only the words that a scope lets be counted are in the corpus, laid out as a split wants it."""
@@ -106,7 +108,8 @@ class Desk:
             clear_after(session, session.get_one(Project, self.project.id), self.folder)
 
     def recorder(self, label: str) -> Recorder:
-        return Recorder(self.session, self.project.id, self.account.id, label)
+        key, self.request_key = self.request_key, None
+        return Recorder(self.session, self.project.id, self.account.id, label, request_key=key)
 
 
 def reading_desk(
@@ -122,7 +125,10 @@ def writing_desk(
 ) -> Desk:
     project = project_for(session, account, project_id, write=True)
     hold(session, project_id, named_in(request.url.path, request.path_params, request.scope.get(BODY_VALUE)))
-    return Desk(at, session, account, project)
+    key = request.headers.get("idempotency-key", "")[:64] or None
+    if key and is_done(session, project_id, account.id, key):
+        raise AlreadyDone
+    return Desk(at, session, account, project, request_key=key)
 
 
 Reading = Annotated[Desk, Depends(reading_desk)]

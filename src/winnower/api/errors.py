@@ -21,6 +21,7 @@ from winnower.store.database import (
     is_crossed,
     is_unfit,
 )
+from winnower.store.history import AlreadyDone
 from winnower.store.undo import Stuck
 
 log = logging.getLogger("winnower")
@@ -36,6 +37,7 @@ STATUS: tuple[tuple[type[errors.WinnowerError], int, str], ...] = (
     (errors.IndexDamaged, 503, "Index is being made again"),
     (errors.WinnowerError, 422, "Cannot be done"),
 )
+DONE_BEFORE = "Already done"
 BUSY = "Somebody else is at the same rows just now. Nothing was changed; try again in a moment."
 UNFIT = "A number or text in the request is larger than what it is meant for. Nothing was changed."
 
@@ -67,8 +69,14 @@ def install(app: FastAPI) -> None:
         answer.headers["Retry-After"] = str(error.wait)
         return answer
 
+    @app.exception_handler(AlreadyDone)
+    async def done_before(_: Request, error: AlreadyDone) -> JSONResponse:
+        return problem(409, DONE_BEFORE, "This was saved before.")
+
     @app.exception_handler(RowRefused)
     async def taken(_: Request, error: RowRefused) -> JSONResponse:
+        if "command_request" in str(error.orig):  # the same request, at the same moment
+            return problem(409, DONE_BEFORE, "This was saved before.")
         log.warning("integrity: %s", error.orig)
         return problem(409, "Changed or taken", "Somebody else changed this a moment ago. Load it again.")
 

@@ -52,8 +52,22 @@ def cookie_name(scope: Scope) -> str:
 
 def session_token(scope: Scope) -> str | None:
     """The token in the session's cookie, None where there is none."""
+    return _cookie(scope, cookie_name(scope))
+
+
+def browser_name(scope: Scope) -> str:
+    """The cookie by which a browser is known in which somebody signed in before."""
+    return f"{cookie_name(scope)}_browser"
+
+
+def browser_token(scope: Scope) -> str | None:
+    """The token of a known browser, None where there is none."""
+    return _cookie(scope, browser_name(scope))
+
+
+def _cookie(scope: Scope, name: str) -> str | None:
     try:
-        found = SimpleCookie(Headers(scope=scope).get("cookie", "")).get(cookie_name(scope))
+        found = SimpleCookie(Headers(scope=scope).get("cookie", "")).get(name)
     except CookieError:
         return None
     return found.value if found else None

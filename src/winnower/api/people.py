@@ -7,11 +7,12 @@ from fastapi import APIRouter, Request, Response
 
 from winnower.api import schemas as s
 from winnower.api.context import AccountDep, Desk, House, HouseDep, Reading, SessionDep, Writing
-from winnower.api.gate import cookie_name, session_token
+from winnower.api.gate import browser_name, browser_token, cookie_name, session_token
 from winnower.store import accounts, overview
 from winnower.store import undo as history
 from winnower.store.codebook import number_of_codes
 from winnower.store.database import Session
+from winnower.store.failed_sign_ins import KNOWN_DAYS, counts_of, know_browser
 from winnower.store.models import Account
 from winnower.store.passages import number_of_passages
 from winnower.store.reindex import follow
@@ -37,17 +38,19 @@ def first_account(
 @router.post("/sign-in")
 async def sign_in(given: s.SignIn, at: HouseDep, request: Request, response: Response) -> s.Me:
     """Start a session; the token goes into a cookie scripts cannot read."""
-    account_id, password_hash = await to_thread.run_sync(_hash_of, at, given.name)
+    account_id, password_hash, counted_as = await to_thread.run_sync(_hash_of, at, given.name, request)
     # no connection is held while the password is checked
-    right = await at.door.check(given.name, password_hash, given.password)
+    right = await at.throttle.check(counted_as, password_hash, given.password)
     if not right or account_id is None:
         raise accounts.SignInError(accounts.WRONG)
     return await to_thread.run_sync(_begin, at, account_id, request, response)
 
 
-def _hash_of(at: House, name: str) -> tuple[int | None, str]:
+def _hash_of(at: House, name: str, request: Request) -> tuple[int | None, str, tuple[bytes, ...]]:
+    client = request.client.host if request.client else ""
     with at.database.session() as session:
-        return accounts.hash_of(session, name)
+        counted_as = counts_of(session, name, client, browser_token(request.scope))
+        return (*accounts.hash_of(session, name), counted_as)
 
 
 def _begin(at: House, account_id: int, request: Request, response: Response) -> s.Me:
@@ -58,15 +61,20 @@ def _begin(at: House, account_id: int, request: Request, response: Response) -> 
 def _signed_in(at: House, session: Session, account: Account, request: Request, response: Response) -> s.Me:
     hours, about = at.settings.session_hours, request.headers.get("user-agent", "")
     token = accounts.open_session(session, account.id, hours, about)
-    response.set_cookie(
-        cookie_name(request.scope),
-        token,
-        max_age=hours * 3600,
-        httponly=True,
-        samesite="strict",
-        secure=request.url.scheme == "https",
-        path="/",
-    )
+    browser = know_browser(session, account, browser_token(request.scope), accounts.utc_now())
+    for name, value, seconds in (
+        (cookie_name(request.scope), token, hours * 3600),
+        (browser_name(request.scope), browser, KNOWN_DAYS * 24 * 3600),
+    ):
+        response.set_cookie(
+            name,
+            value,
+            max_age=seconds,
+            httponly=True,
+            samesite="strict",
+            secure=request.url.scheme == "https",
+            path="/",
+        )
     return s.Me(id=account.id, name=account.name, full_name=account.full_name)
 
 
@@ -103,8 +111,9 @@ async def change_password(
     given: s.PasswordChange, at: HouseDep, account: AccountDep, request: Request
 ) -> s.Ended:
     """A new password; your other sessions end."""
-    if not await at.door.check(account.name, account.password_hash, given.old):
-        raise accounts.NotAllowed("The present password is another one.")
+    counted_as = (await to_thread.run_sync(_hash_of, at, account.name, request))[2]
+    if not await at.throttle.check(counted_as, account.password_hash, given.old):
+        raise accounts.NotAllowed("The current password is another one.")
     return await to_thread.run_sync(_change_password, at, account.id, given, session_token(request.scope))
 
 

@@ -22,6 +22,7 @@ from winnower.store import jobs, run_review, runs, tones
 from winnower.store.codebook import codebook_of
 from winnower.store.dictionaries import dictionaries_of, load_value, newest_version
 from winnower.store.fields import lock_project
+from winnower.store.history import plain as plain_row
 from winnower.store.models import CodingRun, RunTarget
 from winnower.store.opened import OpenCorpus
 from winnower.store.run_finding import Sought, find, sought
@@ -276,7 +277,7 @@ def remove(desk: Writing, run_id: int, revision: Seen) -> s.Done:
     lock_project(desk.session, desk.project)
     row = runs.run_of(desk.session, desk.project.id, run_id)
     if row.revision != revision:
-        raise Conflict("Somebody changed this run in the meantime.")
+        raise Conflict("Somebody changed this run in the meantime.", plain_row(row))
     name = row.name
     runs.delete_run(desk.session, row)
     return s.Done(label=f"Removed the run {name} for good")

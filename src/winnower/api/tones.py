@@ -16,6 +16,7 @@ from winnower.core.tone import BANDS, ToneWords, band_of, score, shipped, weighe
 from winnower.core.tone.rows import ToneRows
 from winnower.core.tone.words import ROLES
 from winnower.store import tones as store
+from winnower.store.history import plain
 from winnower.store.models import ToneListRow
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
@@ -83,7 +84,7 @@ def remove(desk: Writing, list_id: int, revision: Seen) -> s.Done:
     """Delete a list no run was made with."""
     row = store.list_in(desk.session, desk.project.id, list_id)
     if row.revision != revision:
-        raise Conflict("Somebody changed this list in the meantime.")
+        raise Conflict("Somebody changed this list in the meantime.", plain(row))
     recorder = desk.recorder(f"Delete the word list {row.name}")
     store.delete_list(recorder, row)
     recorder.save()

@@ -18,6 +18,7 @@ from winnower.store.wall import strangers
 TABLE_OF: dict[str, str] = {
     "text_id": "text", "text": "text", "texts": "text",
     "code_id": "code", "code": "code", "codes": "code",
+    "parent_id": "code", "before_id": "code", "into_id": "code",
     "passage_id": "passage", "passages": "passage",
     "lost_id": "lost_passage",
     "note_id": "note", "note": "note",
@@ -45,10 +46,6 @@ TABLE_OF: dict[str, str] = {
 }  # fmt: skip
 #: The same name may name other things in some calls: (part of the path, name, table).
 IN_PATH: tuple[tuple[str, str, str], ...] = (
-    ("/codes", "parent_id", "code"),
-    ("/codes", "before_id", "code"),
-    ("/codes", "into_id", "code"),
-    ("/runs", "parent_id", "code"),
     ("/dictionaries", "parent_id", "category"),
     ("/dictionaries", "before_id", "category"),
     ("/dictionaries", "into_id", "category"),
@@ -60,6 +57,7 @@ IN_PATH: tuple[tuple[str, str, str], ...] = (
     ("/check/repair", "ids", "text"),
     ("/notes", "ids", "note"),
     ("/findings/order", "id", "finding"),
+    ("/reports/", "seen", "report_piece"),
     ("/questions/", "question_id", "kept_question"),
     ("/finding-questions/", "question_id", "finding_question"),
     ("/review/category/", "subject_id", "category"),

@@ -11,6 +11,7 @@ from winnower.store.accounts import (
     NO_PASSWORD,
     accounts_of,
     anyone_can_sign_in,
+    end_account,
     make_account,
     make_first_account,
     set_password,
@@ -49,10 +50,18 @@ def password(name: str, password: Password = "") -> None:
         print(f"{name} has another password now.")
 
 
+@people.command("end")
+def end(name: str) -> None:
+    """End an account: nobody signs in as it any more, from now on; what it did stays under its name."""
+    with desk() as at, at.database.session() as session:
+        print(end_account(session, name))
+
+
 @people.command("list")
 def listed() -> None:
     """List the accounts: name, full name."""
     with desk() as at, at.database.session() as session:
         for account in accounts_of(session):
             note = "\t(command line only)" if account.password_hash == NO_PASSWORD else ""
+            note = note or (f"\t(ended {account.ended_at:%Y-%m-%d})" if account.ended_at else "")
             print(f"{account.name}\t{account.full_name}{note}")

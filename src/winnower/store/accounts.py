@@ -15,7 +15,7 @@ from sqlalchemy import text as sql
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, NotFound, WinnowerError
-from winnower.store.models import Account, Delivery, Member, Project, SignIn, TextRow
+from winnower.store.models import Account, Delivery, KnownBrowser, Member, Project, SignIn, TextRow
 from winnower.store.models.base import ROLES
 
 MAX_PROJECT_NAME = 200
@@ -33,6 +33,9 @@ def _nobody() -> str:
 NO_PASSWORD = "!"
 MIN_PASSWORD = 8
 MAX_NAME = 60
+#: So many guesses a password must take; so many of its characters are judged, since judging long ones takes long.
+FEWEST_GUESSES = 1_000_000
+MOST_JUDGED = 64
 
 
 WRONG = "Name and password do not go together."
@@ -46,13 +49,27 @@ class NotAllowed(WinnowerError):
     """The role in the project does not allow it."""
 
 
+def refuse_weak(password: str, *about: str) -> None:
+    """Raises WinnowerError for a password that is too short, or that is guessed soon from lists of common passwords,
+    words, keys in a row, and what is known of its owner (``about``)."""
+    if len(password) < MIN_PASSWORD:
+        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
+    from zxcvbn import zxcvbn  # its lists are loaded where a password is chosen only
+
+    found = zxcvbn(password[:MOST_JUDGED], user_inputs=[one for one in about if one])
+    if int(found["guesses"]) < FEWEST_GUESSES:
+        why = str(found["feedback"]["warning"] or "It is easy to guess.")
+        raise WinnowerError(
+            f"Choose another password. {why} Three words that have nothing to do with each other hold well."
+        )
+
+
 def make_account(session: Session, name: str, full_name: str, password: str) -> Account:
     """A new account. Raises Conflict where the name is taken, WinnowerError for a bad name or password."""
     name, full_name = name.strip(), " ".join(full_name.split()) or name.strip()
     if not name or len(name) > MAX_NAME or any(c.isspace() for c in name):
         raise WinnowerError(f"A name to sign in with has 1 to {MAX_NAME} characters and no spaces.")
-    if len(password) < MIN_PASSWORD:
-        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
+    refuse_weak(password, name, full_name)
     if session.scalar(select(Account).where(Account.name == name)):
         raise Conflict(f"There is an account named “{name}” already.")
     account = Account(name=name, full_name=full_name[:120], password_hash=_hasher.hash(password))
@@ -122,13 +139,58 @@ def share(session: Session, project: Project, name: str, role: str) -> str:
     if member is None:
         session.add(Member(project_id=project.id, account_id=account.id, role=role))
         return f"{name} is {role} of {project.name} now."
-    owners = session.scalar(
-        select(func.count()).where(Member.project_id == project.id, Member.role == "owner")
-    )
-    if member.role == "owner" and role != "owner" and (owners or 0) < 2:
+    if member.role == "owner" and role != "owner" and _owners(session, project) < 2:
         raise WinnowerError(f"{name} is the only owner of {project.name}; make somebody else owner first.")
     was, member.role = member.role, role
     return f"{name} was {was} of {project.name} and is {role} now."
+
+
+def take_off(session: Session, project: Project, name: str) -> str:
+    """Take an account off a project; what was done. What it did there stays under its name. Raises NotFound,
+    WinnowerError for the only owner."""
+    account = account_named(session, name)
+    member = session.get(Member, (project.id, account.id))
+    if member is None:
+        raise NotFound(f"{name} is not a member of {project.name}.")
+    if member.role == "owner" and _owners(session, project) < 2:
+        raise WinnowerError(f"{name} is the only owner of {project.name}; make somebody else owner first.")
+    session.delete(member)
+    session.flush()
+    return f"{name} is no longer a member of {project.name}. What {name} did stays."
+
+
+def end_account(session: Session, name: str) -> str:
+    """Let nobody sign in as this account any more, at once; what was done. What it did stays under its name.
+    Raises NotFound, WinnowerError for the only owner of a project or the only account."""
+    account = account_named(session, name)
+    others = (
+        select(func.count())
+        .select_from(Account)
+        .where(Account.id != account.id, Account.ended_at.is_(None), Account.password_hash != NO_PASSWORD)
+    )
+    if not session.scalar(others):
+        raise WinnowerError(f"{name} is the only account that can sign in; make another one first.")
+    owned = select(Project).join(Member).where(Member.account_id == account.id, Member.role == "owner")
+    alone = [project.name for project in session.scalars(owned) if _owners(session, project) < 2]
+    if alone:
+        raise WinnowerError(
+            f"{name} is the only owner of {', '.join(f'“{one}”' for one in alone[:5])}; make somebody else owner first."
+        )
+    account.ended_at = account.ended_at or utc_now()
+    session.execute(delete(SignIn).where(SignIn.account_id == account.id))
+    session.execute(delete(KnownBrowser).where(KnownBrowser.account_id == account.id))
+    return f"{name} can no longer sign in. What {name} did stays."
+
+
+def _owners(session: Session, project: Project) -> int:
+    """Owners of a project who can sign in."""
+    asked = (
+        select(func.count())
+        .select_from(Member)
+        .join(Account, Account.id == Member.account_id)
+        .where(Member.project_id == project.id, Member.role == "owner", Account.ended_at.is_(None))
+    )
+    return session.scalar(asked) or 0
 
 
 def demo_people(
@@ -154,7 +216,7 @@ def demo_people(
 def hash_of(session: Session, name: str) -> tuple[int | None, str]:
     """The number of an account and what its password is checked against; for an unknown name, something that
     takes as long."""
-    account = session.scalar(select(Account).where(Account.name == name))
+    account = session.scalar(select(Account).where(Account.name == name, Account.ended_at.is_(None)))
     return (account.id, account.password_hash) if account else (None, _nobody())
 
 
@@ -211,9 +273,8 @@ def is_session(row: SignIn, token: str | None) -> bool:
 
 
 def set_own_password(session: Session, account: Account, new: str) -> None:
-    """Raises WinnowerError for a password that is too short."""
-    if len(new) < MIN_PASSWORD:
-        raise WinnowerError(f"A password has at least {MIN_PASSWORD} characters.")
+    """Raises WinnowerError for a password that is too short or easy to guess."""
+    refuse_weak(new, account.name, account.full_name)
     account.password_hash = _hasher.hash(new)
 
 
@@ -222,7 +283,7 @@ def account_of(session: Session, token: str | None) -> Account:
     found = token and session.scalar(
         select(Account)
         .join(SignIn, SignIn.account_id == Account.id)
-        .where(SignIn.token_hash == _digest(token), SignIn.expires_at > utc_now())
+        .where(SignIn.token_hash == _digest(token), SignIn.expires_at > utc_now(), Account.ended_at.is_(None))
     )
     if not found:
         raise SignInError("Your session has ended. Sign in again; nothing was lost.")
@@ -246,7 +307,10 @@ def local_account(session: Session) -> Account:
     """The account the command line works as: the first that can sign in. Before there is one, an account
     without a password stands in; the first that is made takes over what it made."""
     first = session.scalar(
-        select(Account).order_by(Account.password_hash == NO_PASSWORD, Account.id).limit(1)
+        select(Account)
+        .where(Account.ended_at.is_(None))
+        .order_by(Account.password_hash == NO_PASSWORD, Account.id)
+        .limit(1)
     )
     if first is None:
         first = Account(name="owner", full_name="Owner", password_hash=NO_PASSWORD)

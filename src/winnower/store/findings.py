@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.compare import Statement
 from winnower.core.compare.targets import MethodPart, OfDictionary
-from winnower.core.errors import NotFound, WinnowerError
+from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.finding import (
     Answer,
     AnyView,
@@ -290,7 +290,12 @@ def put_in_order(
         if question is not None and question not in questions:
             raise NotFound("There is no such question in this project any more.")
     rows = {row.id: row for row in findings_of(recorder.session, recorder.project_id, hold=True)}
-    refuse_other_order([(row.id, row.question_id) for row in rows.values()], seen)
+    refuse_other_order(list(rows), [one for one, _ in seen])
+    known = dict(seen)
+    if any(row.question_id != known.get(row.id, row.question_id) for row in rows.values()):
+        raise Conflict(
+            "Somebody put a finding under another question in the meantime. Load it again to see it."
+        )
     of = dict(zip(ids, under, strict=True))
     order = [one for one in ids if one in rows] + [one for one in rows if one not in of]
     changed = 0

@@ -124,12 +124,34 @@ ROWS_AT_ONCE = 1_000
 PACKED_FROM = 200
 
 
+class AlreadyDone(Exception):
+    """A request came again that was carried out before; nothing is done."""
+
+
+def is_done(session: Session, project_id: int, account_id: int, request_key: str) -> bool:
+    """Whether a request that somebody's browser calls so was carried out."""
+    asked = select(Command.id).where(
+        Command.project_id == project_id,
+        Command.account_id == account_id,
+        Command.request_key == request_key,
+    )
+    return session.scalar(asked) is not None
+
+
 class Recorder:
     """Collects the changes of one command and stores it; use one recorder per user action."""
 
-    def __init__(self, session: Session, project_id: int, account_id: int, label: str) -> None:
+    def __init__(
+        self,
+        session: Session,
+        project_id: int,
+        account_id: int,
+        label: str,
+        *,
+        request_key: str | None = None,
+    ) -> None:
         self.session, self.project_id, self.account_id = session, project_id, account_id
-        self.label = label[:300]
+        self.label, self.request_key = label[:300], request_key
         self.changes: list[dict[str, Any]] = []
         self.data: list[bytes] = []
 
@@ -253,6 +275,7 @@ class Recorder:
             account_id=self.account_id,
             label=self.label,
             changes=self.changes,
+            request_key=self.request_key,
         )
         self.session.add(command)
         self.session.flush()

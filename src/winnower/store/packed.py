@@ -198,6 +198,8 @@ def carry_out(
     else:
         _temporary(connection, model, change.after)
         sets = ", ".join(f"t.`{column}` = c.`{column}`" for column in change.after.columns if column != "id")
+        if "revision" in model.__table__.c and "revision" not in change.after.columns:
+            sets += ", t.revision = t.revision + 1"  # who saw the row before must not write over this
         connection.exec_driver_sql(f"update `{name}` t join {_TEMPORARY} c on c.id = t.id set {sets}")
     connection.exec_driver_sql(f"drop temporary table if exists {_TEMPORARY}")
     session.expire_all()

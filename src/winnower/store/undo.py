@@ -224,9 +224,19 @@ def _turn(
         _not_built_on(session, command, table, [_key(table, before or {})])
         session.execute(delete(model).where(key == _key(table, before or {})))
     elif before is None:
-        session.execute(insert(model).values(**_typed(model, after)))
+        session.execute(
+            insert(model).values(**_counted_on(model, _typed(model, after), after.get("revision")))
+        )
     else:
-        session.execute(update(model).where(key == _key(table, after)).values(**_typed(model, after)))
+        now = model.__table__.c.revision if "revision" in model.__table__.c else None
+        values = _counted_on(model, _typed(model, after), now)
+        session.execute(update(model).where(key == _key(table, after)).values(**values))
+
+
+def _counted_on(model: type[Base], values: dict[str, Any], revision: Any) -> dict[str, Any]:
+    """The same values on the next revision: what is as it was before is another state to those who saw the one
+    between, and a number that comes back would let them write over what they never saw."""
+    return values | {"revision": revision + 1} if "revision" in model.__table__.c else values
 
 
 def _note_effects(

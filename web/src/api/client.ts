@@ -2,6 +2,7 @@ import createClient, { type Middleware } from "openapi-fetch";
 import { clashOf, settled } from "./clash";
 import { inOrder } from "./revisions";
 import type { components, paths } from "./schema.gen";
+import { signedInAgain } from "./session";
 
 export type Schema = components["schemas"];
 export type Condition = NonNullable<Schema["Scoped"]["scope"]>[number];
@@ -18,6 +19,9 @@ export class ProblemError extends Error {
     super(message);
   }
 }
+
+/** A request came again that had been carried out: its first answer was lost on the way. */
+export class AlreadyDone extends ProblemError {}
 
 /** A person looked at both versions and kept the other one: nothing went wrong. */
 export class KeptTheirs extends ProblemError {
@@ -38,12 +42,8 @@ const problems: Middleware = {
 async function readProblem(response: Response): Promise<ProblemError> {
   try {
     const body = await response.clone().json();
-    return new ProblemError(
-      body.detail ?? AWAY,
-      response.status,
-      body.position ?? null,
-      body.command ?? null,
-    );
+    const Kind = response.status === 409 && body.title === "Already done" ? AlreadyDone : ProblemError;
+    return new Kind(body.detail ?? AWAY, response.status, body.position ?? null, body.command ?? null);
   } catch {
     return new ProblemError(AWAY, response.status);
   }
@@ -63,9 +63,22 @@ async function guardedFetch(request: Request): Promise<Response> {
 }
 
 async function answered(request: Request): Promise<Response> {
+  const again = request.method === "GET" ? null : request.clone();
+  const answer = await fetched(request);
+  // a change is kept until its author is signed in again
+  if (answer.status !== 401 || !again || SIGNING.test(request.url)) return answer;
+  return (await signedInAgain()) ? answered(again) : answer;
+}
+
+/** Calls whose refusal speaks of the name and password given with them. */
+const SIGNING = /\/api\/v1\/(sign-in|sign-out|start)$/;
+
+async function fetched(request: Request): Promise<Response> {
   try {
     return await fetch(request);
-  } catch {
+  } catch (error) {
+    // whoever gave a request up does not want to hear that the server is away
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
     throw new ProblemError(AWAY, 0);
   }
 }

@@ -1,7 +1,10 @@
 import { notifyManager, QueryCache, QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
-import { api, data, ProblemError } from "../api/client";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { api, data, ProblemError, type Schema } from "../api/client";
+import { forgetRevisions } from "../api/revisions";
+import { askToSignIn, heldChanges, signedInAs } from "../api/session";
 import { keys } from "../data/keys";
+import { outbox } from "../lib/outbox";
 import { Failure, Waiting } from "../parts/basic";
 import { Boundary } from "../parts/boundary";
 import { SignIn } from "./signin";
@@ -37,8 +40,20 @@ export function App() {
   );
 }
 
+/** Ask before the page is left while something is not stored yet. */
+function useLeaveGuard() {
+  useEffect(() => {
+    const onLeave = (event: BeforeUnloadEvent) => {
+      if (outbox.waiting || heldChanges()) event.preventDefault();
+    };
+    window.addEventListener("beforeunload", onLeave);
+    return () => window.removeEventListener("beforeunload", onLeave);
+  }, []);
+}
+
 function Gate() {
-  const [wasIn, setWasIn] = useState(false);
+  // who was at work last: their views stay as they are while they sign in again
+  const [last, setLast] = useState<Schema["Me"] | null>(null);
   const me = useQuery({
     queryKey: keys.me,
     queryFn: async () => {
@@ -51,6 +66,23 @@ function Gate() {
     },
     staleTime: Infinity,
   });
+  useLeaveGuard();
+  useEffect(() => {
+    const stop = askToSignIn(() => client.setQueryData(keys.me, null));
+    return () => stop();
+  }, []);
+  const now = me.data ?? null;
+  if (now && now !== last) {
+    if (last && last.id !== now.id) {
+      outbox.clear();
+      forgetRevisions();
+    }
+    setLast(now);
+  }
+  const id = now?.id;
+  useEffect(() => {
+    if (id !== undefined) signedInAs(id);
+  }, [id]);
   if (me.isPending) return <Waiting what="Opening" />;
   if (me.error)
     return (
@@ -58,11 +90,11 @@ function Gate() {
         <Failure error={me.error} />
       </div>
     );
-  if (!me.data) return <SignIn ended={wasIn} />;
-  if (!wasIn) setWasIn(true);
+  const shown = now ?? last;
+  if (!shown) return <SignIn ended={false} />;
   return (
     <Suspense fallback={<Waiting what="Opening" />}>
-      <Inside me={me.data} />
+      <Inside key={shown.id} me={shown} away={now === null} />
     </Suspense>
   );
 }

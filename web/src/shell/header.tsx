@@ -1,4 +1,3 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { NavLink, useLocation, useNavigate } from "react-router";
 import { api, type Schema } from "../api/client";
@@ -44,7 +43,6 @@ export function Header({
   const summary = useSummary().data;
   const { search } = useLocation();
   const navigate = useNavigate();
-  const client = useQueryClient();
   const along = carried(search).toString();
   const kept = along ? `?${along}` : "";
   const { undo, redo } = useHistorySteps();
@@ -72,8 +70,8 @@ export function Header({
   });
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
-    client.clear();
-    void navigate("/");
+    // nothing of this person stays in the page for the next one
+    window.location.assign("/");
   };
   const initials = me.full_name
     .split(/\s+/)

@@ -12,6 +12,7 @@ import { GoTo } from "./goto";
 import { Header } from "./header";
 import { Projects } from "./projects";
 import { ScopeBar } from "./scopebar";
+import { SignInAgain } from "./signinagain";
 
 /** A view that is loaded when it is opened first. */
 function station<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
@@ -46,9 +47,10 @@ const Search = station(() => import("../stations/words/search"), "Search");
 const Words = station(() => import("../stations/words/words"), "Words");
 
 /** All that is behind the sign-in: projects, and the stations of one. */
-export default function Inside({ me }: { me: Schema["Me"] }) {
+export default function Inside({ me, away }: { me: Schema["Me"]; away: boolean }) {
   return (
     <ToastProvider>
+      {away && <SignInAgain name={me.full_name} />}
       <ClashDialog />
       <BrowserRouter>
         <Routes>

@@ -2,12 +2,22 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
+import { plural } from "../lib/numbers";
 import { Button, Failure, Waiting } from "../parts/basic";
 import { PasswordField, TextField } from "../parts/fields";
 import { Mark } from "../parts/mark";
 
 /** The way in: sign in, or, where nobody can yet, make the first account. */
-export function SignIn({ ended }: { ended: boolean }) {
+export function SignIn({
+  ended,
+  waiting = 0,
+  who = "",
+}: {
+  ended: boolean;
+  /** So many changes of ``who`` are sent once they are signed in again. */
+  waiting?: number;
+  who?: string;
+}) {
   const start = useQuery({
     queryKey: keys.start,
     queryFn: () => data(api.GET("/api/v1/start")),
@@ -30,7 +40,7 @@ export function SignIn({ ended }: { ended: boolean }) {
         ) : start.data?.empty ? (
           <FirstAccount />
         ) : (
-          <Known ended={ended} />
+          <Known ended={ended} waiting={waiting} who={who} />
         )}
       </main>
     </div>
@@ -59,7 +69,7 @@ function useEntry(send: () => Promise<Schema["Me"]>) {
   return { error, busy, submit: (event: FormEvent) => void submit(event) };
 }
 
-function Known({ ended }: { ended: boolean }) {
+function Known({ ended, waiting, who }: { ended: boolean; waiting: number; who: string }) {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const entry = useEntry(() => data(api.POST("/api/v1/sign-in", { body: { name, password } })));
@@ -68,7 +78,10 @@ function Known({ ended }: { ended: boolean }) {
       <h1 className="mb-4 text-[19px] font-[650]">Sign in</h1>
       <form onSubmit={entry.submit} className="max-w-[320px]">
         {ended && !entry.error && (
-          <p className="mb-3 text-ink2">Your session has ended. Sign in again; nothing was lost.</p>
+          <p className="mb-3 text-ink2">
+            Your session has ended. Sign in again; nothing was lost.
+            {waiting > 0 && ` ${plural(waiting, "change")} will be saved once ${who} is signed in again.`}
+          </p>
         )}
         <Name value={name} onChange={setName} />
         <PasswordField

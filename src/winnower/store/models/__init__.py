@@ -43,7 +43,15 @@ from winnower.store.models.instruments import (
     WordSetting,
 )
 from winnower.store.models.notes import NoteRow, ParaphraseRow, QuoteRow
-from winnower.store.models.people import Account, Member, Preference, Project, SignIn
+from winnower.store.models.people import (
+    Account,
+    FailedSignIn,
+    KnownBrowser,
+    Member,
+    Preference,
+    Project,
+    SignIn,
+)
 from winnower.store.models.reports import ReportPiece, ReportRow, ReportSaid
 from winnower.store.models.runs import CodingRun, RunPlace, RunTarget
 
@@ -90,6 +98,8 @@ __all__ = [
     "PassageRow",
     "Preference",
     "Project",
+    "FailedSignIn",
+    "KnownBrowser",
     "SignIn",
     "Source",
     "StopWord",

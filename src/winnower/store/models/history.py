@@ -5,11 +5,22 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Index, Integer, SmallInteger, String, Text
+from sqlalchemy import (
+    JSON,
+    CheckConstraint,
+    DateTime,
+    ForeignKey,
+    Index,
+    Integer,
+    SmallInteger,
+    String,
+    Text,
+    UniqueConstraint,
+)
 from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
 from sqlalchemy.orm import Mapped, mapped_column
 
-from winnower.store.models.base import JOB_STATES, Base, key_to, made_at, one_of
+from winnower.store.models.base import EXACT, JOB_STATES, Base, key_to, made_at, one_of
 
 
 class Job(Base):
@@ -44,7 +55,10 @@ class Command(Base):
     """A change with its author, time and inverse: rows as they were before and after."""
 
     __tablename__ = "command"
-    __table_args__ = (Index("command_of_account", "project_id", "account_id", "id"),)
+    __table_args__ = (
+        Index("command_of_account", "project_id", "account_id", "id"),
+        UniqueConstraint("project_id", "account_id", "request_key", name="command_request"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = key_to("project.id")
     account_id: Mapped[int] = key_to("account.id", ondelete="RESTRICT")
@@ -53,6 +67,8 @@ class Command(Base):
     undone: Mapped[int] = mapped_column(SmallInteger, server_default="0")
     #: the delivery it brought in, with what that changed in texts that were there
     delivery_id: Mapped[int | None] = key_to("delivery.id", ondelete="SET NULL")
+    #: what a browser called the request that made it: asked again, it is not carried out again
+    request_key: Mapped[str | None] = mapped_column(String(64, EXACT))
     made_at: Mapped[dt.datetime] = made_at()
 
 

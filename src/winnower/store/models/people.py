@@ -5,8 +5,8 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Integer, LargeBinary, String
-from sqlalchemy.dialects.mysql import BINARY
+from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, Index, Integer, LargeBinary, String
+from sqlalchemy.dialects.mysql import BINARY, DATETIME
 from sqlalchemy.orm import Mapped, mapped_column
 
 from winnower.store.models.base import EXACT, ROLES, Base, key_to, made_at, one_of
@@ -19,6 +19,8 @@ class Account(Base):
     full_name: Mapped[str] = mapped_column(String(120))
     password_hash: Mapped[str] = mapped_column(String(255))
     made_at: Mapped[dt.datetime] = made_at()
+    #: nobody can sign in from then on; what was done stays under the name
+    ended_at: Mapped[dt.datetime | None] = mapped_column(DateTime())
 
 
 class SignIn(Base):
@@ -32,6 +34,29 @@ class SignIn(Base):
     made_at: Mapped[dt.datetime] = made_at()
     expires_at: Mapped[dt.datetime] = mapped_column(DateTime())
     about: Mapped[str] = mapped_column(String(200), server_default="")
+
+
+class FailedSignIn(Base):
+    """Wrong passwords in a row, of a name or of where they came from (``whose``, a digest)."""
+
+    __tablename__ = "failed_sign_in"
+    __table_args__ = (Index("failed_sign_in_at", "last_at"),)
+    whose: Mapped[bytes] = mapped_column(
+        LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
+    )
+    tries: Mapped[int] = mapped_column(Integer)
+    last_at: Mapped[dt.datetime] = mapped_column(DATETIME(fsp=3))
+
+
+class KnownBrowser(Base):
+    """A browser in which somebody signed in before; the token itself is known to the browser only."""
+
+    __tablename__ = "known_browser"
+    token_hash: Mapped[bytes] = mapped_column(
+        LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
+    )
+    account_id: Mapped[int] = key_to("account.id")
+    seen_at: Mapped[dt.datetime] = mapped_column(DateTime())
 
 
 class Project(Base):

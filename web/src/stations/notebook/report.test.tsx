@@ -63,7 +63,9 @@ test("parts are put in another order with the keys, at once, and the order is se
   within(list).getByText("Last").closest("button")?.focus();
   await user.keyboard("{Alt>}{ArrowUp}{/Alt}");
   await waitFor(() => expect(listed()).toEqual(["1", "4", "2"]));
-  await waitFor(() => expect(askedFor(all, "PUT /reports/3/order")).toEqual([{ pieces: [1, 4, 2], seen: [1, 2, 4] }]));
+  await waitFor(() =>
+    expect(askedFor(all, "PUT /reports/3/order")).toEqual([{ pieces: [1, 4, 2], seen: [1, 2, 4] }]),
+  );
 });
 
 test("words are stored a moment after the last letter, and an undo is not written over", async () => {

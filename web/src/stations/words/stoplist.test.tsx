@@ -72,7 +72,9 @@ test("the language is chosen, and one without a list says so", async () => {
   const { asked, user } = list({ language: "none", shipped: [] });
   expect(screen.getByText(/No list ships for it/)).toBeTruthy();
   await user.selectOptions(screen.getByLabelText("Language of the texts"), "German");
-  await waitFor(() => expect(askedFor(asked, "PUT /words/language")).toEqual([{ language: "de", seen: "none" }]));
+  await waitFor(() =>
+    expect(askedFor(asked, "PUT /words/language")).toEqual([{ language: "de", seen: "none" }]),
+  );
 });
 
 test("readers look only", () => {

@@ -1,0 +1,54 @@
+import type { Entry } from "../lib/outbox";
+
+/** What was added and is not stored yet, row by row; what was refused can be changed or discarded. */
+export function WaitingRows<Given>({
+  entries,
+  onDrop,
+  onEdit,
+  className = "",
+}: {
+  entries: readonly Entry<Given>[];
+  onDrop: (key: string) => void;
+  /** Puts one back into the field it came from. */
+  onEdit?: (given: Given) => void;
+  className?: string;
+}) {
+  if (!entries.length) return null;
+  return (
+    <ul aria-label="Not saved yet" className={`text-left ${className}`}>
+      {entries.map((one) => (
+        <li
+          key={one.key}
+          data-waiting={one.state}
+          className="flex min-w-0 flex-wrap items-baseline gap-x-2 border-b border-line px-2 py-1"
+        >
+          <span className="min-w-0 truncate font-semibold" title={one.label}>
+            {one.label}
+          </span>
+          {one.state === "waiting" ? (
+            <span className="text-ink2">saving…</span>
+          ) : (
+            <span role="alert" className="flex min-w-0 flex-wrap items-baseline gap-x-2 text-rust">
+              {one.reason}
+              {onEdit && (
+                <button
+                  type="button"
+                  className="font-semibold underline"
+                  onClick={() => {
+                    onDrop(one.key);
+                    onEdit(one.given);
+                  }}
+                >
+                  Edit
+                </button>
+              )}
+              <button type="button" className="underline" onClick={() => onDrop(one.key)}>
+                Discard
+              </button>
+            </span>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
