@@ -1,6 +1,7 @@
-import { useCallback, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useSyncExternalStore } from "react";
 import { AlreadyDone, ProblemError } from "../api/client";
 import { type Entry, type Outcome, outbox } from "../lib/outbox";
+import { useToast } from "../parts/toast";
 import type { Change } from "./keys";
 import { useProjectId, useRefresh } from "./project";
 
@@ -21,23 +22,34 @@ interface Adding<Given, Out> {
   /** How one is shown while it waits. */
   label: (given: Given) => string;
   /** What an addition makes stale. */
-  change: Change;
+  change?: Change;
   /** Hears what was made, whichever view is open by then; not called where an answer was lost. */
   done?: (out: Out, given: Given) => void;
 }
 
+/** How many views show what waits in a line: where none does, a refusal is told at the foot of the page. */
+const watched = new Map<string, number>();
+
 /**
  * Add things one after another, as quickly as they are typed: the field clears itself at once, what waits is shown
- * as rows, and the server follows. What is refused comes back with its reason.
+ * as rows (``parts/waitingrows.tsx``), and the server follows. What is refused comes back with its reason.
  */
-export function useAdding<Given, Out>({ line, send, label, change, done }: Adding<Given, Out>) {
+export function useAdding<Given, Out>({ line, send, label, change = "anything", done }: Adding<Given, Out>) {
   const project = useProjectId();
   const refresh = useRefresh(change);
+  const { fail } = useToast();
   const place = `${project} ${line}`;
   const entries = useSyncExternalStore(outbox.subscribe, () => outbox.of(place) as readonly Added<Given>[]);
+  useEffect(() => {
+    watched.set(place, (watched.get(place) ?? 0) + 1);
+    return () => {
+      watched.set(place, (watched.get(place) ?? 1) - 1);
+    };
+  }, [place]);
+  const drop = useCallback((key: string) => outbox.drop(place, key), [place]);
   const add = (given: Given, then?: (out: Out) => void) => {
-    outbox.add(place, given, label(given), (entry) =>
-      outcomeOf(
+    outbox.add(place, given, label(given), async (entry) => {
+      const outcome = await outcomeOf(
         () => send(given, entry.key),
         async (out) => {
           if (out !== undefined) {
@@ -47,10 +59,12 @@ export function useAdding<Given, Out>({ line, send, label, change, done }: Addin
           // its row stays until the list has the real one in it
           await refresh();
         },
-      ),
-    );
+      );
+      if (outcome.kind === "refused" && !watched.get(place))
+        fail(new Error(`“${entry.label}” was not saved: ${outcome.reason}`));
+      return outcome;
+    });
   };
-  const drop = useCallback((key: string) => outbox.drop(place, key), [place]);
   return { add, entries, drop };
 }
 
@@ -58,16 +72,15 @@ async function outcomeOf<Out>(
   send: () => Promise<Out>,
   done: (out: Out | undefined) => Promise<void>,
 ): Promise<Outcome> {
+  let out: Out | undefined;
   try {
-    await done(await send());
-    return { kind: "done" };
+    out = await send();
   } catch (error) {
-    if (error instanceof AlreadyDone) {
-      await done(undefined);
-      return { kind: "done" };
-    }
     if (error instanceof ProblemError && (error.status === 0 || error.status === 503))
       return { kind: "again" };
-    return { kind: "refused", reason: error instanceof Error ? error.message : String(error) };
+    if (!(error instanceof AlreadyDone))
+      return { kind: "refused", reason: error instanceof Error ? error.message : String(error) };
   }
+  await done(out);
+  return { kind: "done" };
 }

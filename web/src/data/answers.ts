@@ -1,7 +1,10 @@
 /** Answers beside comparisons: keywords, what goes with what, networks, maps, changes; findings and events. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";
+import { date } from "../lib/numbers";
 import { useToast } from "../parts/toast";
+import { keyed, useAdding } from "./adding";
 import type { Comparison } from "./comparison";
 import { keys } from "./keys";
 import { useChange, useProjectId, useRefresh, useSummary } from "./project";
@@ -123,14 +126,19 @@ export function useEvents() {
 
 export function useEventChanges() {
   const project_id = useProjectId();
-  const make = useChange(
-    (body: Schema["EventGiven"]) =>
+  const make = useAdding({
+    line: "events",
+    label: (body: Schema["EventGiven"]) => `${date(body.day)} ${body.name}`,
+    send: (body, key) =>
       data(
-        api.POST("/api/v1/projects/{project_id}/events-in-time", { params: { path: { project_id } }, body }),
+        api.POST("/api/v1/projects/{project_id}/events-in-time", {
+          params: { path: { project_id } },
+          body,
+          ...keyed(key),
+        }),
       ),
-    undefined,
-    "events in time",
-  );
+    change: "events in time",
+  });
   const change = useChange(
     ({ id, ...body }: Schema["EventChange"] & { id: number }) =>
       data(
@@ -190,12 +198,19 @@ function isList(answer: unknown): boolean {
 export function useFindingChanges() {
   const project_id = useProjectId();
   const path = (finding_id: number) => ({ params: { path: { project_id, finding_id } } });
-  const keep = useChange(
-    (body: Schema["FindingGiven"]) =>
-      data(api.POST("/api/v1/projects/{project_id}/findings", { params: { path: { project_id } }, body })),
-    undefined,
-    "findings",
-  );
+  const keep = useAdding({
+    line: "findings",
+    label: (body: Schema["FindingGiven"]) => body.title,
+    send: (body, key) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/findings", {
+          params: { path: { project_id } },
+          body,
+          ...keyed(key),
+        }),
+      ),
+    change: "findings",
+  });
   const change = useChange(
     ({ id, ...body }: Schema["FindingChange"] & { id: number }) =>
       data(api.PATCH("/api/v1/projects/{project_id}/findings/{finding_id}", { ...path(id), body })),
@@ -241,17 +256,19 @@ export function useFindingChanges() {
     onSettled: () => refresh(),
     scope: { id: `order of findings ${project_id}` },
   });
-  const ask = useChange(
-    (words: string) =>
+  const ask = useAdding({
+    line: "questions of findings",
+    label: (words: string) => words,
+    send: (words, key) =>
       data(
         api.POST("/api/v1/projects/{project_id}/finding-questions", {
           params: { path: { project_id } },
           body: { words },
+          ...keyed(key),
         }),
       ),
-    undefined,
-    "findings",
-  );
+    change: "findings",
+  });
   const forget = useChange(
     ({ id, revision }: Schema["FindingQuestionPublic"]) =>
       data(

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../api/client";
 import type { Stretch } from "../lib/chosen";
 import { useToast } from "../parts/toast";
+import { keyed, useAdding } from "./adding";
 import { asksForCodes, keys } from "./keys";
 import { useChange, useProjectId, useScope, useSummary } from "./project";
 
@@ -338,12 +339,19 @@ export function useCodes() {
   const { tell } = useToast();
   const said = (done: { label: string }) => tell(`${done.label}. Undo brings it back.`);
   return {
-    make: useChange(
-      (body: Schema["CodeCreate"]) =>
-        data(api.POST("/api/v1/projects/{project_id}/codes", { params: { path: { project_id } }, body })),
-      undefined,
-      "coding",
-    ),
+    make: useAdding({
+      line: "codes",
+      label: (body: Schema["CodeCreate"]) => body.name,
+      send: (body, key) =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/codes", {
+            params: { path: { project_id } },
+            body,
+            ...keyed(key),
+          }),
+        ),
+      change: "coding",
+    }),
     change: useChange(
       ({ code, ...values }: { code: Code } & Omit<Schema["CodeUpdate"], "revision">) =>
         data(

@@ -1,7 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, data } from "../api/client";
+import { api, data, ProblemError, type Schema } from "../api/client";
+import { plural } from "../lib/numbers";
+import type { TermOptions } from "../lib/terms";
+import { keyed, useAdding } from "./adding";
 import { keys } from "./keys";
-import { useChange, useProjectId } from "./project";
+import { useProjectId } from "./project";
 
 /** All dictionaries of the project. */
 export function useDictionaries() {
@@ -31,15 +34,48 @@ export function useDictionary(dictionary_id: number | undefined) {
 /** Make an empty dictionary. */
 export function useMakeDictionary(onMade: (id: number) => void) {
   const project_id = useProjectId();
-  return useChange(
-    (name: string) =>
+  return useAdding({
+    line: "dictionaries",
+    label: (name: string) => name,
+    send: (name, key) =>
       data(
         api.POST("/api/v1/projects/{project_id}/dictionaries", {
           params: { path: { project_id } },
           body: { name },
+          ...keyed(key),
         }),
       ),
-    (made) => onMade(made.id),
-    "terms",
-  );
+    done: (made) => onMade(made.id),
+    change: "terms",
+  });
+}
+
+/** Add terms to a category; a single one that cannot be read is refused with its reason. */
+export function useAddTerms(
+  dictionary_id: number,
+  category_id: number,
+  done: (out: Schema["TermsAdded"], terms: readonly TermOptions[]) => void,
+) {
+  const project_id = useProjectId();
+  return useAdding({
+    line: `terms of ${category_id}`,
+    label: (terms: readonly TermOptions[]) =>
+      terms.length === 1 ? terms[0]!.source : `${plural(terms.length, "term")}: ${terms[0]!.source}, …`,
+    send: async (terms, key) => {
+      const out = await data(
+        api.POST(
+          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
+          {
+            params: { path: { project_id, dictionary_id, category_id } },
+            body: { terms: [...terms] },
+            ...keyed(key),
+          },
+        ),
+      );
+      if (terms.length === 1 && out.refused.length) throw new ProblemError(out.refused[0]!.reason, 422);
+      return out;
+    },
+    done,
+    change: "terms",
+  });
 }

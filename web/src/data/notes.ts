@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, data, type Schema } from "../api/client";
 import { useToast } from "../parts/toast";
+import { keyed, useAdding } from "./adding";
 import { AGAIN_AFTER_MS, away, TRIES } from "./coding";
 import { keys } from "./keys";
 import { useChange, useProjectId, useRefresh, useSummary } from "./project";
@@ -85,17 +86,19 @@ export function useNoteChanges() {
   const { tell } = useToast();
   const one = (note_id: number) => ({ params: { path: { project_id, note_id } } });
   return {
-    make: useChange(
-      (body: Partial<Schema["NoteCreate"]>) =>
+    make: useAdding({
+      line: "notes",
+      label: (note: Partial<Schema["NoteCreate"]>) => note.body?.slice(0, 120) || note.title || "A new note",
+      send: (note, key) =>
         data(
           api.POST("/api/v1/projects/{project_id}/notes", {
             params: { path: { project_id } },
-            body: { kind: "", title: "", body: "", ...body },
+            body: { kind: "", title: "", body: "", ...note },
+            ...keyed(key),
           }),
         ),
-      undefined,
-      "notes",
-    ),
+      change: "notes",
+    }),
     remove: useChange(
       (note: Note) =>
         data(
@@ -150,17 +153,19 @@ export function useParaphraseChanges() {
   const summary = useSummary().data;
   return {
     writes: summary?.role !== "reader",
-    make: useChange(
-      ({ text_id, ...body }: { text_id: number } & Schema["ParaphraseCreate"]) =>
+    make: useAdding({
+      line: "paraphrases",
+      label: (given: { text_id: number } & Schema["ParaphraseCreate"]) => given.body,
+      send: ({ text_id, ...body }, key) =>
         data(
           api.POST("/api/v1/projects/{project_id}/texts/{text_id}/paraphrases", {
             params: { path: { project_id, text_id } },
             body,
+            ...keyed(key),
           }),
         ),
-      undefined,
-      "paraphrases",
-    ),
+      change: "paraphrases",
+    }),
     change: useChange(
       ({ paraphrase, body }: { paraphrase: Paraphrase; body: string }) =>
         data(

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";
+import { keyed, useAdding } from "./adding";
 import { keys } from "./keys";
 import { useChange, useProjectId } from "./project";
 
@@ -54,6 +55,19 @@ export function useToneChanges(list_id: number) {
   const project_id = useProjectId();
   const path = { params: { path: { project_id, list_id } } };
   return {
+    add: useAdding({
+      line: `tone words of ${list_id}`,
+      label: (word: Schema["ToneWordGiven"]) => word.word,
+      send: (word, key) =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/tone-lists/{list_id}/words", {
+            ...path,
+            body: { words: [word] },
+            ...keyed(key),
+          }),
+        ),
+      change: "tone lists",
+    }),
     set: useChange(
       (words: Schema["ToneWordGiven"][]) =>
         data(

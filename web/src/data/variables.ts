@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";
 import { plural } from "../lib/numbers";
 import { useToast } from "../parts/toast";
+import { keyed, useAdding } from "./adding";
 import { keys } from "./keys";
 import { useChange, useProjectId, useSummary } from "./project";
 
@@ -24,11 +25,30 @@ export function useVariables(): readonly Variable[] {
   return found.data ?? [];
 }
 
-/** Give one value to many texts. */
+/** A value as the table holds it, of what somebody wrote for it. */
+function shownAs(field: string, value: string | null, before: unknown): unknown {
+  if (value === null || !Array.isArray(before)) return value;
+  return value
+    .split(";")
+    .map((one) => one.trim())
+    .filter(Boolean);
+}
+
+/** A line of the table with what was typed into it. */
+export function withValue(line: Schema["TextLine"], field: string, value: string | null): Schema["TextLine"] {
+  if (field === "title" || field === "source" || field === "date") return { ...line, [field]: value };
+  return {
+    ...line,
+    values: { ...line.values, [field]: shownAs(field, value, line.values[field]) as string | null },
+  };
+}
+
+/** Give one value to many texts. What is typed into one text of the table stands there at once. */
 export function useSetValues() {
   const project_id = useProjectId();
+  const client = useQueryClient();
   const { tell } = useToast();
-  return useChange(
+  const change = useChange(
     (body: Schema["SetValues"]) =>
       data(
         api.POST("/api/v1/projects/{project_id}/texts/values", { params: { path: { project_id } }, body }),
@@ -41,4 +61,68 @@ export function useSetValues() {
       ),
     "values",
   );
+  const show = ({ ids, field, value, mode }: Schema["SetValues"]) => {
+    const id = ids?.length === 1 && mode === "replace" ? ids[0] : null;
+    if (id === null) return;
+    client.setQueriesData<Schema["TextPage"]>(
+      { queryKey: keys.of(project_id, "page") },
+      (now) =>
+        now && {
+          ...now,
+          rows: now.rows.map((line) => (line.id === id ? withValue(line, field, value ?? null) : line)),
+        },
+    );
+  };
+  return {
+    ...change,
+    mutate: (body: Schema["SetValues"], options?: Parameters<typeof change.mutate>[1]) => {
+      show(body);
+      change.mutate(body, options);
+    },
+  };
+}
+
+/** Make a set: by hand, of chosen texts, or by a rule. */
+export function useMakeSet() {
+  const project_id = useProjectId();
+  const { tell } = useToast();
+  return useAdding({
+    line: "sets",
+    label: (given: Schema["SetCreate"]) => given.name,
+    send: (body, key) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/sets", {
+          params: { path: { project_id } },
+          body,
+          ...keyed(key),
+        }),
+      ),
+    done: (out, { name, rule, ids }) =>
+      tell(
+        rule
+          ? `Set “${name}” made; it stays current as texts come and change.`
+          : ids?.length === 0
+            ? `Set “${name}” made. Drag texts onto it, or choose them and add them.`
+            : `Set “${name}” made of ${plural(out.texts, "text")}.`,
+      ),
+    change: "values",
+  });
+}
+
+/** Make a variable with a kind and no values yet. */
+export function useMakeVariable() {
+  const project_id = useProjectId();
+  return useAdding({
+    line: "variables",
+    label: (given: Schema["VariableCreate"]) => given.name,
+    send: (body, key) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/variables", {
+          params: { path: { project_id } },
+          body,
+          ...keyed(key),
+        }),
+      ),
+    change: "values",
+  });
 }

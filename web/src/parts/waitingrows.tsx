@@ -2,13 +2,11 @@ import type { Entry } from "../lib/outbox";
 
 /** What was added and is not stored yet, row by row; what was refused can be changed or discarded. */
 export function WaitingRows<Given>({
-  entries,
-  onDrop,
+  of: { entries, drop },
   onEdit,
   className = "",
 }: {
-  entries: readonly Entry<Given>[];
-  onDrop: (key: string) => void;
+  of: { entries: readonly Entry<Given>[]; drop: (key: string) => void };
   /** Puts one back into the field it came from. */
   onEdit?: (given: Given) => void;
   className?: string;
@@ -35,14 +33,14 @@ export function WaitingRows<Given>({
                   type="button"
                   className="font-semibold underline"
                   onClick={() => {
-                    onDrop(one.key);
+                    drop(one.key);
                     onEdit(one.given);
                   }}
                 >
                   Edit
                 </button>
               )}
-              <button type="button" className="underline" onClick={() => onDrop(one.key)}>
+              <button type="button" className="underline" onClick={() => drop(one.key)}>
                 Discard
               </button>
             </span>

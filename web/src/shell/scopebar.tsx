@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Condition, data, type Schema } from "../api/client";
+import { keyed, useAdding } from "../data/adding";
 import { keys } from "../data/keys";
 import { useChange, useFields, useProjectId, useScope, useSummary } from "../data/project";
 import { plural, whole } from "../lib/numbers";
@@ -8,6 +9,7 @@ import { conditionLabel } from "../lib/scope";
 import { Button, Dialog, Menu, Popover } from "../parts/controls";
 import { TextField } from "../parts/fields";
 import { useToast } from "../parts/toast";
+import { WaitingRows } from "../parts/waitingrows";
 import { NarrowForm } from "./narrow";
 
 export function ScopeBar() {
@@ -151,27 +153,29 @@ function KeepDialog({
   const project_id = useProjectId();
   const [name, setName] = useState("");
   const { tell } = useToast();
-  const keep = useChange(
-    () =>
+  const keep = useAdding({
+    line: "subcorpora",
+    label: (given: Schema["SubcorpusCreate"]) => given.name,
+    send: (body, key) =>
       data(
         api.POST("/api/v1/projects/{project_id}/subcorpora", {
           params: { path: { project_id } },
-          body: { name, scope: [...scope] },
+          body,
+          ...keyed(key),
         }),
       ),
-    () => {
-      tell(`Kept as “${name}”.`);
-      setName("");
-      onClose();
-    },
-    "subcorpora",
-  );
+    done: (_, given) => tell(`Kept as “${given.name}”.`),
+    change: "subcorpora",
+  });
   return (
     <Dialog title="Keep this scope as a subcorpus" open={open} onClose={onClose}>
+      <WaitingRows of={keep} onEdit={(given) => setName(given.name)} className="mb-2" />
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          keep.mutate(undefined);
+          keep.add({ name: name.trim(), scope: [...scope] });
+          setName("");
+          if (!keep.entries.length) onClose();
         }}
       >
         <TextField
@@ -184,7 +188,7 @@ function KeepDialog({
         />
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
-          <Button look="main" type="submit" disabled={!name.trim() || keep.isPending}>
+          <Button look="main" type="submit" disabled={!name.trim()}>
             Keep
           </Button>
         </div>

@@ -95,7 +95,7 @@ export function AtWork({
           onKeep={(body) => {
             const on = passage ?? chosen;
             if (on)
-              notes.make.mutate({
+              notes.make.add({
                 text_id: textId,
                 start: on.start,
                 end: on.end,
@@ -114,7 +114,7 @@ export function AtWork({
           rows={2}
           enter
           onKeep={(body) => {
-            if (chosen) paraphrases.make.mutate({ text_id: textId, ...chosen, body });
+            if (chosen) paraphrases.make.add({ text_id: textId, ...chosen, body });
             onDone();
           }}
           onClose={close}

@@ -1,4 +1,4 @@
-import { type DragEvent, type KeyboardEvent, useState } from "react";
+import { type DragEvent, type KeyboardEvent, useRef, useState } from "react";
 import { type Schema, saveFile } from "../../api/client";
 import { type Code, useCodebook, useCodeCounts, useCodes, useCodeWords } from "../../data/coding";
 import { useAddress, useProjectId, useScope, useSummary } from "../../data/project";
@@ -6,6 +6,7 @@ import { whole } from "../../lib/numbers";
 import { Button, Empty, Menu } from "../../parts/controls";
 import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { CodebookImport } from "./codeimport";
 import { CodebookVersions } from "./codeversions";
@@ -23,6 +24,8 @@ export function Codebook() {
   const writes = useSummary().data?.role !== "reader";
   const [at, setAt] = useAddress("code", "");
   const [name, setName] = useState("");
+  const typing = useRef(false);
+  typing.current = name.trim() !== "";
   const [open, setOpen] = useState<"" | "import" | "versions">("");
   const [group, setGroup] = useState<Schema["GroupPublic"] | null>(null);
   const words = useCodeWords();
@@ -36,9 +39,10 @@ export function Codebook() {
     );
   const add = (parent: Code | null) => {
     if (!name.trim()) return;
-    make.mutate(
+    make.add(
       { name: name.trim(), parent_id: parent?.id ?? null, symbol: "", description: "" },
-      { onSuccess: (made) => setAt(String(made.id)) },
+      // the next name may be on its way: then its code is shown
+      (made) => !typing.current && setAt(String(made.id)),
     );
     setName("");
   };
@@ -105,6 +109,7 @@ export function Codebook() {
                 add(null);
               }}
             >
+              <WaitingRows of={make} onEdit={(given) => setName(given.name)} className="mb-2" />
               <TextField label="New code" value={name} onChange={setName} />
               <div className="-mt-3 flex gap-2">
                 <Button look="main" type="submit" disabled={!name.trim()}>

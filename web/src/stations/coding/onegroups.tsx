@@ -1,10 +1,12 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { keyed, useAdding } from "../../data/adding";
 import type { Code } from "../../data/coding";
 import { useChange, useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
 import { Button, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { useGroups } from "./marks";
 
 type Group = Schema["GroupPublic"];
@@ -16,12 +18,15 @@ function useGroupChanges() {
   const path = { path: { project_id } };
   const one = (group: Group) => ({ path: { project_id, group_id: group.id } });
   return {
-    make: useChange(
-      (body: Schema["GroupCreate"]) =>
-        data(api.POST("/api/v1/projects/{project_id}/codebook/groups", { params: path, body })),
-      undefined,
-      "groups of codes",
-    ),
+    make: useAdding({
+      line: "groups of codes",
+      label: (body: Schema["GroupCreate"]) => body.name,
+      send: (body, key) =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/codebook/groups", { params: path, body, ...keyed(key) }),
+        ),
+      change: "groups of codes",
+    }),
     change: useChange(
       ({ group, ...body }: { group: Group } & Omit<Schema["GroupUpdate"], "revision">) =>
         data(
@@ -79,7 +84,7 @@ export function GroupsOf({ code, writes }: { code: Code; writes: boolean }) {
             onSubmit={(event) => {
               event.preventDefault();
               if (!name.trim()) return;
-              make.mutate({ name: name.trim(), codes: [code.id] });
+              make.add({ name: name.trim(), codes: [code.id] });
               setName("");
             }}
           >
@@ -95,6 +100,7 @@ export function GroupsOf({ code, writes }: { code: Code; writes: boolean }) {
           </form>
         )}
       </div>
+      <WaitingRows of={make} onEdit={(given) => setName(given.name)} />
     </fieldset>
   );
 }

@@ -3,6 +3,7 @@ import { type Code, useCodebook, useCodeCounts, useCodes } from "../../data/codi
 import { useSummary } from "../../data/project";
 import { whole } from "../../lib/numbers";
 import { Button, Input, Kbd, Swatch } from "../../parts/controls";
+import { WaitingRows } from "../../parts/waitingrows";
 import { codeDragged, dragCode, WORDS } from "./drag";
 
 /** The codebook beside a text or a list: what there is, how much of it, and which number key gives it. */
@@ -41,7 +42,7 @@ export function CodebookPanel({
   const add = () => {
     const name = query.trim();
     setQuery("");
-    make.mutate({ name, parent_id: null, symbol: "", description: "" });
+    make.add({ name, parent_id: null, symbol: "", description: "" });
   };
   const parents = new Set(book.codes.map((one) => one.parent_id));
   return (
@@ -68,6 +69,7 @@ export function CodebookPanel({
           </Button>
         </div>
       )}
+      <WaitingRows of={make} onEdit={(given) => setQuery(given.name)} className="px-2 pt-1" />
       {!book.codes.length && book.isSuccess && (
         <p className="px-3 pt-3 text-ink2">
           No codes yet. Choose words in the text and name what they are about, or type a name above.

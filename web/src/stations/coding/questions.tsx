@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { keyed, useAdding } from "../../data/adding";
 import { keys } from "../../data/keys";
 import { useChange, useProjectId } from "../../data/project";
 import { Button, Menu, Popover } from "../../parts/controls";
 import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { type Question, sent } from "./question";
 
 /** Questions kept under a name: asked again, kept, deleted. */
@@ -28,17 +30,14 @@ export function KeptQuestions({
       queryKey: keys.of(project_id, "questions"),
       queryFn: () => data(api.GET("/api/v1/projects/{project_id}/questions", path)),
     }).data ?? [];
-  const keep = useChange(
-    (name: string) =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/questions", {
-          ...path,
-          body: { name, question: sent(question) },
-        }),
-      ),
-    (done) => tell(`${done.label}.`),
-    "questions",
-  );
+  const keep = useAdding({
+    line: "questions",
+    label: ({ name }: { name: string; question: ReturnType<typeof sent> }) => name,
+    send: (body, key) =>
+      data(api.POST("/api/v1/projects/{project_id}/questions", { ...path, body, ...keyed(key) })),
+    done: (made) => tell(`${made.label}.`),
+    change: "questions",
+  });
   const drop = useChange(
     (one: Schema["QuestionPublic"]) =>
       data(
@@ -73,11 +72,12 @@ export function KeptQuestions({
           width={280}
           trigger={<Button look="ghost">Keep this question</Button>}
         >
+          <WaitingRows of={keep} onEdit={(given) => setName(given.name)} className="mb-2" />
           <form
             onSubmit={(event) => {
               event.preventDefault();
               if (!name.trim()) return;
-              keep.mutate(name.trim());
+              keep.add({ name: name.trim(), question: sent(question) });
               setName("");
               setOpen(false);
             }}

@@ -12,6 +12,7 @@ import { plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Dialog, Empty, Failure, Input, Menu, Segments, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { Renamed } from "./renamed";
 import { Pages } from "./runresults";
 
@@ -41,12 +42,13 @@ export function ToneWords({
   const [start, setStart] = useState(0);
   const wanted = useSettled(find, 250);
   const found = useToneWords(list ?? 0, wanted, show, start);
-  const { set } = useToneChanges(list ?? 0);
+  const { set, add } = useToneChanges(list ?? 0);
   const own = list !== null && writes;
   return (
     <Dialog title={one?.name ?? "Words for tone"} open onClose={onClose} wide>
       <Head list={list} writes={writes} onList={onList} />
-      {own && <AddWord onAdd={(word) => set.mutate([word])} />}
+      {own && <AddWord onAdd={add.add} />}
+      <WaitingRows of={add} className="mb-2" />
       <div className="mb-2 flex flex-wrap items-center gap-2.5">
         <Input
           aria-label="Find a word"

@@ -4,6 +4,7 @@ import type { Comparison } from "../../data/comparison";
 import { useSummary } from "../../data/project";
 import { date } from "../../lib/numbers";
 import { Button, Input, Popover } from "../../parts/controls";
+import { WaitingRows } from "../../parts/waitingrows";
 
 /** Events of the project: marked, changed, removed; what lies before one and after it is set side by side. */
 export function Events({
@@ -36,12 +37,7 @@ export function Events({
     const given = { day, name: name.trim() };
     setDay("");
     setName("");
-    make.mutate(given, {
-      onError: () => {
-        setDay(given.day);
-        setName(given.name);
-      },
-    });
+    make.add(given);
   };
   return (
     <Popover
@@ -93,6 +89,13 @@ export function Events({
           )}
         </div>
       ))}
+      <WaitingRows
+        of={make}
+        onEdit={(given) => {
+          setDay(given.day);
+          setName(given.name);
+        }}
+      />
       {!events.length && (
         <p className="mb-2 text-ink2">Nothing is marked yet. Events are drawn wherever time is.</p>
       )}

@@ -5,6 +5,7 @@ import { useProjectId } from "../../data/project";
 import { Button, Dialog, Field, Select } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 
 /** Keep a view as a finding: with a title, a remark, under a question. */
 export function Keep({
@@ -53,17 +54,21 @@ function Form({
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        keep.mutate(
-          { view, title: called, remark, drawn, question_id: Number(question) || null },
-          {
-            onSuccess: (found) => {
-              tell(`“${found.title}” is kept among the findings of the Notebook.`);
-              onClose();
-            },
-          },
+        if (!called.trim()) return;
+        keep.add({ view, title: called, remark, drawn, question_id: Number(question) || null }, (found) =>
+          tell(`“${found.title}” is kept among the findings of the Notebook.`),
         );
+        onClose();
       }}
     >
+      <WaitingRows
+        of={keep}
+        onEdit={(given) => {
+          setCalled(given.title);
+          setRemark(given.remark ?? "");
+        }}
+        className="mb-2"
+      />
       <TextField label="Title" value={called} maxLength={300} onChange={setCalled} />
       <LongField label="Remark" value={remark} rows={3} maxLength={100_000} onChange={setRemark} />
       {questions.length > 0 && (
@@ -86,7 +91,7 @@ function Form({
         changed since, and which numbers are others now.
       </p>
       <div className="flex items-center gap-3">
-        <Button look="main" type="submit" disabled={!called.trim() || keep.isPending}>
+        <Button look="main" type="submit" disabled={!called.trim()}>
           Keep it
         </Button>
         <Link

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useNoteChanges } from "../../data/notes";
 import { useChange, useProjectId, useSummary } from "../../data/project";
 import { useSetValues, useVariables } from "../../data/variables";
 import type { Stretch } from "../../lib/chosen";
@@ -7,6 +8,7 @@ import { date, plural } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { ValueInput } from "./editvalue";
 import { ReferencePart } from "./reference";
 import { Value, written } from "./value";
@@ -152,29 +154,14 @@ function Notes({
   writes: boolean;
   onNoted: () => void;
 }) {
-  const project_id = useProjectId();
   const [body, setBody] = useState("");
-  const make = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/notes", {
-          params: { path: { project_id } },
-          body: {
-            body,
-            text_id: text.id,
-            start: chosen?.start ?? null,
-            end: chosen?.end ?? null,
-            kind: "",
-            title: "",
-          },
-        }),
-      ),
-    () => {
-      setBody("");
-      onNoted();
-    },
-    "notes",
-  );
+  const { make } = useNoteChanges();
+  const keep = () => {
+    if (!body.trim()) return;
+    make.add({ body, text_id: text.id, start: chosen?.start ?? null, end: chosen?.end ?? null });
+    setBody("");
+    onNoted();
+  };
   return (
     <section className="mb-5">
       <h2 className={HEAD}>Notes</h2>
@@ -182,6 +169,7 @@ function Notes({
       {notes.map((note) => (
         <Note key={note.id} note={note} text={text} writes={writes} />
       ))}
+      <WaitingRows of={make} onEdit={(given) => setBody(given.body ?? "")} />
       {writes && (
         <div>
           <Textarea
@@ -191,12 +179,11 @@ function Notes({
             placeholder={chosen ? "A note on the chosen words" : "A note on this text"}
             onChange={(event) => setBody(event.target.value)}
             onKeyDown={(event) => {
-              if (event.key === "Enter" && (event.ctrlKey || event.metaKey) && body.trim())
-                make.mutate(undefined);
+              if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
             }}
           />
           {body.trim() && (
-            <Button look="main" disabled={make.isPending} onClick={() => make.mutate(undefined)}>
+            <Button look="main" onClick={keep}>
               Keep the note
             </Button>
           )}

@@ -1,11 +1,11 @@
 import { type DragEvent, useState } from "react";
-import { api, type Condition, data, type Schema } from "../../api/client";
-import { useChange, useProjectId, useScope, useSummary } from "../../data/project";
-import { DRAGGED_TEXTS, useSetValues, useVariables } from "../../data/variables";
+import type { Condition, Schema } from "../../api/client";
+import { useScope, useSummary } from "../../data/project";
+import { DRAGGED_TEXTS, useMakeSet, useSetValues, useVariables } from "../../data/variables";
 import { whole } from "../../lib/numbers";
 import { Button, Dialog } from "../../parts/controls";
 import { Lines, TextField } from "../../parts/fields";
-import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { ValueMenu } from "./valuemenu";
 
 type Variable = Schema["VariablePublic"];
@@ -13,35 +13,15 @@ type Dragged = Pick<Schema["SetValues"], "ids" | "scope" | "find">;
 
 /** Groups and sets beside the table: a click narrows the scope, texts can be dropped on them. */
 export function Rail() {
-  const project_id = useProjectId();
   const variables = useVariables();
   const { scope } = useScope();
-  const { tell } = useToast();
   const writes = useSummary().data?.role !== "reader";
   const [making, setMaking] = useState<"set" | "group" | null>(null);
   const [name, setName] = useState("");
   const [byRule, setByRule] = useState(false);
   const group = variables.find((one) => one.role === "group");
   const sets = variables.find((one) => one.role === "sets");
-  const make = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/sets", {
-          params: { path: { project_id } },
-          body: { name, scope: [], find: "", ids: [], rule: byRule ? [...scope] : null },
-        }),
-      ),
-    () => {
-      setMaking(null);
-      setName("");
-      tell(
-        byRule
-          ? "Set made. It stays current as texts come and change."
-          : "Set made. Drag texts onto it, or choose them and add them.",
-      );
-    },
-    "values",
-  );
+  const make = useMakeSet();
   return (
     <aside
       aria-label="Groups and sets"
@@ -69,12 +49,22 @@ export function Rail() {
         ) : (
           <p className="text-ink3">Any number for each text, by hand or by rule.</p>
         )}
+        <WaitingRows
+          of={make}
+          onEdit={(given) => {
+            setName(given.name);
+            setMaking("set");
+          }}
+        />
       </section>
       <Dialog open={making === "set"} title="New set" onClose={() => setMaking(null)}>
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            if (name.trim() && !make.isPending) make.mutate(undefined);
+            if (!name.trim()) return;
+            make.add({ name: name.trim(), scope: [], find: "", ids: [], rule: byRule ? [...scope] : null });
+            setMaking(null);
+            setName("");
           }}
         >
           <TextField label="Name" autoFocus value={name} onChange={setName} maxLength={300} />
@@ -91,7 +81,7 @@ export function Rail() {
               },
             ]}
           />
-          <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
+          <Button look="main" type="submit" disabled={!name.trim()}>
             Make the set
           </Button>
         </form>

@@ -2,11 +2,12 @@ import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { api, type Condition, data, type Schema } from "../../api/client";
 import { useChange, useFields, useProjectId, useScope, useSummary } from "../../data/project";
-import { useVariables } from "../../data/variables";
+import { useMakeVariable, useVariables } from "../../data/variables";
 import { plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Empty, Field, Input, Select } from "../../parts/controls";
 import { TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { DeriveForm } from "./derive";
 import { FillDialog } from "./fill";
@@ -35,6 +36,7 @@ export function VariablesView() {
   const writes = summary?.role !== "reader";
   const [chosen, setChosen] = useState<number | null>(null);
   const [doing, setDoing] = useState<"new" | "derive" | "fill" | null>(null);
+  const made = useMakeVariable();
   const one = variables.find((variable) => variable.id === chosen) ?? variables[0];
   return (
     <div className="flex h-full flex-col">
@@ -57,6 +59,7 @@ export function VariablesView() {
           </>
         )}
       </div>
+      <WaitingRows of={made} className="mx-4 mb-2" />
       {!variables.length && (
         <Empty title="No variables yet">
           Columns of a table become variables when they are imported. You can also make one and fill it by
@@ -102,27 +105,23 @@ export function VariablesView() {
 }
 
 function NewForm({ onDone }: { onDone: () => void }) {
-  const project_id = useProjectId();
   const [name, setName] = useState("");
   const [kind, setKind] = useState("category");
-  const make = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/variables", {
-          params: { path: { project_id } },
-          body: { name, kind: kind as Variable["kind"], description: "", rule: null },
-        }),
-      ),
-    onDone,
-    "values",
-  );
+  const make = useMakeVariable();
   return (
     <div>
       <TextField label="Name" autoFocus value={name} onChange={setName} maxLength={200} />
       <Field label="Holds">
         {(id) => <Select id={id} value={kind} onChange={setKind} choices={KINDS} />}
       </Field>
-      <Button look="main" disabled={!name.trim() || make.isPending} onClick={() => make.mutate(undefined)}>
+      <Button
+        look="main"
+        disabled={!name.trim()}
+        onClick={() => {
+          make.add({ name: name.trim(), kind: kind as Variable["kind"], description: "", rule: null });
+          onDone();
+        }}
+      >
         Make the variable
       </Button>
     </div>

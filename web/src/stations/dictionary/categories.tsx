@@ -1,11 +1,13 @@
 import { type DragEvent, useState } from "react";
 import { api, data, type Schema, saveFile } from "../../api/client";
+import { keyed, useAdding } from "../../data/adding";
 import { useMakeDictionary } from "../../data/dictionaries";
 import { useChange, useProjectId } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { Button, Dialog, Menu, Select, Swatch } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import type { FileUse } from "./file";
 import { NameForm } from "./nameform";
 
@@ -46,22 +48,24 @@ export function Categories({
   const project_id = useProjectId();
   const { fail } = useToast();
   const [adding, setAdding] = useState<"" | "category" | "inside" | "dictionary" | "copy">("");
+  // what new categories lie in, whichever is chosen by the time they are made
+  const [inside, setInside] = useState<number | null>(null);
   const [renaming, setRenaming] = useState(false);
   const path = { path: { project_id, dictionary_id: tree.id } };
-  const make = useChange(
-    (given: { name: string; parent_id: number | null }) =>
+  const make = useAdding({
+    line: `categories of ${tree.id}`,
+    label: ({ name }: { name: string; parent_id: number | null }) => name,
+    send: (given, key) =>
       data(
         api.POST("/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories", {
           params: path,
           body: { ...given, description: "" },
+          ...keyed(key),
         }),
       ),
-    (done) => {
-      setAdding("");
-      onChoose(Number(done.label));
-    },
-    "terms",
-  );
+    done: (made) => onChoose(Number(made.label)),
+    change: "terms",
+  });
   const makeDictionary = useMakeDictionary(onDictionary);
   const copy = useChange(
     (name: string) =>
@@ -158,7 +162,7 @@ export function Categories({
           onCancel={() => setAdding("")}
           onSubmit={(name) => {
             setAdding("");
-            makeDictionary.mutate(name);
+            makeDictionary.add(name);
           }}
         />
       )}
@@ -171,14 +175,22 @@ export function Categories({
           onSubmit={(name) => copy.mutate(name)}
         />
       )}
+      <WaitingRows of={makeDictionary} />
       <TreeList tree={tree} counts={counts} chosen={chosen} writes={writes} onChoose={onChoose} />
+      <WaitingRows of={make} />
       {writes && adding !== "category" && adding !== "inside" && (
         <div className="mt-1.5 flex flex-wrap gap-x-2">
           <Button look="ghost" onClick={() => setAdding("category")}>
             + Category
           </Button>
           {chosen !== null && (
-            <Button look="ghost" onClick={() => setAdding("inside")}>
+            <Button
+              look="ghost"
+              onClick={() => {
+                setInside(chosen);
+                setAdding("inside");
+              }}
+            >
               + Within this one
             </Button>
           )}
@@ -188,12 +200,13 @@ export function Categories({
         <NameForm
           label={
             adding === "inside"
-              ? `New category within ${tree.categories.find((one) => one.id === chosen)?.name ?? ""}`
+              ? `New category within ${tree.categories.find((one) => one.id === inside)?.name ?? ""}`
               : "New category"
           }
           action="Add"
           onCancel={() => setAdding("")}
-          onSubmit={(name) => make.mutate({ name, parent_id: adding === "inside" ? chosen : null })}
+          another
+          onSubmit={(name) => make.add({ name, parent_id: adding === "inside" ? inside : null })}
         />
       )}
       {counts && <Health counts={counts} care={care} open={view === "care"} onCare={() => onView("care")} />}

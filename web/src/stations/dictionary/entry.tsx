@@ -2,12 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useDeferredValue, useEffect, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../../api/client";
 import { ofTerms } from "../../data/comparison";
+import { useAddTerms } from "../../data/dictionaries";
 import { keys } from "../../data/keys";
-import { useChange, useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
+import { useProjectId, useScope, useSummary, useUsualSplit } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { languageName, type TermOptions, term } from "../../lib/terms";
 import { Button, Dialog } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { useEvidence } from "../../shell/evidence";
 import { Falls } from "./falls";
 import { Fault } from "./fault";
@@ -32,7 +34,6 @@ export function TermEntry({
   dictionary: Schema["DictionaryTree"];
   category: Schema["CategoryPublic"];
 }) {
-  const project_id = useProjectId();
   const { tell } = useToast();
   const [typed, setTyped] = useState("");
   const [options, setOptions] = useState<TermOptions>(term(""));
@@ -43,26 +44,16 @@ export function TermEntry({
   useEffect(() => {
     setTyped("");
   }, [category.id]);
-  const add = useChange(
-    (sources: readonly string[]) =>
-      data(
-        api.POST(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
-          {
-            params: { path: { project_id, dictionary_id: dictionary.id, category_id: category.id } },
-            body: { terms: sources.map((one) => ({ ...options, source: one })) },
-          },
-        ),
-      ),
-    (out, sources) => {
-      setTyped("");
-      setOptions(term(""));
-      if (out.refused.length) setRefused(out);
-      else if (sources.length > 1 || out.doubles)
-        tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
-    },
-    "terms",
-  );
+  const adding = useAddTerms(dictionary.id, category.id, (out, terms) => {
+    if (out.refused.length) setRefused(out);
+    else if (terms.length > 1 || out.doubles)
+      tell(`${plural(out.added, "term")} added${out.doubles ? `, ${out.doubles} already there` : ""}.`);
+  });
+  const add = (sources: readonly string[]) => {
+    adding.add(sources.map((one) => ({ ...options, source: one })));
+    setTyped("");
+    setOptions(term(""));
+  };
   const onPaste = (event: ClipboardEvent) => {
     const lines = event.clipboardData
       .getData("text")
@@ -71,20 +62,22 @@ export function TermEntry({
       .filter(Boolean);
     if (lines.length > 1) {
       event.preventDefault();
-      add.mutate(lines.slice(0, 10_000));
+      add(lines.slice(0, 10_000));
       if (lines.length > 10_000)
         tell(`The first 10,000 of ${whole(lines.length)} lines are added; paste the rest again.`);
     }
   };
   const source = useDeferredValue(typed.trim());
-  const { error } = useTried(source, options);
+  const tried = useTried(source, options);
+  // what is known of the term before the last letter does not speak of this one
+  const error = source === typed.trim() ? tried.error : null;
   return (
     <div className="mt-2.5">
       <form
         className="flex gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          if (typed.trim() && !error) add.mutate([typed.trim()]);
+          if (typed.trim() && !error) add([typed.trim()]);
         }}
       >
         <input
@@ -99,10 +92,18 @@ export function TermEntry({
           maxLength={700}
           className={`min-w-0 flex-1 rounded-md border-2 bg-sheet px-3 py-1.5 text-[15px] outline-none placeholder:text-ink3 ${error ? "border-rust" : "border-bottle"}`}
         />
-        <Button look="main" type="submit" disabled={!typed.trim() || error !== null || add.isPending}>
+        <Button look="main" type="submit" disabled={!typed.trim() || error !== null}>
           Add term ⏎
         </Button>
       </form>
+      <WaitingRows
+        of={adding}
+        onEdit={(terms) => {
+          setTyped(terms.map((one) => one.source).join("\n"));
+          setOptions({ ...terms[0]!, source: "" });
+        }}
+        className="mt-1.5 max-h-[160px] overflow-auto"
+      />
       {asFields && (
         <FieldsForm
           source={typed.trim()}

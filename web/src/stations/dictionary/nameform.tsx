@@ -7,17 +7,22 @@ export function NameForm({
   initial = "",
   onSubmit,
   onCancel,
+  another = false,
 }: {
   label: string;
   action: string;
   initial?: string;
   onSubmit: (name: string) => void;
   onCancel?: () => void;
+  /** It clears itself and takes the next one. */
+  another?: boolean;
 }) {
   const [name, setName] = useState(initial);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (name.trim()) onSubmit(name.trim());
+    if (!name.trim()) return;
+    onSubmit(name.trim());
+    if (another) setName("");
   };
   return (
     <form onSubmit={submit} className="my-1.5" onKeyDown={(event) => event.key === "Escape" && onCancel?.()}>
@@ -33,7 +38,7 @@ export function NameForm({
         <Button look="main" type="submit" disabled={!name.trim()}>
           {action}
         </Button>
-        {onCancel && <Button onClick={onCancel}>Leave it</Button>}
+        {onCancel && <Button onClick={onCancel}>{another ? "Close" : "Cancel"}</Button>}
       </div>
     </form>
   );

@@ -7,6 +7,7 @@ import { useAddress, useChange, useProjectId, useScope, useSummary, useUsualSpli
 import { plural } from "../../lib/numbers";
 import { Button, Empty, Failure, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { CareView } from "./care";
 import { Categories } from "./categories";
 import { CategoryView } from "./category";
@@ -53,8 +54,10 @@ function NoDictionary({ onMade, writes }: { onMade: (id: number) => void; writes
           <NameForm
             label="Name of the dictionary"
             action="Make dictionary"
-            onSubmit={(name) => make.mutate(name)}
+            another
+            onSubmit={(name) => make.add(name)}
           />
+          <WaitingRows of={make} className="mx-auto mt-2 max-w-[320px]" />
           <div className="mt-3">
             <Button onClick={() => setFile({ as: "new" })}>Import from a file</Button>
           </div>

@@ -4,6 +4,7 @@ import { useCodebook, useCodes } from "../../data/coding";
 import { plural } from "../../lib/numbers";
 import { Button, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 
 type Numbers = (numbers: readonly number[]) => ReactNode;
 
@@ -61,11 +62,9 @@ function Named({
     else if (proposal.kind === "wording" && code)
       change.mutate({ code, name }, { onSuccess: () => setTaken("The code is called so now.") });
     else
-      make.mutate(newCode(name), {
-        onSuccess: () => {
-          setTaken("The code is made.");
-          tell(`Code “${name}” made. Undo takes it back.`);
-        },
+      make.add(newCode(name), () => {
+        setTaken("The code is made.");
+        tell(`Code “${name}” made. Undo takes it back.`);
       });
   };
   const label = {
@@ -86,12 +85,16 @@ function Named({
           className="max-w-[300px] font-semibold"
         />
         {writes && !taken && (
-          <Button onClick={take} disabled={!name || group.isPending || make.isPending || change.isPending}>
+          <Button
+            onClick={take}
+            disabled={!name || group.isPending || make.entries.length > 0 || change.isPending}
+          >
             {label}
           </Button>
         )}
         {taken && <span role="status">{taken}</span>}
       </div>
+      <WaitingRows of={make} onEdit={(given) => setWords(given.name)} />
       <p className="mt-1 text-ink2">
         {proposal.why} {numbers(proposal.passages)}
       </p>

@@ -5,6 +5,7 @@ import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { plural } from "../../lib/numbers";
 import { Button, Empty, Failure, Input, Menu, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { FindingPage } from "./finding";
 import { KINDS } from "./findingkinds";
@@ -19,7 +20,7 @@ export function Findings() {
   const { fail } = useToast();
   const [at, setAt] = useAddress("finding", "");
   const [question, setQuestion] = useState("");
-  const { order, ask, forget, reword } = useFindingChanges();
+  const { order, ask, forget, reword, keep } = useFindingChanges();
   if (found.isPending) return <Waiting what="Opening the findings" />;
   if (found.error) return <Failure error={found.error} />;
   const { questions, findings } = found.data;
@@ -47,7 +48,7 @@ export function Findings() {
     const words = question.trim();
     if (!words) return;
     setQuestion("");
-    ask.mutate(words, { onError: () => setQuestion(words) });
+    ask.add(words);
   };
   return (
     <div className="flex h-full flex-col">
@@ -138,6 +139,8 @@ export function Findings() {
                 writes={writes}
               />
             ))}
+            <WaitingRows of={keep} className="px-4" />
+            <WaitingRows of={ask} onEdit={setQuestion} className="px-4" />
             {writes && (
               <form
                 className="mt-3 flex gap-2 border-t border-line px-4 pt-3"

@@ -7,6 +7,7 @@ import { date, plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Empty, Failure, Input, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { NotebookHead } from "./head";
 import { NotePage } from "./page";
@@ -59,10 +60,7 @@ export function Notes() {
   const shown = page?.notes.find((note) => note.id === Number(open)) ?? one.data?.notes[0];
   const filtered = find || kind || author || on || code;
   const begin = () =>
-    make.mutate(
-      { kind: asked.kind ?? "", code_id: asked.code_id },
-      { onSuccess: (note) => setOpen(String(note.id)) },
-    );
+    make.add({ kind: asked.kind ?? "", code_id: asked.code_id }, (note) => setOpen(String(note.id)));
   const ask = (set: (value: string) => void) => (value: string) => {
     set(value);
     setStart(0);
@@ -100,11 +98,16 @@ export function Notes() {
                 onChange={(event) => ask(setFind)(event.target.value)}
               />
               {writes && (
-                <Button look="main" disabled={make.isPending} onClick={begin}>
+                <Button
+                  look="main"
+                  disabled={make.entries.some((one) => one.state === "waiting")}
+                  onClick={begin}
+                >
                   New note
                 </Button>
               )}
             </div>
+            <WaitingRows of={make} />
             <div className="mt-2 grid grid-cols-2 gap-1.5">
               <Select
                 aria-label="Type of notes"

@@ -22,8 +22,13 @@ export function NotesOnIt({
   const { make } = useNoteChanges();
   const open = (id: number) => `/projects/${project}/notebook/notes?note=${id}`;
   const notes = found?.notes ?? [];
-  const begin = () =>
-    make.mutate({ ...on, title: title.slice(0, 200) }, { onSuccess: (note) => void navigate(open(note.id)) });
+  const begin = () => {
+    const here = window.location.pathname;
+    make.add({ ...on, title: title.slice(0, 200) }, (note) => {
+      // whoever has gone elsewhere by then stays there
+      if (window.location.pathname === here) void navigate(open(note.id));
+    });
+  };
   return (
     <Popover
       width={320}
@@ -52,7 +57,7 @@ export function NotesOnIt({
         ))}
       </ul>
       {writes && (
-        <Button onClick={begin} disabled={make.isPending}>
+        <Button onClick={begin} disabled={make.entries.some((one) => one.state === "waiting")}>
           Write a note
         </Button>
       )}

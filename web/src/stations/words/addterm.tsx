@@ -1,7 +1,5 @@
 import { useState } from "react";
-import { api, data } from "../../api/client";
-import { useDictionaries, useDictionary } from "../../data/dictionaries";
-import { useChange, useProjectId } from "../../data/project";
+import { useAddTerms, useDictionaries, useDictionary } from "../../data/dictionaries";
 import { term } from "../../lib/terms";
 import { Button, Dialog, Field, Select } from "../../parts/controls";
 import { TextField } from "../../parts/fields";
@@ -17,7 +15,6 @@ export function AddTerm({ source, onClose }: { source: string | null; onClose: (
 }
 
 function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
-  const project_id = useProjectId();
   const { tell } = useToast();
   const [written, setWritten] = useState(source);
   const [dictionary, setDictionary] = useState("");
@@ -28,21 +25,8 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
   const categories = tree.data?.categories ?? [];
   const category_id = Number(category || categories[0]?.id || 0);
   const name = categories.find((one) => one.id === category_id)?.name ?? "";
-  const add = useChange(
-    () =>
-      data(
-        api.POST(
-          "/api/v1/projects/{project_id}/dictionaries/{dictionary_id}/categories/{category_id}/terms",
-          { params: { path: { project_id, dictionary_id, category_id } }, body: { terms: [term(written)] } },
-        ),
-      ),
-    (out) => {
-      tell(
-        out.doubles ? `“${written}” stands in ${name} already.` : `“${written}” is a term of ${name} now.`,
-      );
-      onClose();
-    },
-    "terms",
+  const adding = useAddTerms(dictionary_id, category_id, (out) =>
+    tell(out.doubles ? `“${written}” is in ${name} already.` : `“${written}” is a term of ${name} now.`),
   );
   if (all.data && !all.data.length)
     return <p className="text-ink2">There is no dictionary yet. Make one in the Dictionary station first.</p>;
@@ -50,7 +34,8 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        add.mutate(undefined);
+        adding.add([term(written.trim())]);
+        onClose();
       }}
     >
       <TextField label="Term" value={written} maxLength={700} onChange={setWritten} spellCheck={false} />
@@ -81,7 +66,7 @@ function AddForm({ source, onClose }: { source: string; onClose: () => void }) {
       </Field>
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Leave it</Button>
-        <Button look="main" type="submit" disabled={!written.trim() || !category_id || add.isPending}>
+        <Button look="main" type="submit" disabled={!written.trim() || !category_id}>
           Add term
         </Button>
       </div>

@@ -1,10 +1,10 @@
 import { useState } from "react";
-import { api, type Condition, data } from "../../api/client";
-import { useChange, useProjectId, useScope } from "../../data/project";
+import type { Condition } from "../../api/client";
+import { useScope } from "../../data/project";
+import { useMakeSet } from "../../data/variables";
 import { plural } from "../../lib/numbers";
 import { Button } from "../../parts/controls";
 import { Lines, TextField } from "../../parts/fields";
-import { useToast } from "../../parts/toast";
 
 /** A set of the texts that meet a condition in the scope: by rule, or the texts found now. */
 export function SetForm({
@@ -16,36 +16,20 @@ export function SetForm({
   texts: number;
   onDone: () => void;
 }) {
-  const project_id = useProjectId();
   const { scope } = useScope();
-  const { tell } = useToast();
   const [name, setName] = useState("");
   const [byRule, setByRule] = useState(true);
-  const make = useChange(
-    () =>
-      data(
-        api.POST("/api/v1/projects/{project_id}/sets", {
-          params: { path: { project_id } },
-          body: byRule
-            ? { name, scope: [], find: "", ids: [], rule: [...scope, condition] }
-            : ({ name, scope: [...scope, condition], find: "", ids: null, rule: null } as never),
-        }),
-      ),
-    () => {
-      onDone();
-      tell(
-        byRule
-          ? `Set “${name}” made; it stays current as texts come and change.`
-          : `Set “${name}” made of ${plural(texts, "text")}.`,
-      );
-    },
-    "values",
-  );
+  const make = useMakeSet();
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate(undefined);
+        make.add(
+          byRule
+            ? { name: name.trim(), scope: [], find: "", ids: [], rule: [...scope, condition] }
+            : { name: name.trim(), scope: [...scope, condition], find: "", ids: null, rule: null },
+        );
+        onDone();
       }}
     >
       <TextField label="Name" autoFocus value={name} maxLength={300} onChange={setName} />
@@ -60,7 +44,7 @@ export function SetForm({
       />
       <div className="flex justify-end gap-2">
         <Button onClick={() => onDone()}>Leave it</Button>
-        <Button look="main" type="submit" disabled={!name.trim() || make.isPending}>
+        <Button look="main" type="submit" disabled={!name.trim()}>
           Make the set
         </Button>
       </div>

@@ -1,9 +1,11 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { keyed, useAdding } from "../../data/adding";
 import { useChange, useProjectId } from "../../data/project";
 import { plural, whole } from "../../lib/numbers";
 import { languageName } from "../../lib/terms";
 import { Button, Dialog, Field, Input, Select } from "../../parts/controls";
+import { WaitingRows } from "../../parts/waitingrows";
 
 const SHOWN = 400;
 
@@ -29,6 +31,19 @@ export function StopList({
     undefined,
     "word lists",
   );
+  const adding = useAdding({
+    line: "stop words",
+    label: (forms: readonly string[]) => forms.join(", "),
+    send: (forms, key) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/words/stop-list", {
+          ...path,
+          body: { forms: [...forms], listed: true },
+          ...keyed(key),
+        }),
+      ),
+    change: "word lists",
+  });
   const choose = useChange(
     (language: string) =>
       data(
@@ -79,7 +94,8 @@ export function StopList({
           <form
             onSubmit={(event) => {
               event.preventDefault();
-              change.mutate({ forms: typed.split(/[\s,;]+/).filter(Boolean), listed: true });
+              const forms = typed.split(/[\s,;]+/).filter(Boolean);
+              if (forms.length) adding.add(forms);
               setTyped("");
             }}
           >
@@ -96,6 +112,7 @@ export function StopList({
           </form>
         )}
       </div>
+      <WaitingRows of={adding} onEdit={(forms) => setTyped(forms.join(" "))} className="mb-3" />
       {settings.kept.length > 0 && (
         <div className="mb-3">
           <div className="mb-1 text-[12px] font-bold text-ink2">On the language’s list, but counted here</div>
