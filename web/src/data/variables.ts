@@ -26,7 +26,7 @@ export function useVariables(): readonly Variable[] {
 }
 
 /** A value as the table holds it, of what somebody wrote for it. */
-function shownAs(field: string, value: string | null, before: unknown): unknown {
+function shownAs(value: string | null, before: unknown): unknown {
   if (value === null || !Array.isArray(before)) return value;
   return value
     .split(";")
@@ -39,7 +39,7 @@ export function withValue(line: Schema["TextLine"], field: string, value: string
   if (field === "title" || field === "source" || field === "date") return { ...line, [field]: value };
   return {
     ...line,
-    values: { ...line.values, [field]: shownAs(field, value, line.values[field]) as string | null },
+    values: { ...line.values, [field]: shownAs(value, line.values[field]) as string | null },
   };
 }
 
