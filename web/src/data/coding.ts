@@ -160,6 +160,36 @@ export function settled(
   return { passages, revision: stored.revision };
 }
 
+/** Passages as they were stored, by the ids of those that stood for them. */
+const storedAs = new Map<number, Passage>();
+
+const shownAs = new Map<number, number>();
+
+/** The id of a passage by now, of one that was shown before it was stored. */
+export const idByNow = (id: number): number => storedAs.get(id)?.id ?? id;
+
+/** A name of a passage that stays when it is stored. */
+export const identityOf = (passage: Passage): number => shownAs.get(passage.id) ?? passage.id;
+
+/** A passage as the server knows it: one that was shown before it was stored has its id by now. */
+function known(passage: Passage): Passage {
+  const stored = storedAs.get(passage.id);
+  return stored ? { ...passage, id: stored.id, revision: stored.revision } : passage;
+}
+
+/** Note which stored passages those are that were shown before. */
+function noteStored(shown: readonly Passage[], stored: readonly Passage[]): void {
+  for (const one of shown) {
+    if (one.id >= 0 || one.run_id) continue;
+    const same = stored.find(
+      (other) => other.code_id === one.code_id && other.start === one.start && other.end === one.end,
+    );
+    if (!same) continue;
+    storedAs.set(one.id, same);
+    shownAs.set(same.id, one.id);
+  }
+}
+
 /** Changes of a text's passages: on the screen at once, stored behind; sent again while the server is away. */
 export function usePassageChange<In>(
   text_id: number,
@@ -191,6 +221,7 @@ export function usePassageChange<In>(
     onSuccess: (stored) => {
       const last = client.isMutating({ mutationKey: ["coding", project_id] }) <= 1;
       const before = client.getQueryData<Schema["TextPassages"]>(key);
+      if (before) noteStored(before.passages, stored.passages);
       client.setQueryData<Schema["TextPassages"]>(key, (now) => now && settled(now, stored, last));
       // somebody else coded in between
       if (before && stored.revision > before.revision + 1) void client.invalidateQueries({ queryKey: key });
@@ -202,15 +233,22 @@ export function usePassageChange<In>(
       void others();
     },
   });
-  const { mutate } = change;
+  // shown in the same moment, before anything is sent; an answer that is under way would not have it yet
+  const atOnceShown = (given: In) => {
+    if (client.isFetching({ queryKey: key }))
+      void client.cancelQueries({ queryKey: key }).then(() => show(given));
+    else show(given);
+  };
+  const { mutate, mutateAsync } = change;
   return {
     ...change,
-    // shown in the same moment, before anything is sent; an answer that is under way would not have it yet
     mutate: (given: In, options?: Parameters<typeof mutate>[1]) => {
-      if (client.isFetching({ queryKey: key }))
-        void client.cancelQueries({ queryKey: key }).then(() => show(given));
-      else show(given);
+      atOnceShown(given);
       mutate(given, options);
+    },
+    mutateAsync: (given: In) => {
+      atOnceShown(given);
+      return mutateAsync(given);
     },
   };
 }
@@ -264,8 +302,8 @@ export function useChangePassage(text_id: number) {
     ({ passage, values }) =>
       data(
         api.PATCH("/api/v1/projects/{project_id}/passages/{passage_id}", {
-          params: { path: { project_id, passage_id: passage.id } },
-          body: { ...values, revision: passage.revision },
+          params: { path: { project_id, passage_id: known(passage).id } },
+          body: { ...values, revision: known(passage).revision },
         }),
       ),
     (now, { passage, values }) =>
@@ -289,7 +327,10 @@ export function useTakeOff(text_id: number) {
     (passage) =>
       data(
         api.DELETE("/api/v1/projects/{project_id}/passages/{passage_id}", {
-          params: { path: { project_id, passage_id: passage.id }, query: { revision: passage.revision } },
+          params: {
+            path: { project_id, passage_id: known(passage).id },
+            query: { revision: known(passage).revision },
+          },
         }),
       ),
     (now, passage) => now.filter((one) => one.id !== passage.id),

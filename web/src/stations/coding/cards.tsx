@@ -1,11 +1,12 @@
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import type { Schema } from "../../api/client";
-import type { Code, Passage, PassageValues } from "../../data/coding";
+import { type Code, identityOf, type Passage, type PassageValues } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
 import { useRunChanges } from "../../data/runs";
 import { placed } from "../../lib/lanes";
 import { initials } from "../../lib/names";
 import { date } from "../../lib/numbers";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Segments } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
 import { NoteCard, ParaphraseCard } from "./notecards";
@@ -49,7 +50,7 @@ export function Cards({
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
   onNote: (passage: Passage) => void;
-  onChange: (passage: Passage, values: PassageValues) => void;
+  onChange: (passage: Passage, values: PassageValues) => Promise<unknown>;
 }) {
   const items = useMemo(() => gathered(passages, notes, paraphrases), [passages, notes, paraphrases]);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
@@ -129,7 +130,7 @@ export function Cards({
           ) : (
             item.passages.map((passage) => (
               <PassageCard
-                key={passage.id}
+                key={identityOf(passage)}
                 passage={passage}
                 code={codes.get(passage.code_id)}
                 more={at[place]!.short && !isOpen(item, active) ? item.passages.length - 1 : 0}
@@ -238,12 +239,13 @@ function PassageCard({
   onTakeOff: (passage: Passage) => void;
   onRecode: (passage: Passage) => void;
   onNote: (passage: Passage) => void;
-  onChange: (passage: Passage, values: PassageValues) => void;
+  onChange: (passage: Passage, values: PassageValues) => Promise<unknown>;
 }) {
-  const [comment, setComment] = useState(passage.comment);
-  useEffect(() => {
-    setComment(passage.comment);
-  }, [passage.comment]);
+  const comment = useDraft({
+    stored: passage.comment,
+    revision: passage.revision,
+    save: (written, revision) => onChange({ ...passage, revision }, { comment: written }),
+  });
   const colour = `var(--c${(code?.colour ?? 7) % 10})`;
   return (
     <div className="border-l-[3px]" style={{ borderColor: colour }}>
@@ -276,17 +278,14 @@ function PassageCard({
             rows={2}
             placeholder="A comment"
             maxLength={2000}
-            value={comment}
-            onChange={(event) => setComment(event.target.value)}
-            onBlur={() => {
-              if (comment !== passage.comment) onChange(passage, { comment: comment.trim() });
-            }}
+            {...comment.field}
           />
+          {comment.refused && <p className="text-rust">{comment.refused}</p>}
           <div className="mt-1 flex items-center gap-1.5">
             <Segments
               label="Strength"
               value={String(passage.strength ?? 0)}
-              onChange={(value) => onChange(passage, { strength: Number(value) })}
+              onChange={(value) => void onChange(passage, { strength: Number(value) }).catch(() => {})}
               choices={STRENGTHS}
             />
           </div>

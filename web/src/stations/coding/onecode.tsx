@@ -1,9 +1,9 @@
-import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { type Code, useCodes } from "../../data/coding";
 import { useNotes } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Field, Select } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
 import { FoundRow, useFound } from "./found";
@@ -29,31 +29,17 @@ export function One({
 }) {
   const project = useProjectId();
   const { change, merge, remove } = useCodes();
-  const [draft, setDraft] = useState<Partial<Record<Words, string>>>({});
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what somebody else saved is shown where nothing is being typed
-  useEffect(() => {
-    setDraft({});
-  }, [code.revision]);
-  const value = (field: Words) => draft[field] ?? code[field];
-  const field = (name: Words) => ({
-    value: value(name),
-    disabled: !writes,
-    onChange: (written: string) => setDraft({ ...draft, [name]: written }),
-    onBlur: () => {
-      const written = draft[name];
-      if (written !== undefined && written !== code[name]) change.mutate({ code, [name]: written });
-    },
-  });
+  const of = (name: Words) => ({ code, name, writes, change });
   const below = new Set(under(codes, code.id));
   const found = useFound({ ...ANY, codes: [code.id] }, 0);
   return (
     <div className="max-w-[860px] px-7 py-5">
       <div className="flex items-start gap-4">
         <div className="min-w-0 flex-1">
-          <TextField label="Name" {...field("name")} maxLength={2000} />
+          <CodeWords label="Name" {...of("name")} maxLength={2000} />
         </div>
         <div className="w-[90px]">
-          <TextField label="Symbol" {...field("symbol")} maxLength={16} placeholder="none" />
+          <CodeWords label="Symbol" {...of("symbol")} maxLength={16} placeholder="none" />
         </div>
         <Field label="Colour">
           {(id) => (
@@ -81,11 +67,11 @@ export function One({
           rarely agree on them; a group or a second code often says the same.
         </p>
       )}
-      <LongField label="What it stands for" rows={2} {...field("description")} />
-      <LongField label="When it is given, and when not" rows={2} {...field("rule")} />
+      <CodeWords label="What it stands for" rows={2} {...of("description")} />
+      <CodeWords label="When it is given, and when not" rows={2} {...of("rule")} />
       <div className="grid grid-cols-2 gap-4">
-        <LongField label="An example" rows={2} {...field("example")} />
-        <LongField label="What looks like it and is none" rows={2} {...field("counter_example")} />
+        <CodeWords label="An example" rows={2} {...of("example")} />
+        <CodeWords label="What looks like it and is none" rows={2} {...of("counter_example")} />
       </div>
       <GroupsOf code={code} writes={writes} />
       <NotesOn code={code} />
@@ -165,4 +151,38 @@ function NotesOn({ code }: { code: Code }) {
       </Link>
     </p>
   );
+}
+
+/** Words that say something about a code, stored when the field is left. */
+function CodeWords({
+  code,
+  name,
+  writes,
+  change,
+  rows,
+  ...rest
+}: {
+  code: Code;
+  name: Words;
+  writes: boolean;
+  change: ReturnType<typeof useCodes>["change"];
+  label: string;
+  rows?: number;
+  maxLength?: number;
+  placeholder?: string;
+}) {
+  const draft = useDraft({
+    stored: code[name],
+    revision: code.revision,
+    save: (written, revision) => change.mutateAsync({ code: { ...code, revision }, [name]: written }),
+    empty: name !== "name",
+  });
+  const field = {
+    ...rest,
+    ...draft.field,
+    onChange: draft.onChange,
+    disabled: !writes,
+    hint: draft.refused && <span className="text-rust">{draft.refused}</span>,
+  };
+  return rows ? <LongField {...field} rows={rows} /> : <TextField {...field} />;
 }

@@ -5,6 +5,7 @@ import { useLocation, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import {
   type Code,
+  idByNow,
   type Passage,
   useChangePassage,
   useCode,
@@ -127,7 +128,8 @@ function Desk({
   const [sampling, setSampling] = useState(false);
   const [chosen, setChosen] = useState<Stretch | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
-  const [active, setActive] = useState<number | null>(null);
+  const [picked, setActive] = useState<number | null>(null);
+  const active = picked === null ? null : idByNow(picked);
   const [lit, setLit] = useState<number | null>(null);
   const page = useRef<HTMLDivElement>(null);
   const me =
@@ -349,7 +351,7 @@ function Desk({
                 }}
                 onRecode={(passage) => setAsked({ kind: "other", passage })}
                 onNote={(passage) => setAsked({ kind: "note", passage })}
-                onChange={(passage, values) => change.mutate({ passage, values })}
+                onChange={(passage, values) => change.mutateAsync({ passage, values })}
               />
             </div>
           )}

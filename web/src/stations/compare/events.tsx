@@ -3,6 +3,7 @@ import { type EventInTime, useEventChanges, useEvents } from "../../data/answers
 import type { Comparison } from "../../data/comparison";
 import { useSummary } from "../../data/project";
 import { date } from "../../lib/numbers";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Input, Popover } from "../../parts/controls";
 import { WaitingRows } from "../../parts/waitingrows";
 
@@ -49,31 +50,9 @@ export function Events({
       }
     >
       {events.map((event) => (
-        <div key={`${event.id}.${event.revision}`} className="flex items-center gap-2 py-1">
-          <input
-            type="date"
-            aria-label={`Day of ${event.name}`}
-            defaultValue={event.day}
-            disabled={!writes}
-            onBlur={(entered) =>
-              entered.target.value &&
-              entered.target.value !== event.day &&
-              change.mutate({ ...event, day: entered.target.value })
-            }
-            className="rounded border border-line bg-sheet px-1"
-          />
-          <input
-            aria-label={`Name of the event of ${date(event.day)}`}
-            defaultValue={event.name}
-            maxLength={200}
-            disabled={!writes}
-            onBlur={(entered) =>
-              entered.target.value.trim() &&
-              entered.target.value !== event.name &&
-              change.mutate({ ...event, name: entered.target.value })
-            }
-            className="min-w-0 flex-1 rounded border border-transparent bg-transparent px-1 hover:border-line"
-          />
+        <div key={event.id} className="flex items-center gap-2 py-1">
+          <EventField event={event} name="day" writes={writes} change={change} />
+          <EventField event={event} name="name" writes={writes} change={change} />
           <Button look="ghost" onClick={() => around(event)}>
             Before and after
           </Button>
@@ -127,6 +106,36 @@ export function Events({
         </form>
       )}
     </Popover>
+  );
+}
+
+/** The day or the name of an event, stored when the field is left. */
+function EventField({
+  event,
+  name,
+  writes,
+  change,
+}: {
+  event: EventInTime;
+  name: "day" | "name";
+  writes: boolean;
+  change: ReturnType<typeof useEventChanges>["change"];
+}) {
+  const { field, refused } = useDraft({
+    stored: event[name],
+    revision: event.revision,
+    save: (written, revision) => change.mutateAsync({ ...event, [name]: written, revision }),
+    empty: false,
+  });
+  return (
+    <input
+      {...field}
+      type={name === "day" ? "date" : "text"}
+      aria-label={name === "day" ? `Day of ${event.name}` : `Name of the event of ${date(event.day)}`}
+      maxLength={200}
+      disabled={!writes}
+      className={`rounded border bg-sheet px-1 ${name === "name" ? "min-w-0 flex-1" : ""} ${refused ? "border-rust" : "border-line"}`}
+    />
   );
 }
 

@@ -178,7 +178,7 @@ export function Categories({
       <WaitingRows of={makeDictionary} />
       <TreeList tree={tree} counts={counts} chosen={chosen} writes={writes} onChoose={onChoose} />
       <WaitingRows of={make} />
-      {writes && adding !== "category" && adding !== "inside" && (
+      {writes && (
         <div className="mt-1.5 flex flex-wrap gap-x-2">
           <Button look="ghost" onClick={() => setAdding("category")}>
             + Category
@@ -198,6 +198,7 @@ export function Categories({
       )}
       {(adding === "category" || adding === "inside") && (
         <NameForm
+          key={adding}
           label={
             adding === "inside"
               ? `New category within ${tree.categories.find((one) => one.id === inside)?.name ?? ""}`

@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { Link } from "react-router";
 import { saveFile } from "../../api/client";
 import {
@@ -13,6 +12,7 @@ import type { Comparison } from "../../data/comparison";
 import { compact } from "../../data/comparison";
 import { useProjectId } from "../../data/project";
 import { date, plural, whole } from "../../lib/numbers";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Failure, Menu, Popover, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { Statements } from "../compare/statements";
@@ -37,38 +37,30 @@ export function FindingPage({
   const { fail } = useToast();
   const { change, remove, say } = useFindingChanges();
   const found = useFinding(finding.id);
-  const [title, setTitle] = useState<string | null>(null);
-  const [remark, setRemark] = useState<string | null>(null);
+  const title = useDraft({
+    stored: finding.title,
+    revision: finding.revision,
+    save: (written, revision) => change.mutateAsync({ id: finding.id, title: written, revision }),
+    empty: false,
+  });
+  const remark = useDraft({
+    stored: finding.remark,
+    revision: finding.revision,
+    save: (written, revision) => change.mutateAsync({ id: finding.id, remark: written, revision }),
+  });
   const answer = found.data;
   const of = { id: finding.id, revision: finding.revision };
   const numbers = (form: "xlsx" | "csv" | "txt" | "json" | "svg" | "png") =>
     void saveFile(`/api/v1/projects/${project}/findings/export?form=${form}`, {
       findings: [finding.id],
     }).catch(fail);
-  const keepTitle = () => {
-    const given = title?.trim();
-    setTitle(null);
-    if (given && given !== finding.title)
-      change.mutate({ ...of, title: given }, { onError: () => setTitle(given) });
-  };
-  const keepRemark = () => {
-    if (remark === null || remark === finding.remark) return setRemark(null);
-    const given = remark;
-    change.mutate(
-      { ...of, remark: given },
-      { onSuccess: () => setRemark((now) => (now === given ? null : now)) },
-    );
-  };
   return (
     <article aria-label={`Finding ${finding.title}`} className="max-w-[1060px] px-7 py-5">
       <input
         aria-label="Title of the finding"
-        value={title ?? finding.title}
+        {...title.field}
         maxLength={300}
         disabled={!writes}
-        onChange={(event) => setTitle(event.target.value)}
-        onBlur={keepTitle}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         className="w-full border-b border-transparent bg-transparent text-[19px] font-[650] focus:border-line2"
       />
       <div className="mt-1 mb-3 flex flex-wrap items-center gap-x-3 gap-y-1 text-ink2">
@@ -110,18 +102,16 @@ export function FindingPage({
       </div>
       <textarea
         aria-label="Remark"
-        value={remark ?? finding.remark}
+        {...remark.field}
         placeholder={writes ? "What it means, what to look at again" : ""}
-        rows={linesOf(remark ?? finding.remark)}
+        rows={linesOf(remark.value)}
         maxLength={100_000}
         disabled={!writes}
-        onChange={(event) => setRemark(event.target.value)}
-        onBlur={keepRemark}
         className="mb-2 w-full resize-y rounded-[5px] border border-line bg-sheet px-2.5 py-1.5 font-serif text-[15px] leading-[1.45]"
       />
-      {remark !== null && remark !== finding.remark && (
-        <p role="status" className="-mt-1 mb-2 text-ink2">
-          {change.isError ? "Not stored yet." : "Being stored when you leave the field"}
+      {(title.refused || remark.refused) && (
+        <p role="alert" className="-mt-1 mb-2 text-rust">
+          Not saved: {title.refused || remark.refused}
         </p>
       )}
       {found.isPending && <Waiting what="Counting it anew" />}

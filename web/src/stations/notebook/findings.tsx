@@ -3,6 +3,7 @@ import { saveFile } from "../../api/client";
 import { type Finding, useFindingChanges, useFindings } from "../../data/answers";
 import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { plural } from "../../lib/numbers";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Empty, Failure, Input, Menu, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { WaitingRows } from "../../parts/waitingrows";
@@ -85,21 +86,7 @@ export function Findings() {
             {questions.map((one) => (
               <section key={one.id} aria-label={one.words}>
                 <div className="flex items-baseline gap-1 px-4 pt-2 pb-1">
-                  <input
-                    key={`${one.id}.${one.revision}`}
-                    aria-label="Question"
-                    defaultValue={one.words}
-                    maxLength={500}
-                    disabled={!writes}
-                    onBlur={(event) => {
-                      const words = event.target.value.trim();
-                      if (words && words !== one.words)
-                        reword.mutate({ id: one.id, words, revision: one.revision });
-                      else event.target.value = one.words;
-                    }}
-                    onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-                    className="min-w-0 flex-1 truncate border-b border-transparent bg-transparent font-[650] focus:border-line2"
-                  />
+                  <QuestionField question={one} writes={writes} reword={reword} />
                   <NotesOnIt on={{ question_id: one.id }} title={one.words} writes={writes} />
                   {writes && (
                     <button
@@ -219,5 +206,32 @@ function Line({
         )}
       </span>
     </button>
+  );
+}
+
+/** The words of a question, stored when the field is left. */
+function QuestionField({
+  question,
+  writes,
+  reword,
+}: {
+  question: { id: number; words: string; revision: number };
+  writes: boolean;
+  reword: ReturnType<typeof useFindingChanges>["reword"];
+}) {
+  const { field, refused } = useDraft({
+    stored: question.words,
+    revision: question.revision,
+    save: (words, revision) => reword.mutateAsync({ id: question.id, words, revision }),
+    empty: false,
+  });
+  return (
+    <input
+      {...field}
+      aria-label="Question"
+      maxLength={500}
+      disabled={!writes}
+      className={`min-w-0 flex-1 truncate border-b bg-transparent font-[650] focus:border-line2 ${refused ? "border-rust" : "border-transparent"}`}
+    />
   );
 }
