@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -32,7 +33,7 @@ FLAGS = (
     "--force-prefers-reduced-motion",
 )
 #: A page is waited for this long at most; machines that do much else at the same time need it.
-WAIT_S = 60
+WAIT_S = int(os.environ.get("WINNOWER_TEST_WAIT", 60))
 CALM_TRIES = 15
 AXE = Path(__file__).resolve().parents[1] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 

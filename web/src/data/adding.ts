@@ -51,13 +51,13 @@ export function useAdding<Given, Out>({ line, send, label, change = "anything", 
     outbox.add(place, given, label(given), async (entry) => {
       const outcome = await outcomeOf(
         () => send(given, entry.key),
-        async (out) => {
+        (out) => {
           if (out !== undefined) {
             done?.(out, given);
             then?.(out);
           }
           // its row stays until the list has the real one in it
-          await refresh();
+          return refresh();
         },
       );
       if (outcome.kind === "refused" && !watched.get(place))
@@ -70,7 +70,7 @@ export function useAdding<Given, Out>({ line, send, label, change = "anything", 
 
 async function outcomeOf<Out>(
   send: () => Promise<Out>,
-  done: (out: Out | undefined) => Promise<void>,
+  done: (out: Out | undefined) => Promise<unknown>,
 ): Promise<Outcome> {
   let out: Out | undefined;
   try {
@@ -81,6 +81,5 @@ async function outcomeOf<Out>(
     if (!(error instanceof AlreadyDone))
       return { kind: "refused", reason: error instanceof Error ? error.message : String(error) };
   }
-  await done(out);
-  return { kind: "done" };
+  return { kind: "done", shown: done(out) };
 }

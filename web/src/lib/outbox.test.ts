@@ -50,6 +50,26 @@ test("a refused entry stays with its reason and holds up nobody", async () => {
   expect(box.of("terms")).toEqual([]);
 });
 
+test("a row stays until its list shows it, and the next one is sent meanwhile", async () => {
+  const box = new Outbox();
+  const sent: unknown[] = [];
+  let shown = () => {};
+  const send = async (entry: Entry): Promise<Outcome> => {
+    sent.push(entry.given);
+    return entry.given === 1 ? { kind: "done", shown: new Promise<void>((done) => (shown = done)) } : DONE;
+  };
+  box.add("terms", 1, "1", send);
+  box.add("terms", 2, "2", send);
+  await turn();
+  await turn();
+  expect(sent).toEqual([1, 2]);
+  expect(box.of("terms")).toMatchObject([{ given: 1, state: "saved" }]);
+  expect(box.waiting).toBe(0);
+  shown();
+  await turn();
+  expect(box.of("terms")).toEqual([]);
+});
+
 test("what found no server is sent again with the same key, before what came later", async () => {
   const pauses: number[] = [];
   const box = new Outbox(async (ms) => {

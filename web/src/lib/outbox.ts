@@ -10,13 +10,19 @@ export interface Entry<Given = unknown> {
   readonly key: string;
   readonly given: Given;
   readonly label: string;
-  /** Waiting for its turn or its answer; refused with a reason, to be changed or let go. */
-  readonly state: "waiting" | "refused";
+  /** Waiting for its turn or its answer; saved, until its list shows it; refused with a reason. */
+  readonly state: "waiting" | "saved" | "refused";
   readonly reason: string;
 }
 
-/** What comes of sending an entry: done, refused for good, or to be sent again after a pause. */
-export type Outcome = { kind: "done" } | { kind: "refused"; reason: string } | { kind: "again" };
+/**
+ * What comes of sending an entry: done (its row goes when its list shows it), refused for good, or to be sent again
+ * after a pause.
+ */
+export type Outcome =
+  | { kind: "done"; shown?: Promise<unknown> }
+  | { kind: "refused"; reason: string }
+  | { kind: "again" };
 
 type Send = (entry: Entry) => Promise<Outcome>;
 
@@ -82,8 +88,18 @@ export class Outbox {
           continue;
         }
         failures = 0;
-        if (outcome.kind === "done") this.drop(line, entry.key);
-        else this.refuse(line, entry.key, outcome.reason);
+        if (outcome.kind === "refused")
+          this.mark(line, entry.key, { state: "refused", reason: outcome.reason });
+        else if (!outcome.shown) this.drop(line, entry.key);
+        else {
+          // the next one need not wait until this one is read again
+          const { key } = entry;
+          this.mark(line, key, { state: "saved" });
+          outcome.shown.then(
+            () => this.drop(line, key),
+            () => this.drop(line, key),
+          );
+        }
       }
     } finally {
       this.busy.delete(line);
@@ -94,10 +110,10 @@ export class Outbox {
     return this.of(line).find((one) => one.state === "waiting");
   }
 
-  private refuse(line: string, key: string, reason: string): void {
+  private mark(line: string, key: string, change: Partial<Entry>): void {
     this.put(
       line,
-      this.of(line).map((one) => (one.key === key ? { ...one, state: "refused" as const, reason } : one)),
+      this.of(line).map((one) => (one.key === key ? { ...one, ...change } : one)),
     );
   }
 

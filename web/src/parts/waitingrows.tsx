@@ -23,8 +23,8 @@ export function WaitingRows<Given>({
           <span className="min-w-0 truncate font-semibold" title={one.label}>
             {one.label}
           </span>
-          {one.state === "waiting" ? (
-            <span className="text-ink2">saving…</span>
+          {one.state !== "refused" ? (
+            <span className="text-ink2">{one.state === "saved" ? "saved" : "saving…"}</span>
           ) : (
             <span role="alert" className="flex min-w-0 flex-wrap items-baseline gap-x-2 text-rust">
               {one.reason}
