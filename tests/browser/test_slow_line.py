@@ -138,7 +138,7 @@ def test_groups_of_codes_one_after_another(work):
 def test_stop_words_one_after_another(work):
     page = work.page
     work.open("corpus/words")
-    page.driver.find_element("xpath", "//button[contains(., 'Stop list')]").click()
+    page.button("edit").click()
     page.find("[role=dialog]")
     label = page.text("Add words", "label").get_attribute("for")
     words = [word.strip("*") for word in WORDS]
@@ -233,8 +233,7 @@ def test_a_text_is_coded_by_keys(work):
     with slow_line(page):
         for name in ("Losses", "Voice", "First"):
             type_quickly(page, [Keys.ARROW_RIGHT], name, [Keys.ENTER], [Keys.ESCAPE])
-        all_saved(page)
-        page.settled()
+        page.wait(lambda: len(work.rows(PassageRow, PassageRow.id)) == 3, "not all were stored")
     names = {
         code_id: name
         for code_id, name in zip(
@@ -242,7 +241,6 @@ def test_a_text_is_coded_by_keys(work):
         )
     }
     assert sorted(names.values()) == ["First", "Losses", "Voice"]
-    page.wait(lambda: len(work.rows(PassageRow, PassageRow.id)) == 3)
     assert sorted(names[code] for code in work.rows(PassageRow, PassageRow.code_id)) == [
         "First",
         "Losses",
@@ -282,8 +280,8 @@ def test_paraphrases_by_keys(work):
     page.driver.execute_script("document.querySelector('[data-testid=body]').focus()")
     with slow_line(page):
         for words in ("They lost lambs", "A flock speaks"):
-            type_quickly(page, [Keys.ARROW_RIGHT])
-            page.find("[data-testid=body]").send_keys("p")
+            type_quickly(page, [Keys.ARROW_RIGHT, Keys.ENTER])
+            page.button("In other words").click()
             page.find("textarea[aria-label='In other words']")
             type_quickly(page, words, [Keys.ENTER])
         all_saved(page)
@@ -298,11 +296,12 @@ def test_a_session_that_ends_while_something_waits(work):
     page.find("input[aria-label='New term in Livelihood']").click()
     page.driver.delete_all_cookies()
     type_quickly(page, "lamb*", [Keys.ENTER], "ewe", [Keys.ENTER])
+    page.says("[data-testid=session-ended]", "2 changes will be saved once")
+    page.button("Sign in again").click()
     page.find("[data-testid=sign-in-again]")
-    assert "will be saved once" in page.find("[data-testid=sign-in-again]").text
     page.find("input[name=name]").send_keys(name)
     page.find("input[name=password]").send_keys("a long password")
     page.button("Sign in").click()
-    page.wait(lambda: not page.driver.find_elements("css selector", "[data-testid=sign-in-again]"))
+    page.wait(lambda: not page.driver.find_elements("css selector", "[data-testid=session-ended]"))
     all_saved(page)
     assert work.rows(TermRow, TermRow.source)[1:] == ["lamb*", "ewe"]

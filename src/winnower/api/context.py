@@ -16,7 +16,7 @@ from winnower.api.wall import hold, named_in
 from winnower.core.scope import Scope, Split
 from winnower.jobs.apart import Apart
 from winnower.settings import Settings
-from winnower.store.accounts import account_of, project_for
+from winnower.store.accounts import NotAllowed, account_of, project_for
 from winnower.store.coding_fields import with_coding
 from winnower.store.corpus import CorpusCache, with_new_values
 from winnower.store.database import Database, Session
@@ -25,8 +25,10 @@ from winnower.store.history import AlreadyDone, Recorder, is_done
 from winnower.store.inside import looked_at
 from winnower.store.models import Account, Project
 from winnower.store.opened import OpenCorpus
+from winnower.store.overview import role_of
 from winnower.store.reading_passages import PassageCache
 from winnower.store.reindex import clear_after
+from winnower.store.work_of_others import Others
 
 
 @dataclass
@@ -107,6 +109,13 @@ class Desk:
         with self.house.database.session() as session:
             clear_after(session, session.get_one(Project, self.project.id), self.folder)
 
+    def may_take(self, others: Others) -> None:
+        """Raises NotAllowed where work of others is to go and this member is no owner."""
+        if others == "take" and role_of(self.session, self.project.id, self.account.id) != "owner":
+            raise NotAllowed(
+                "Only an owner of the project can take back what others have done. Keep their texts."
+            )
+
     def recorder(self, label: str) -> Recorder:
         key, self.request_key = self.request_key, None
         return Recorder(self.session, self.project.id, self.account.id, label, request_key=key)
@@ -133,6 +142,9 @@ def writing_desk(
 
 Reading = Annotated[Desk, Depends(reading_desk)]
 Writing = Annotated[Desk, Depends(writing_desk)]
+
+#: What becomes of texts that others have worked on, where they are taken out.
+OfOthers = Annotated[Others, Query(alias="others")]
 
 #: The revision a deletion was decided on: it is refused where there has been another one since.
 Seen = Annotated[int, Query(ge=0, le=MOST_INT)]

@@ -23,6 +23,7 @@ from winnower.store.database import (
 )
 from winnower.store.history import AlreadyDone
 from winnower.store.undo import Stuck
+from winnower.store.work_of_others import WorkOfOthers
 
 log = logging.getLogger("winnower")
 
@@ -58,8 +59,10 @@ def install(app: FastAPI) -> None:
             more["position"] = error.position
         if isinstance(error, errors.Conflict) and error.current:
             more["current"] = {key: str(value) for key, value in error.current.items() if value is not None}
-        if isinstance(error, Stuck):
+        if isinstance(error, (Stuck, WorkOfOthers)):
             more["command"] = error.command_id
+        if isinstance(error, WorkOfOthers):
+            more["others"] = True
         return problem(status, title, error.message, **more)
 
     @app.exception_handler(TooOften)

@@ -17,7 +17,7 @@ from fastapi.responses import StreamingResponse
 from starlette.datastructures import UploadFile
 
 from winnower.api import schemas as s
-from winnower.api.context import Desk, House, Reading, Writing
+from winnower.api.context import Desk, House, OfOthers, Reading, Writing
 from winnower.api.files import download
 from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
@@ -35,6 +35,7 @@ from winnower.store.again import lines_of
 from winnower.store.corpus import variables_of
 from winnower.store.deliveries import leaving, take_out
 from winnower.store.models import Job, Upload
+from winnower.store.work_of_others import heed_others
 
 router = APIRouter(prefix="/projects/{project_id}")
 CHUNK = 1 << 20
@@ -366,13 +367,16 @@ def leaving_with(desk: Reading, delivery_id: int) -> s.LeavingPublic:
 
 
 @router.post("/deliveries/{delivery_id}/undo")
-def undo_delivery(desk: Writing, delivery_id: int) -> s.Done:
-    """Take a whole delivery out of the project; the report stays, and undo brings the texts back."""
+def undo_delivery(desk: Writing, delivery_id: int, others: OfOthers = "refuse") -> s.Done:
+    """Take a whole delivery out of the project; the report stays, and undo brings the texts back. ``others`` says what
+    becomes of texts others have worked on."""
+    desk.may_take(others)
     desk.corpus_to_change()
     row = store.delivery_row(desk.session, desk.project.id, delivery_id)
     if row is None or row.state != "done":
         raise NotFound("There is no such delivery, or it was undone already.")
     recorder = desk.recorder(f"Undo delivery {row.name}")
+    heed_others(desk.session, row, desk.account.id, others, row.name, None)
     take_out(recorder, desk.corpus_within, desk.folder, row)
     desk.clear_up()
     return s.Done(label=recorder.label)

@@ -6,7 +6,7 @@ from anyio import to_thread
 from fastapi import APIRouter, Request, Response
 
 from winnower.api import schemas as s
-from winnower.api.context import AccountDep, Desk, House, HouseDep, Reading, SessionDep, Writing
+from winnower.api.context import AccountDep, Desk, House, HouseDep, OfOthers, Reading, SessionDep, Writing
 from winnower.api.gate import browser_name, browser_token, cookie_name, session_token
 from winnower.store import accounts, overview
 from winnower.store import undo as history
@@ -170,9 +170,12 @@ def project(desk: Reading) -> s.ProjectSummary:
 
 
 @router.post("/projects/{project_id}/undo")
-def take_back(desk: Writing) -> s.Done:
-    """Take back your own last change."""
-    return _follow(desk, history.undo(desk.session, desk.project, desk.account.id, desk.corpus_within))
+def take_back(desk: Writing, others: OfOthers = "refuse") -> s.Done:
+    """Take back your own last change; ``others`` says what becomes of texts others have worked on."""
+    desk.may_take(others)
+    return _follow(
+        desk, history.undo(desk.session, desk.project, desk.account.id, desk.corpus_within, others)
+    )
 
 
 @router.post("/projects/{project_id}/redo")

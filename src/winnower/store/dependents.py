@@ -9,7 +9,14 @@ from typing import Any
 from sqlalchemy import Column, Select, func, select
 from sqlalchemy.orm import Session
 
-from winnower.store.models import Account, Base, Command, ReviewSample, VerdictRow
+from winnower.store.models import (
+    Account,
+    Base,
+    Command,
+    ReviewSample,
+    VerdictRow,
+)
+from winnower.store.soft_references import naming
 
 #: How people call one row of a table, and several.
 NAMES = {
@@ -32,6 +39,11 @@ NAMES = {
     "verdict": ("verdict", "verdicts"),
     "report_piece": ("part of a report", "parts of reports"),
     "review_sample": ("drawn sample", "drawn samples"),
+    "kept_question": ("kept question", "kept questions"),
+    "subcorpus": ("subcorpus", "subcorpora"),
+    "variable": ("variable", "variables"),
+    "finding": ("finding", "findings"),
+    "text_edit": ("correction", "corrections"),
 }
 #: Tables whose rows are not worth a refusal: they are found anew, or mean nothing without the other row.
 _LIGHT = {"dismissed_suggestion", "field_revision"}
@@ -60,15 +72,17 @@ def hanging_on(session: Session, after: Command, table: str, ids: Sequence[int])
     """
     told: list[str] = []
     for model, column in references(table):
-        told += _told(session, after, model, select(model.__table__).where(column.in_(ids)))
+        told += told_of(session, after, model, select(model.__table__).where(column.in_(ids)))
+    for model, named in naming(session, after.project_id, table, ids):
+        told += told_of(session, after, model, select(model.__table__).where(model.__table__.c.id.in_(named)))
     if table == "category":
         for model in (VerdictRow, ReviewSample):
             of_category = (model.subject == "category", model.subject_id.in_(ids))
-            told += _told(session, after, model, select(model.__table__).where(*of_category))
+            told += told_of(session, after, model, select(model.__table__).where(*of_category))
     return ", ".join(told)
 
 
-def _told(session: Session, after: Command, model: type[Base], rows: Select[Any]) -> Iterator[str]:
+def told_of(session: Session, after: Command | None, model: type[Base], rows: Select[Any]) -> Iterator[str]:
     counted = session.scalar(select(func.count()).select_from(rows.subquery())) or 0
     if not counted:
         return
@@ -78,12 +92,14 @@ def _told(session: Session, after: Command, model: type[Base], rows: Select[Any]
     yield f"{counted:,} {one if counted == 1 else many}{by}"
 
 
-def _whose(session: Session, after: Command, model: type[Base], rows: Select[Any]) -> list[str]:
+def _whose(session: Session, after: Command | None, model: type[Base], rows: Select[Any]) -> list[str]:
     """Names of who made rows; by their column, else by the later changes of the project that made them."""
     some = rows.subquery()
     if "made_by" in some.c:
         asked = select(Account.full_name).where(Account.id.in_(select(some.c.made_by).distinct()))
         return sorted(session.scalars(asked))
+    if after is None:
+        return []
     key = "id" if "id" in some.c else "text_id"
     ids = set(session.scalars(select(some.c[key]).limit(50)))
     later = select(Command).where(

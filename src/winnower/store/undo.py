@@ -12,8 +12,10 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import polars as pl
-from sqlalchemy import ColumnElement, delete, insert, select, update
+from sqlalchemy import ColumnElement, Executable, delete, insert, select, update
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
+from sqlalchemy.orm.attributes import flag_modified
 
 from winnower.core.errors import Conflict, NotFound
 from winnower.store.bulk import chunks
@@ -21,10 +23,20 @@ from winnower.store.coded import note_coding, note_notes
 from winnower.store.dependents import hanging_on
 from winnower.store.fields import lock_project, touch
 from winnower.store.history import ROWS_AT_ONCE, TABLES, note_rules, plain
-from winnower.store.models import Base, Command, CommandData, DictionaryRow, Project, TextBody, TextRow
+from winnower.store.models import (
+    Base,
+    Command,
+    CommandData,
+    Delivery,
+    DictionaryRow,
+    Project,
+    TextBody,
+    TextRow,
+)
 from winnower.store.opened import OpenCorpus
 from winnower.store.packed import UNCOMPARED, RowChange, carry_out
 from winnower.store.values import apply_change, turned, unpacked
+from winnower.store.work_of_others import Others, heed_others
 
 #: Where a command stands; what was passed over is neither undone nor done again any more.
 DONE, UNDONE, PASSED_OVER = 0, 1, 2
@@ -53,28 +65,43 @@ def next_commands(
 CorpusOf = Callable[[], OpenCorpus]
 
 
-def undo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
+def undo(
+    session: Session, project: Project, account_id: int, corpus: CorpusOf, others: Others = "refuse"
+) -> Effects:
     """Take back this account's last command. Raises NotFound or Conflict.
 
     ``corpus`` opens the project's corpus as it is within this transaction.
     """
-    return _step(session, project, account_id, corpus, back=True)
+    return _step(session, project, account_id, corpus, back=True, others=others)
 
 
 def redo(session: Session, project: Project, account_id: int, corpus: CorpusOf) -> Effects:
     """Do the last undone command again. Raises NotFound or Conflict."""
-    return _step(session, project, account_id, corpus, back=False)
+    return _step(session, project, account_id, corpus, back=False, others="refuse")
 
 
-def _step(session: Session, project: Project, account_id: int, corpus: CorpusOf, *, back: bool) -> Effects:
+def _step(
+    session: Session, project: Project, account_id: int, corpus: CorpusOf, *, back: bool, others: Others
+) -> Effects:
     lock_project(session, project)
     to_undo, to_redo = next_commands(session, project.id, account_id)
     command = to_undo if back else to_redo
     if command is None:
         raise NotFound(f"There is nothing to {'undo' if back else 'do again'}.")
+    _heed_others(session, command, back, others)
     effects = _apply(session, project, command, corpus, back=back)
     command.undone = UNDONE if back else DONE
     return effects
+
+
+def _heed_others(session: Session, command: Command, back: bool, others: Others) -> None:
+    """Before a delivery goes, what others have done on its texts. Raises WorkOfOthers."""
+    for change in command.changes:
+        if change.get("table") != "delivery" or not change["before"] or not change["after"]:
+            continue
+        if change["after" if back else "before"]["state"] == "done":
+            delivery = session.get_one(Delivery, change["after"]["id"])
+            heed_others(session, delivery, command.account_id, others, command.label, command.id)
 
 
 def pass_over(session: Session, project: Project, account_id: int, command_id: int) -> str:
@@ -171,7 +198,10 @@ def _carry_out(session: Session, command: Command, change: RowChange, sealed: st
         for part in chunks(ids, ROWS_AT_ONCE):
             _not_built_on(session, command, change.table, part)
     try:
-        carry_out(session, TABLES[change.table], change, sealed=sealed)
+        with session.begin_nested():
+            carry_out(session, TABLES[change.table], change, sealed=sealed)
+    except IntegrityError as error:
+        raise Stuck(command, "somebody has made some of the same again since") from error
     except Conflict as error:
         raise Stuck(command, error.message) from error
 
@@ -224,13 +254,58 @@ def _turn(
         _not_built_on(session, command, table, [_key(table, before or {})])
         session.execute(delete(model).where(key == _key(table, before or {})))
     elif before is None:
-        session.execute(
-            insert(model).values(**_counted_on(model, _typed(model, after), after.get("revision")))
-        )
+        values = _counted_on(model, _typed(model, after), after.get("revision"))
+        _under_free_name(session, command, model, values, lambda given: insert(model).values(**given))
     else:
         now = model.__table__.c.revision if "revision" in model.__table__.c else None
         values = _counted_on(model, _typed(model, after), now)
-        session.execute(update(model).where(key == _key(table, after)).values(**values))
+        changing = update(model).where(key == _key(table, after))
+        _under_free_name(session, command, model, values, lambda given: changing.values(**given))
+
+
+#: So many names are tried for what comes back where its own is taken.
+NAMES_TRIED = 20
+
+
+def _under_free_name(
+    session: Session,
+    command: Command,
+    model: type[Base],
+    values: dict[str, Any],
+    statement: Callable[[dict[str, Any]], Executable],
+) -> None:
+    """Put a row back; where somebody has taken its name since, under the next free one. Raises Stuck where it is not
+    for its name that it cannot come back."""
+    named = next((name for name in ("name", "label") if name in values), None)
+    tries = [values]
+    if named is not None:
+        longest = model.__table__.c[named].type.length or 120  # type: ignore[attr-defined]
+        for number in range(1, NAMES_TRIED):
+            ending = " (restored)" if number == 1 else f" (restored {number})"
+            tries.append(values | {named: f"{str(values[named])[: longest - len(ending)]}{ending}"})
+    for given in tries:
+        try:
+            with session.begin_nested():
+                session.execute(statement(given))
+        except IntegrityError:
+            continue
+        if given is not values and named is not None:
+            _remember_name(command, model.__tablename__, values, named, given[named])
+            session.flush()  # what is expired later would forget it
+        return
+    raise Stuck(command, "somebody has made the same again since")
+
+
+def _remember_name(command: Command, table: str, values: dict[str, Any], named: str, now: str) -> None:
+    """The command says by which name its row came back, so that it can be taken away or changed again."""
+    key = "text_id" if table == "text_body" else "id"
+    was = values[named]
+    for change in command.changes:
+        for side in ("before", "after"):
+            row = change.get(side) if change.get("table") == table else None
+            if row and row[key] == values.get(key, row[key]) and row.get(named) == was:
+                row[named] = now
+    flag_modified(command, "changes")
 
 
 def _counted_on(model: type[Base], values: dict[str, Any], revision: Any) -> dict[str, Any]:

@@ -15,6 +15,8 @@ export class ProblemError extends Error {
     readonly position: number | null = null,
     /** The change of the history that is stuck. */
     readonly command: number | null = null,
+    /** It would take away what others have done: it has to be said what becomes of that. */
+    readonly others = false,
   ) {
     super(message);
   }
@@ -43,7 +45,13 @@ async function readProblem(response: Response): Promise<ProblemError> {
   try {
     const body = await response.clone().json();
     const Kind = response.status === 409 && body.title === "Already done" ? AlreadyDone : ProblemError;
-    return new Kind(body.detail ?? AWAY, response.status, body.position ?? null, body.command ?? null);
+    return new Kind(
+      body.detail ?? AWAY,
+      response.status,
+      body.position ?? null,
+      body.command ?? null,
+      body.others ?? false,
+    );
   } catch {
     return new ProblemError(AWAY, response.status);
   }

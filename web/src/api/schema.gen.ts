@@ -191,7 +191,7 @@ export interface paths {
         put?: never;
         /**
          * Take Back
-         * @description Take back your own last change.
+         * @description Take back your own last change; ``others`` says what becomes of texts others have worked on.
          */
         post: operations["take_back_api_v1_projects__project_id__undo_post"];
         delete?: never;
@@ -4216,7 +4216,8 @@ export interface paths {
         put?: never;
         /**
          * Undo Delivery
-         * @description Take a whole delivery out of the project; the report stays, and undo brings the texts back.
+         * @description Take a whole delivery out of the project; the report stays, and undo brings the texts back. ``others`` says what
+         *     becomes of texts others have worked on.
          */
         post: operations["undo_delivery_api_v1_projects__project_id__deliveries__delivery_id__undo_post"];
         delete?: never;
@@ -12518,6 +12519,11 @@ export interface components {
              * @default null
              */
             command: number | null;
+            /**
+             * Others
+             * @default null
+             */
+            others: boolean | null;
         };
     };
     responses: {
@@ -12950,7 +12956,9 @@ export interface operations {
     };
     take_back_api_v1_projects__project_id__undo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                others?: "refuse" | "keep" | "take";
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -21264,7 +21272,9 @@ export interface operations {
     };
     undo_delivery_api_v1_projects__project_id__deliveries__delivery_id__undo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                others?: "refuse" | "keep" | "take";
+            };
             header?: never;
             path: {
                 delivery_id: number;

@@ -6,7 +6,6 @@
 let person: number | null = null;
 let ended: (() => void) | null = null;
 let held: ((same: boolean) => void)[] = [];
-const listeners = new Set<() => void>();
 
 /** Who is told when the session turns out to have ended; returns how to stop. */
 export function askToSignIn(asking: () => void): () => void {
@@ -23,26 +22,12 @@ export function signedInAs(id: number): void {
   const waiting = held;
   held = [];
   for (const go of waiting) go(same);
-  tell();
 }
 
 /** Waits until somebody signs in; whether it is the same person as before. */
 export function signedInAgain(): Promise<boolean> {
   if (!ended) return Promise.resolve(false);
   const answer = new Promise<boolean>((resolve) => held.push(resolve));
-  tell();
   ended();
   return answer;
-}
-
-/** How many changes wait for signing in. */
-export const heldChanges = (): number => held.length;
-
-export function subscribeHeld(listener: () => void): () => void {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-}
-
-function tell(): void {
-  for (const listener of listeners) listener();
 }

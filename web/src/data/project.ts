@@ -135,15 +135,25 @@ export function useHistorySteps() {
   );
   // what stands in the way of one change must not block those before it
   const stuck = async (error: unknown) => {
-    const command = error instanceof ProblemError ? error.command : null;
-    fail(
-      error,
-      command === null ? undefined : { label: "Pass over it", onSelect: () => passOver.mutate(command) },
-    );
+    const problem = error instanceof ProblemError ? error : null;
+    const command = problem?.command ?? null;
+    fail(error, [
+      ...(problem?.others
+        ? [
+            { label: "Keep their texts", onSelect: () => undo.mutate("keep") },
+            { label: "Undo theirs, too", onSelect: () => undo.mutate("take") },
+          ]
+        : []),
+      ...(command === null ? [] : [{ label: "Pass over it", onSelect: () => passOver.mutate(command) }]),
+    ]);
     await refresh();
   };
   const client = useQueryClient();
-  const step = (act: () => Promise<{ label: string }>, said: string, back: "undo" | "redo") => ({
+  const step = <Given>(
+    act: (given: Given) => Promise<{ label: string }>,
+    said: string,
+    back: "undo" | "redo",
+  ) => ({
     mutationFn: act,
     onSuccess: async (out: { label: string }) => {
       // the way back is open at once, not only when all has been read again
@@ -158,10 +168,19 @@ export function useHistorySteps() {
     onError: stuck,
   });
   const undo = useMutation(
-    step(() => data(api.POST("/api/v1/projects/{project_id}/undo", path)), "Undone", "redo"),
+    step(
+      (others: "refuse" | "keep" | "take") =>
+        data(
+          api.POST("/api/v1/projects/{project_id}/undo", {
+            params: { ...path.params, query: { others } },
+          }),
+        ),
+      "Undone",
+      "redo",
+    ),
   );
   const redo = useMutation(
-    step(() => data(api.POST("/api/v1/projects/{project_id}/redo", path)), "Done again", "undo"),
+    step((_: undefined) => data(api.POST("/api/v1/projects/{project_id}/redo", path)), "Done again", "undo"),
   );
-  return { undo: () => undo.mutate(undefined), redo: () => redo.mutate(undefined) };
+  return { undo: () => undo.mutate("refuse"), redo: () => redo.mutate(undefined) };
 }

@@ -10,7 +10,7 @@ afterEach(cleanup);
 function Failing({ error, onSelect }: { error: unknown; onSelect?: () => void }) {
   const { fail } = useToast();
   return (
-    <button type="button" onClick={() => fail(error, onSelect && { label: "Pass over it", onSelect })}>
+    <button type="button" onClick={() => fail(error, onSelect && [{ label: "Pass over it", onSelect }])}>
       Try
     </button>
   );

@@ -5,7 +5,7 @@ interface Message {
   id: number;
   text: string;
   bad: boolean;
-  action?: Action;
+  actions: readonly Action[];
 }
 
 /** Something that can be done about a message. */
@@ -16,7 +16,7 @@ interface Action {
 
 const Context = createContext<{
   tell: (text: string) => void;
-  fail: (error: unknown, action?: Action) => void;
+  fail: (error: unknown, actions?: readonly Action[]) => void;
 }>({
   tell: () => {},
   fail: () => {},
@@ -26,16 +26,16 @@ const Context = createContext<{
 export function ToastProvider({ children }: { children: ReactNode }) {
   const [messages, setMessages] = useState<Message[]>([]);
   const add = useCallback(
-    (text: string, bad: boolean, action?: Action) =>
-      setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad, action }]),
+    (text: string, bad: boolean, actions: readonly Action[] = []) =>
+      setMessages((now) => [...now.slice(-2), { id: Date.now() + Math.random(), text, bad, actions }]),
     [],
   );
   const close = useCallback((id: number) => setMessages((now) => now.filter((m) => m.id !== id)), []);
   const value = useMemo(
     () => ({
       tell: (text: string) => add(text, false),
-      fail: (error: unknown, action?: Action) =>
-        add(error instanceof Error ? error.message : String(error), !(error instanceof KeptTheirs), action),
+      fail: (error: unknown, actions: readonly Action[] = []) =>
+        add(error instanceof Error ? error.message : String(error), !(error instanceof KeptTheirs), actions),
     }),
     [add],
   );
@@ -63,18 +63,19 @@ function Toast({ message, onClose }: { message: Message; onClose: () => void }) 
       className={`fade-in flex max-w-[520px] items-start gap-3 rounded-md px-3.5 py-2 shadow-xl ${message.bad ? "border border-rust bg-sheet text-rust" : "bg-bar text-white"}`}
     >
       <span>{message.text}</span>
-      {message.action && (
+      {message.actions.map((action) => (
         <button
+          key={action.label}
           type="button"
           onClick={() => {
-            message.action?.onSelect();
+            action.onSelect();
             onClose();
           }}
           className="shrink-0 font-semibold whitespace-nowrap underline"
         >
-          {message.action.label}
+          {action.label}
         </button>
-      )}
+      ))}
       <button
         type="button"
         aria-label="Close message"

@@ -2,7 +2,7 @@ import { notifyManager, QueryCache, QueryClient, QueryClientProvider, useQuery }
 import { lazy, Suspense, useEffect, useState } from "react";
 import { api, data, ProblemError, type Schema } from "../api/client";
 import { forgetRevisions } from "../api/revisions";
-import { askToSignIn, heldChanges, signedInAs } from "../api/session";
+import { askToSignIn, signedInAs } from "../api/session";
 import { keys } from "../data/keys";
 import { outbox } from "../lib/outbox";
 import { Failure, Waiting } from "../parts/basic";
@@ -44,7 +44,7 @@ export function App() {
 function useLeaveGuard() {
   useEffect(() => {
     const onLeave = (event: BeforeUnloadEvent) => {
-      if (outbox.waiting || heldChanges()) event.preventDefault();
+      if (outbox.waiting || client.isMutating()) event.preventDefault();
     };
     window.addEventListener("beforeunload", onLeave);
     return () => window.removeEventListener("beforeunload", onLeave);

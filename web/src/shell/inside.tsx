@@ -52,54 +52,51 @@ export default function Inside({ me, away }: { me: Schema["Me"]; away: boolean }
     <ToastProvider>
       {away && <SignInAgain name={me.full_name} />}
       <ClashDialog />
-      {/* who is not signed in sees nothing of it; what was typed stays all the same */}
-      <div className={`h-full ${away ? "invisible" : ""}`}>
-        <BrowserRouter>
-          <Routes>
-            <Route
-              path="/"
-              element={
-                <Boundary what="The list of projects">
-                  <Projects me={me} />
-                </Boundary>
-              }
-            />
-            <Route path="/projects/:projectId" element={<Frame me={me} />}>
-              <Route index element={<Navigate to="corpus" replace />} />
-              <Route path="corpus" element={<TextTable />} />
-              <Route path="corpus/import" element={<ImportFlow />} />
-              <Route path="corpus/deliveries" element={<Deliveries />} />
-              <Route path="corpus/variables" element={<VariablesView />} />
-              <Route path="corpus/words" element={<Words />} />
-              <Route path="corpus/context" element={<Context />} />
-              <Route path="corpus/search" element={<Search />} />
-              <Route path="corpus/articles" element={<Articles />} />
-              <Route path="corpus/check" element={<CheckView />} />
-              <Route path="corpus/:textId" element={<Reader />} />
-              <Route path="dictionary" element={<DictionaryStation />} />
-              <Route path="coding" element={<Navigate to="read" replace />} />
-              <Route path="coding/read" element={<Read />} />
-              <Route path="coding/read/:textId" element={<Read />} />
-              <Route path="coding/codebook" element={<Codebook />} />
-              <Route path="coding/passages" element={<Passages />} />
-              <Route path="coding/runs" element={<Runs />} />
-              <Route path="compare" element={<Compare />} />
-              <Route path="compare/keywords" element={<Keywords />} />
-              <Route path="compare/together" element={<TogetherView />} />
-              <Route path="compare/network" element={<NetworkView />} />
-              <Route path="compare/beside" element={<BesideView />} />
-              <Route path="notebook" element={<Navigate to="notes" replace />} />
-              <Route path="notebook/data" element={<DataTables />} />
-              <Route path="notebook/findings" element={<Findings />} />
-              <Route path="notebook/assistant" element={<Assistant />} />
-              <Route path="notebook/report" element={<Reports />} />
-              <Route path="notebook/notes" element={<Notes />} />
-              <Route path="notebook/paraphrases" element={<Paraphrases />} />
-            </Route>
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
-        </BrowserRouter>
-      </div>
+      <BrowserRouter>
+        <Routes>
+          <Route
+            path="/"
+            element={
+              <Boundary what="The list of projects">
+                <Projects me={me} />
+              </Boundary>
+            }
+          />
+          <Route path="/projects/:projectId" element={<Frame me={me} />}>
+            <Route index element={<Navigate to="corpus" replace />} />
+            <Route path="corpus" element={<TextTable />} />
+            <Route path="corpus/import" element={<ImportFlow />} />
+            <Route path="corpus/deliveries" element={<Deliveries />} />
+            <Route path="corpus/variables" element={<VariablesView />} />
+            <Route path="corpus/words" element={<Words />} />
+            <Route path="corpus/context" element={<Context />} />
+            <Route path="corpus/search" element={<Search />} />
+            <Route path="corpus/articles" element={<Articles />} />
+            <Route path="corpus/check" element={<CheckView />} />
+            <Route path="corpus/:textId" element={<Reader />} />
+            <Route path="dictionary" element={<DictionaryStation />} />
+            <Route path="coding" element={<Navigate to="read" replace />} />
+            <Route path="coding/read" element={<Read />} />
+            <Route path="coding/read/:textId" element={<Read />} />
+            <Route path="coding/codebook" element={<Codebook />} />
+            <Route path="coding/passages" element={<Passages />} />
+            <Route path="coding/runs" element={<Runs />} />
+            <Route path="compare" element={<Compare />} />
+            <Route path="compare/keywords" element={<Keywords />} />
+            <Route path="compare/together" element={<TogetherView />} />
+            <Route path="compare/network" element={<NetworkView />} />
+            <Route path="compare/beside" element={<BesideView />} />
+            <Route path="notebook" element={<Navigate to="notes" replace />} />
+            <Route path="notebook/data" element={<DataTables />} />
+            <Route path="notebook/findings" element={<Findings />} />
+            <Route path="notebook/assistant" element={<Assistant />} />
+            <Route path="notebook/report" element={<Reports />} />
+            <Route path="notebook/notes" element={<Notes />} />
+            <Route path="notebook/paraphrases" element={<Paraphrases />} />
+          </Route>
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </BrowserRouter>
     </ToastProvider>
   );
 }

@@ -35,3 +35,4 @@ class Problem(Model):
     position: int | None = None
     current: dict | None = None
     command: int | None = None
+    others: bool | None = None

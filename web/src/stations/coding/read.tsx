@@ -16,7 +16,13 @@ import {
 } from "../../data/coding";
 import { marked as markedOf, ofDictionary } from "../../data/comparison";
 import { keys } from "../../data/keys";
-import { type Paraphrase, useOthersNotes, useParaphrases } from "../../data/notes";
+import {
+  type Paraphrase,
+  useNoteChanges,
+  useOthersNotes,
+  useParaphraseChanges,
+  useParaphrases,
+} from "../../data/notes";
 import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { chosenStretch, type Stretch, trimmed } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
@@ -25,6 +31,7 @@ import { originOf } from "../../lib/origin";
 import { forgetReadPlace, useReadPlace } from "../../lib/readplace";
 import { Button, Failure, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { useEvidence } from "../../shell/evidence";
 import { Title } from "../corpus/reader";
@@ -139,6 +146,8 @@ function Desk({
   const off = useTakeOff(textId);
   const body = text?.body ?? "";
   const paraphrases = useParaphrases({ text_id: textId, most: 300 }).data?.paraphrases;
+  const { make: notesMade } = useNoteChanges();
+  const { make: paraphrased } = useParaphraseChanges();
   useOthersNotes();
   useReadPlace(project_id, textId, text !== null, paragraph !== "");
   const shown = useMemo(
@@ -336,6 +345,10 @@ function Desk({
                   />
                 )}
               </article>
+              <div className="absolute right-4 z-10 w-[220px] bg-sheet font-sans text-[13px]">
+                <WaitingRows of={notesMade} />
+                <WaitingRows of={paraphrased} />
+              </div>
               <Cards
                 page={page}
                 passages={carded}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, type Schema, saveFile } from "../../api/client";
+import { api, data, ProblemError, type Schema, saveFile } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useChange, useProjectId, useSummary } from "../../data/project";
 import { date, plural, whole } from "../../lib/numbers";
@@ -83,7 +83,12 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
     enabled: asking,
   });
   const undo = useChange(
-    () => data(api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", path)),
+    (others: "refuse" | "keep" | "take") =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/deliveries/{delivery_id}/undo", {
+          params: { ...path.params, query: { others } },
+        }),
+      ),
     () => tell(`“${name}” is out of the project. Undo brings it back, until the next import.`),
   );
   if (!asking)
@@ -98,9 +103,22 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
       <span>{leaving.data ? leavingWords(leaving.data) : "Looking what would go…"}</span>
       <span className="flex gap-2">
         <Button onClick={() => setAsking(false)}>Keep it</Button>
-        <Button look="main" disabled={!leaving.data || undo.isPending} onClick={() => undo.mutate(undefined)}>
-          {undo.isPending ? "Taking it out…" : "Take it out"}
-        </Button>
+        {undo.error instanceof ProblemError && undo.error.others ? (
+          <>
+            <Button onClick={() => undo.mutate("take")}>Take theirs out, too</Button>
+            <Button look="main" onClick={() => undo.mutate("keep")}>
+              Keep their texts
+            </Button>
+          </>
+        ) : (
+          <Button
+            look="main"
+            disabled={!leaving.data || undo.isPending}
+            onClick={() => undo.mutate("refuse")}
+          >
+            {undo.isPending ? "Taking it out…" : "Take it out"}
+          </Button>
+        )}
       </span>
     </div>
   );

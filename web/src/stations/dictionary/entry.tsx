@@ -213,7 +213,9 @@ function useTried(source: string, options: TermOptions) {
     placeholderData: (before) => (source ? before : undefined),
     retry: false,
   });
-  const error = source && tried.error instanceof ProblemError ? tried.error : null;
+  // a server that is away, or a session that ended, says nothing of the term
+  const fault = tried.error instanceof ProblemError && tried.error.status === 422 ? tried.error : null;
+  const error = source ? fault : null;
   return { error, found: source && !error ? tried.data : undefined, faint: tried.isPlaceholderData };
 }
 
@@ -236,7 +238,7 @@ export function Catching({
     <div className="flex min-w-0 flex-1 flex-wrap items-start gap-x-4" aria-live="polite">
       {error && <Fault error={error} term={source} />}
       {found && (
-        <div className={`min-w-0 flex-1 ${faint ? "opacity-60" : ""}`} data-testid="term-catches">
+        <div className={`min-w-0 flex-1 ${faint ? "opacity-85" : ""}`} data-testid="term-catches">
           <Catches profile={found.profile} onOpen={open} />
         </div>
       )}

@@ -1,0 +1,93 @@
+"""What names rows of other tables in plain values, where no key of the database does: parts of reports, kept questions,
+scopes of subcorpora and sets, rules, views of findings."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterator
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from winnower.store.models import (
+    Base,
+    FindingRow,
+    KeptQuestion,
+    ReportPiece,
+    ReportRow,
+    Subcorpus,
+    Variable,
+    VariableCategory,
+)
+
+#: What a name in plain values names, as a table. A request's names are the same (``api/wall.py``).
+NAMED: dict[str, str] = {
+    "text_id": "text", "text": "text", "texts": "text",
+    "code_id": "code", "code": "code", "codes": "code",
+    "passage_id": "passage", "passages": "passage",
+    "note_id": "note", "note": "note",
+    "finding_id": "finding", "finding": "finding", "findings": "finding",
+    "question_id": "finding_question", "question": "finding_question",
+    "variable_id": "variable",
+    "dictionary_id": "dictionary", "dictionary": "dictionary",
+    "category_id": "category", "categories": "category",
+    "run_id": "coding_run", "run": "coding_run", "tone": "coding_run",
+    "list_id": "tone_list",
+}  # fmt: skip
+#: A field of the texts that is a variable, by its key.
+_FIELD = re.compile(r"v(\d+)")
+#: Tables whose rows can be named so.
+CAN_BE_NAMED = {*NAMED.values()} - {"text", "passage"}
+#: Where plain values name other rows: the column, and how its rows are of a project.
+_HOLDERS: tuple[tuple[type[Base], str], ...] = (
+    (ReportPiece, "piece"),
+    (KeptQuestion, "question"),
+    (Subcorpus, "scope"),
+    (Variable, "rule"),
+    (VariableCategory, "rule"),
+    (FindingRow, "request"),
+)
+
+
+def named_by(value: object, name: str = "") -> Iterator[tuple[str, int]]:
+    """(table, id) of each row that a plain value names."""
+    if isinstance(value, dict):
+        for key, inside in value.items():
+            yield from named_by(inside, name if name == "codes" and isinstance(inside, int) else key)
+    elif isinstance(value, list):
+        for inside in value:
+            yield from named_by(inside, name)
+    elif isinstance(value, int) and not isinstance(value, bool) and name in NAMED:
+        yield NAMED[name], value
+    elif isinstance(value, str) and (found := _FIELD.fullmatch(value)):
+        yield "variable", int(found.group(1))
+
+
+def naming(
+    session: Session, project_id: int, table: str, ids: Collection[int]
+) -> list[tuple[type[Base], list[int]]]:
+    """Rows of a project that name rows of a table, by their model. Few rows hold such values, and all are read."""
+    if table not in CAN_BE_NAMED:
+        return []
+    wanted = {(table, one) for one in ids}
+    found = []
+    for model, column in _HOLDERS:
+        rows = session.execute(_values(model, column, project_id)).all()
+        naming_ids = [row_id for row_id, value in rows if wanted & set(named_by(value))]
+        own = set(ids) if model.__tablename__ == table else set()
+        if hits := [one for one in naming_ids if one not in own]:
+            found.append((model, hits))
+    return found
+
+
+def _values(model: type[Base], column: str, project_id: int) -> Any:
+    columns = model.__table__.c
+    asked = select(columns.id, columns[column]).where(columns[column].is_not(None))
+    if "project_id" in columns:
+        return asked.where(columns.project_id == project_id)
+    if model is ReportPiece:
+        report = ReportRow.__table__.c.project_id
+        return asked.join(ReportRow, ReportRow.id == columns.report_id).where(report == project_id)
+    variable = Variable.__table__.c.project_id
+    return asked.join(Variable, Variable.id == columns.variable_id).where(variable == project_id)
