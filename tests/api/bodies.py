@@ -121,7 +121,7 @@ def _objects(schema, path, id_of, depth):
     given = {}
     for name, inner in schema["properties"].items():
         named = (table_of(path, name) is not None and holds_number(inner)) or names_ids(inner, path)
-        if name in schema.get("required", ()) or (named and depth < 8):
+        if name in schema.get("required", ()) or "const" in inner or (named and depth < 8):
             values = list(itertools.islice(_values(inner, path, name, id_of, depth + 1), MOST_BODIES))
             given |= {name: values} if values else {}
     first = {name: values[0] for name, values in given.items()}

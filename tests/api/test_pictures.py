@@ -84,3 +84,12 @@ def test_nothing_to_draw_is_said(client, at, filled):
         asked = {"findings": [answer.json()["id"]]}
         problem(client.post(f"{at}/findings/export?form=png", json=asked), 422, "nothing to draw")
     ask(client, at, "findings/export?form=png", 404, findings=[999_999])
+
+
+def test_signs_xml_cannot_hold_break_no_picture(client, at, filled, picture):
+    finding = client.post(
+        f"{at}/findings", json={"view": of_frames(filled), "title": "Bell \x07 and \x01 walk"}
+    ).json()
+    svg = picture(finding, "svg")
+    etree.fromstring(svg)
+    assert b"\x07" not in svg and size(picture(finding))[0] == 1440

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from lxml import etree
 
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
+from winnower.writers.xml_text import xml_text
 
 _SPACE = "urn:QDA-XML:codebook:1.0"
 #: The ten colours as the interface shows them by day.
@@ -80,17 +81,17 @@ def codebook_qdc(codes: Sequence[CodeEntry], project_id: int) -> bytes:
             parent,
             f"{{{_SPACE}}}Code",
             guid=str(uuid.uuid5(uuid.NAMESPACE_URL, f"winnower:{project_id}:code:{code.id}")),
-            name=_clean(code.path[-1]),
+            name=xml_text(code.path[-1]),
             isCodable="true",
             color=COLOURS[code.colour % 10],
         )
         if said := _described(code):
-            etree.SubElement(element, f"{{{_SPACE}}}Description").text = _clean(said)
+            etree.SubElement(element, f"{{{_SPACE}}}Description").text = xml_text(said)
         elements[code.id] = element
     sets = etree.SubElement(root, f"{{{_SPACE}}}Sets") if _groups(codes) else None
     for name in _groups(codes) if sets is not None else ():
         guid = str(uuid.uuid5(uuid.NAMESPACE_URL, f"winnower:{project_id}:group:{name}"))
-        group = etree.SubElement(sets, f"{{{_SPACE}}}Set", guid=guid, name=_clean(name))
+        group = etree.SubElement(sets, f"{{{_SPACE}}}Set", guid=guid, name=xml_text(name))
         for one in codes:
             if name in one.groups:
                 etree.SubElement(group, f"{{{_SPACE}}}MemberCode", guid=elements[one.id].get("guid"))
@@ -105,10 +106,3 @@ def _described(code: CodeEntry) -> str:
         code.counter_example and f"Counter-example: {code.counter_example}",
     ]
     return "\n".join(part for part in parts if part)
-
-
-def _clean(words: str) -> str:
-    """Without the signs XML has no way to hold."""
-    return "".join(
-        sign for sign in words if sign in "\t\n\r" or ord(sign) >= 32 and ord(sign) not in (0xFFFE, 0xFFFF)
-    )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -16,9 +15,8 @@ from markdown_it import MarkdownIt
 from markdown_it.token import Token
 
 from winnower.core.report.markdown import escaped
+from winnower.writers.xml_text import xml_text
 
-#: What Word's XML cannot hold.
-_UNFIT = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
 _markdown = MarkdownIt("commonmark", {"html": False}).enable(["strikethrough"])
 _MARKS = {"strong": "bold", "em": "italic", "s": "strike"}
 
@@ -73,7 +71,7 @@ def pieces_docx(title: str, pieces: Sequence[Piece]) -> bytes:
 
 def fit(words: str) -> str:
     """Words without the signs Word cannot hold."""
-    return _UNFIT.sub("", words)
+    return xml_text(words)
 
 
 def add_markdown(document: Document, body: str) -> None:

@@ -22,6 +22,7 @@ from winnower.core.finding.sheets import has_ends, shown_measure
 from winnower.core.finding.views import ComparisonView, request_of
 from winnower.core.network.graph import drawn
 from winnower.writers.drawn_tables import HUES, INK, INK2, LINE, Draw, apart, dots, heat, lines, short
+from winnower.writers.xml_text import SHOWN_AS, xml_answer, xml_text
 
 Form = Literal["svg", "png"]
 WIDTH_IN, DPI = 9.0, 160
@@ -43,6 +44,7 @@ _STYLE: Any = {
 def picture(title: str, view: AnyView, answer: Answer, form: Form, *, bare: bool = False) -> bytes:
     """A picture of an answer; the same answer is the same file. A ``bare`` one has no title and no line below, for
     where a caption stands beside it. Raises WinnowerError where there is nothing to draw."""
+    title, answer = xml_text(title, SHOWN_AS), xml_answer(answer)
     with mpl.rc_context(_STYLE), warnings.catch_warnings():
         # signs that no font here has are drawn as boxes
         warnings.filterwarnings("ignore", message="Glyph .* missing")

@@ -7,12 +7,16 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import Annotated, Any
+
+from annotated_types import Len
 
 from winnower.core.errors import DictionaryError
 from winnower.core.pattern import Term, parse_term, write_term
 
 LEVEL_SIGN = " > "
+#: Far more levels than a tree that anybody reads.
+MOST_LEVELS = 60
 
 
 @dataclass(frozen=True)
@@ -55,7 +59,7 @@ class TermEntry:
 class Category:
     """A category. ``path`` names it from the top of the tree; ``terms`` are its own, not its children's."""
 
-    path: tuple[str, ...]
+    path: Annotated[tuple[str, ...], Len(1, MOST_LEVELS)]
     terms: tuple[TermEntry, ...] = ()
     description: str = ""
     colour: int = 0
