@@ -98,6 +98,23 @@ class Fault:
         return job.state
 
 
+def _reached(at: Fault, job_id: int) -> tuple[object, ...]:
+    job = at.job(job_id)
+    return job.stage, job.batches_done, job.done, job.state
+
+
+def wait_for_steps(at: Fault, job_id: int, process: Forked, steps: int) -> None:
+    """Until a job has told of so many steps (a stage, a batch, rows written), or its process is over: a fault that
+    waits for a clock comes too late on a quick machine."""
+    told = _reached(at, job_id)
+    while steps and process.poll() is None:
+        now = _reached(at, job_id)
+        if now == told:
+            time.sleep(0.004)
+            continue
+        told, steps = now, steps - 1
+
+
 def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: int) -> int:
     """Kill the worker at random moments, begin another one each time; how often."""
     killed = 0
@@ -107,7 +124,7 @@ def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: in
             process.wait(120)
             continue
         at.wait_until_begun(job_id, process)
-        time.sleep(chance.random() * 1.2)
+        wait_for_steps(at, job_id, process, chance.randrange(3))
         if process.poll() is None:
             process.kill()
             killed += 1
@@ -133,7 +150,7 @@ def paused_and_replaced(at: Fault, job_id: int, chance: random.Random) -> None:
     """Pause a worker at a random moment until another one has ended its job, then let it go on."""
     first = at.worker(job_id)
     at.wait_until_begun(job_id, first)
-    time.sleep(chance.random() * 1.2)
+    wait_for_steps(at, job_id, first, chance.randrange(4))
     try:
         while not _paused_outside_a_change(at, first, job_id):
             time.sleep(chance.random() * 0.2)

@@ -230,3 +230,12 @@ def test_the_worker_refuses_what_it_does_not_know(database, project, account):
     assert done.returncode == 1
     with database.session() as session:
         assert "dance" in session.get_one(Job, job.id).message
+
+
+def test_whoever_works_with_it_is_known(tmp_path):
+    server = Server(replace(load_settings(), data=tmp_path / "used", database_url=None))
+    assert not server.has_users
+    with server.in_use():
+        assert server.has_users
+    assert not server.has_users
+    server.remove()

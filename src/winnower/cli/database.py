@@ -60,11 +60,14 @@ def shell() -> None:
 def reset(
     yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
 ) -> None:
-    """Delete all data: database, index, uploads."""
+    """Delete all data: database, index, uploads. Refused while a server or command is at work with it."""
     settings = load_settings()
+    server = Server(settings)
+    if server.has_users:
+        say(f"winnower: {settings.data} is in use by a running Winnower. Stop it first; nothing was deleted.")
+        raise typer.Exit(1)
     if not yes:
         typer.confirm(f"Delete everything in {settings.data}?", abort=True)
-    server = Server(settings)
     server.remove()
     for name in ("index", "uploads"):
         shutil.rmtree(settings.data / name, ignore_errors=True)

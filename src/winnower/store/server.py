@@ -304,6 +304,19 @@ class Server:
                     if not (self.folder / "keep").exists():
                         self.stop()
 
+    @property
+    def has_users(self) -> bool:
+        """Whether somebody works with it just now: a server, a command, a test."""
+        place = self.folder / "users.lock"
+        if not place.exists():
+            return False
+        with place.open("r+") as users:
+            try:
+                fcntl.flock(users, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError:
+                return True
+        return False
+
     def _watch(self, over: threading.Event) -> None:
         """Start it again when it has died, whoever started it."""
         pause = LOOK_EVERY_S
