@@ -9,9 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from sqlalchemy.orm import Session
-
 from winnower.core.errors import NotFound
+from winnower.store.database import Session
 from winnower.store.wall import strangers
 
 #: What a name in a path or body names, as a table.
