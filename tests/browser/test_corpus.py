@@ -90,6 +90,8 @@ def test_texts_are_dragged_onto_a_set_and_a_rule_set_stays_current(filled):
     page.button("New set").click()
     page.find("[role=dialog] input:not([type=radio], [type=checkbox])").send_keys("By hand")
     page.button("Make the set").click()
+    page.text("Set “By hand” made.")
+    page.wait(lambda: not page.driver.find_elements("css selector", "[data-waiting]"))
     page.says("aside[aria-label='Groups and sets']", "By hand")
     page.driver.execute_script(
         "const data = new DataTransfer(), fire = (on, kind) => on.dispatchEvent(new DragEvent(kind, {dataTransfer: data, bubbles: true, cancelable: true}));"

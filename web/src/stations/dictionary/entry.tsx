@@ -238,7 +238,7 @@ export function Catching({
     <div className="flex min-w-0 flex-1 flex-wrap items-start gap-x-4" aria-live="polite">
       {error && <Fault error={error} term={source} />}
       {found && (
-        <div className={`min-w-0 flex-1 ${faint ? "opacity-85" : ""}`} data-testid="term-catches">
+        <div className={`min-w-0 flex-1 ${faint ? "opacity-90" : ""}`} data-testid="term-catches">
           <Catches profile={found.profile} onOpen={open} />
         </div>
       )}
