@@ -105,7 +105,7 @@ def test_a_run_follows_its_dictionary(desk, database, project, account):
     page.driver.execute_script(
         "return fetch(arguments[0]).then(r => r.json()).then(async found => {"
         "  const term = found.categories.flatMap(c => c.terms).find(t => t.source === 'birch');"
-        "  await fetch(arguments[0] + '/terms/' + term.id, {method: 'DELETE'}); })",
+        "  await fetch(arguments[0] + '/terms/' + term.id + '?revision=' + term.revision, {method: 'DELETE'}); })",
         f"/api/v1/projects/{project.id}/dictionaries/{dictionary}",
     )
     page.driver.refresh()
