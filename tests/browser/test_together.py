@@ -92,7 +92,7 @@ def test_a_password_is_changed_and_other_sessions_end(project, address):  # noqa
     old.send_keys("not the one")
     new.send_keys("a new long password")
     page.button("Change the password").click()
-    page.says("[role=dialog]", "The present password is another one")
+    page.says("[role=dialog]", "The current password is another one")
     old.send_keys(Keys.CONTROL, "a")
     old.send_keys("a long password")
     page.button("Change the password").click()

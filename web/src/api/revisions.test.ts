@@ -78,3 +78,31 @@ test("what is done to a thing is of that thing", () => {
   expect(thingOf("/api/v1/projects/1/texts/7/body")).toBe("/api/v1/projects/1/texts/7");
   expect(thingOf("/api/v1/projects/1/codes/7?revision=3")).toBe("/api/v1/projects/1/codes/7");
 });
+
+test("a value chosen again before the first choice is stored is chosen on that one", async () => {
+  let value = "en";
+  const seen: string[] = [];
+  const send = async (request: Request) => {
+    const body = (await request.clone().json()) as { seen: string; language: string };
+    seen.push(body.seen);
+    await new Promise((resolve) => setTimeout(resolve, 3));
+    if (body.seen !== value) return new Response("{}", { status: 409 });
+    value = body.language;
+    return new Response("{}");
+  };
+  const choose = (language: string, before: string) =>
+    inOrder(
+      new Request("http://here/api/v1/projects/1/words/language", {
+        method: "PUT",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ language, seen: before }),
+      }),
+      send,
+    );
+  const all = await Promise.all([choose("no", "en"), choose("nl", "en"), choose("none", "en")]);
+  expect(all.map((one) => one.status)).toEqual([200, 200, 200]);
+  expect(seen).toEqual(["en", "no", "nl"]);
+  value = "de"; // somebody else
+  expect((await choose("fr", "none")).status).toBe(409);
+  expect((await choose("fr", "de")).status).toBe(200);
+});

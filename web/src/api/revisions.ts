@@ -63,12 +63,20 @@ export async function inOrder(
   send: (request: Request) => Promise<Response>,
 ): Promise<Response> {
   const seen = CHANGES.has(request.method) ? await revisionOf(request) : null;
-  if (seen === null) return send(request);
+  if (seen === null) {
+    const chosen = CHANGES.has(request.method) ? await choiceOf(request) : null;
+    return chosen ? inLine(chosen.thing, () => sendChoice(chosen, request, send)) : send(request);
+  }
   const thing = thingOf(request.url);
+  return inLine(thing, () => sendOn(thing, seen, request, send));
+}
+
+/** Send behind what is on its way to the same thing. */
+async function inLine(thing: string, send: () => Promise<Response>): Promise<Response> {
   const before = lines.get(thing);
   const mine = (async () => {
     await before?.catch(() => {});
-    return sendOn(thing, seen, request, send);
+    return send();
   })();
   lines.set(thing, mine);
   try {
@@ -76,6 +84,51 @@ export async function inOrder(
   } finally {
     if (lines.get(thing) === mine) lines.delete(thing);
   }
+}
+
+/** A value that is chosen in place of the one that was seen: a language, the value of a text. */
+interface Choice {
+  thing: string;
+  seen: string;
+  wanted: string;
+  body: Record<string, unknown>;
+}
+
+/** Of each thing: the value that was seen first, and those one gave it since. */
+const given = new Map<string, string[]>();
+
+async function choiceOf(request: Request): Promise<Choice | null> {
+  if (!request.headers.get("Content-Type")?.includes("json")) return null;
+  const body: unknown = await request
+    .clone()
+    .json()
+    .catch(() => null);
+  if (!body || typeof body !== "object" || !("seen" in body) || typeof body.seen !== "string") return null;
+  const of = body as Record<string, unknown>;
+  const wanted = String(of.language ?? of.value ?? "");
+  const thing = `${thingOf(request.url)} ${JSON.stringify([of.ids ?? null, of.field ?? null])}`;
+  return { thing, seen: body.seen, wanted, body: of };
+}
+
+async function sendChoice(
+  { thing, seen, wanted, body }: Choice,
+  request: Request,
+  send: (request: Request) => Promise<Response>,
+): Promise<Response> {
+  const before = given.get(thing)?.includes(seen) ? given.get(thing)! : [seen];
+  const now = before.at(-1)!;
+  const answer = await send(
+    now === seen
+      ? request
+      : new Request(request.url, {
+          method: request.method,
+          headers: request.headers,
+          body: JSON.stringify({ ...body, seen: now }),
+        }),
+  );
+  if (answer.ok) given.set(thing, [...before, wanted]);
+  else given.delete(thing);
+  return answer;
 }
 
 async function sendOn(
@@ -107,4 +160,5 @@ async function sendOn(
 /** Forget what is known of revisions, as after signing in as somebody else. */
 export function forgetRevisions(): void {
   own.clear();
+  given.clear();
 }

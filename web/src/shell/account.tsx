@@ -90,7 +90,7 @@ function PasswordForm({
   };
   return (
     <form onSubmit={(event) => void change(event)} className="grid grid-cols-2 items-end gap-3">
-      <PasswordField label="Present password" kind="current-password" value={old} onChange={setOld} />
+      <PasswordField label="Current password" kind="current-password" value={old} onChange={setOld} />
       <PasswordField
         label="New password"
         kind="new-password"
