@@ -335,3 +335,11 @@ def test_a_category_is_split_and_undone(station, client, at):
     )
     client.post(f"{at}/undo")
     assert station.shape() == before
+
+
+def test_suggestions_of_a_corpus_that_was_taken_out_again(station, client, at):
+    category = station.category("Livelihood")["id"]
+    delivery = client.get(f"{at}/deliveries").json()[0]["id"]
+    assert client.post(f"{at}/deliveries/{delivery}/undo").status_code == 200
+    found = client.post(f"{station.here}/categories/{category}/suggestions", json={})
+    assert found.status_code == 200, found.text

@@ -26,7 +26,7 @@ def variants(
     of their own and are left out.
     """
     asked = [word for word in dict.fromkeys(words) if len(word) >= SHORTEST and word.isalpha()][:MOST_WORDS]
-    if not asked:
+    if not asked or not len(hits):  # a corpus whose texts were taken out again has no words
         return {}
     usable = (hits > 0) & ~left_out & (lexicon.kinds == KINDS.index("word"))
     length = lexicon.folds.str.len_chars().to_numpy()
@@ -35,7 +35,8 @@ def variants(
     numbers = np.flatnonzero(usable)
     choices = lexicon.folds.gather(numbers).to_list()
     away = process.cdist(asked, choices, scorer=OSA.distance, score_cutoff=2, dtype=np.uint8, workers=2)
-    own = hits[[max(lexicon.number_of(word), 0) for word in asked]]
+    places = np.array([lexicon.number_of(word) for word in asked])
+    own = np.where(places >= 0, hits[np.maximum(places, 0)], 0)
     out: dict[int, tuple[int, str]] = {}
     for at, word in enumerate(asked):
         allowed = 2 if len(word) >= SHORTEST_FOR_TWO else 1
