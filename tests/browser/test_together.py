@@ -43,7 +43,7 @@ def test_both_versions_are_shown_and_one_is_chosen(project, somebody):  # noqa: 
     page = project
     for says, chosen, left in (
         ("Keep theirs", "What Orla wrote.", "What I wrote."),
-        ("Put in mine", "What I wrote.", "What Orla wrote again."),
+        ("Keep mine", "What I wrote.", "What Orla wrote again."),
     ):
         theirs = "What Orla wrote." if says == "Keep theirs" else "What Orla wrote again."
         choose(page, "Category menu", "Rename, describe, recolour")

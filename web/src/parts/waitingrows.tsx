@@ -28,21 +28,23 @@ export function WaitingRows<Given>({
           ) : (
             <span role="alert" className="flex min-w-0 flex-wrap items-baseline gap-x-2 text-rust">
               {one.reason}
-              {onEdit && (
-                <button
-                  type="button"
-                  className="font-semibold underline"
-                  onClick={() => {
-                    drop(one.key);
-                    onEdit(one.given);
-                  }}
-                >
-                  Edit
+              <span className="flex shrink-0 gap-2 whitespace-nowrap">
+                {onEdit && (
+                  <button
+                    type="button"
+                    className="font-semibold underline"
+                    onClick={() => {
+                      drop(one.key);
+                      onEdit(one.given);
+                    }}
+                  >
+                    Edit
+                  </button>
+                )}
+                <button type="button" className="underline" onClick={() => drop(one.key)}>
+                  Discard
                 </button>
-              )}
-              <button type="button" className="underline" onClick={() => drop(one.key)}>
-                Discard
-              </button>
+              </span>
             </span>
           )}
         </li>

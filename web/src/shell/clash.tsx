@@ -66,13 +66,13 @@ export function ClashDialog() {
       <p className="mb-3 text-ink2">
         {clash.deleting
           ? "You were about to delete it. This is what it is now."
-          : "Both versions are here; nothing has been lost. Which one is to stand?"}
+          : "Both versions are here; nothing has been lost. Which version do you want to keep?"}
       </p>
       <Versions clash={clash} />
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={() => choose("theirs")}>{clash.deleting ? "Keep it" : "Keep theirs"}</Button>
         <Button look="main" onClick={() => choose("mine")}>
-          {clash.deleting ? "Delete it all the same" : "Put in mine"}
+          {clash.deleting ? "Delete anyway" : "Keep mine"}
         </Button>
       </div>
     </Dialog>
