@@ -11,28 +11,18 @@ from collections.abc import Iterator, Mapping
 
 from winnower.core.errors import NotFound
 from winnower.store.database import Session
+from winnower.store.soft_references import NAMED
 from winnower.store.wall import strangers
 
-#: What a name in a path or body names, as a table.
-TABLE_OF: dict[str, str] = {
-    "text_id": "text", "text": "text", "texts": "text",
-    "code_id": "code", "code": "code", "codes": "code",
+#: What a name in a path or body names, as a table; beside the names that stored values have.
+TABLE_OF: dict[str, str] = NAMED | {
     "parent_id": "code", "before_id": "code", "into_id": "code",
-    "passage_id": "passage", "passages": "passage",
     "lost_id": "lost_passage",
-    "note_id": "note", "note": "note",
-    "finding_id": "finding", "finding": "finding", "findings": "finding",
-    "question_id": "finding_question", "question": "finding_question",
     "paraphrase_id": "paraphrase", "paraphrases": "paraphrase",
-    "variable_id": "variable",
     "value_id": "variable_category",
     "subcorpus_id": "subcorpus",
-    "dictionary_id": "dictionary", "dictionary": "dictionary",
-    "category_id": "category", "categories": "category",
     "term_id": "term", "term_ids": "term", "part": "term",
-    "run_id": "coding_run", "run": "coding_run", "tone": "coding_run",
     "target": "run_target",
-    "list_id": "tone_list",
     "report_id": "report",
     "piece_id": "report_piece", "pieces": "report_piece", "after": "report_piece",
     "event_id": "event",
