@@ -1,7 +1,8 @@
 import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import type { Schema } from "../../api/client";
-import { type Code, identityOf, type Passage, type PassageValues } from "../../data/coding";
+import type { Code, Passage, PassageValues } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
+import { identityOf } from "../../data/passageids";
 import { useRunChanges } from "../../data/runs";
 import { placed } from "../../lib/lanes";
 import { initials } from "../../lib/names";

@@ -5,7 +5,6 @@ import { useLocation, useNavigate, useParams } from "react-router";
 import { api, data } from "../../api/client";
 import {
   type Code,
-  idByNow,
   type Passage,
   useChangePassage,
   useCode,
@@ -23,6 +22,7 @@ import {
   useParaphraseChanges,
   useParaphrases,
 } from "../../data/notes";
+import { idByNow } from "../../data/passageids";
 import { useAddress, useProjectId, useSummary } from "../../data/project";
 import { chosenStretch, type Stretch, trimmed } from "../../lib/chosen";
 import type { Interval } from "../../lib/marks";
