@@ -262,3 +262,22 @@ def test_times_of_day_stay_with_their_dates(client, at):
     bring(client, at, ("posts.csv", posts))
     found = column(client, at, "posted, time of day")
     assert sorted(found.values()) == ["09:05", "14:20"]
+
+
+def test_texts_others_worked_on_stay_as_a_delivery_of_their_own(client, colleague, at, filled):
+    text = client.post(f"{at}/texts/page", json={}).json()["rows"][0]["id"]
+    assert colleague.client.post(f"{at}/notes", json={"body": "Look again", "text_id": text}).status_code == 201
+    delivery = client.get(f"{at}/deliveries").json()[0]["id"]
+    refused = client.post(f"{at}/deliveries/{delivery}/undo")
+    assert refused.status_code == 409 and refused.json()["others"] is True
+    assert "1 note by Orla Venn" in refused.json()["detail"]
+    assert colleague.client.post(f"{at}/deliveries/{delivery}/undo?others=take").status_code == 403
+    assert client.post(f"{at}/deliveries/{delivery}/undo?others=keep").status_code == 200
+    assert [row["id"] for row in client.post(f"{at}/texts/page", json={}).json()["rows"]] == [text]
+    listed = client.get(f"{at}/deliveries")
+    assert listed.status_code == 200, listed.text
+    kept = next(one["id"] for one in listed.json() if one["name"].startswith("Kept of"))
+    for path in (f"deliveries/{kept}/leaving", f"deliveries/{kept}/report", "check"):
+        assert client.get(f"{at}/{path}").status_code == 200, path
+    assert client.post(f"{at}/undo").status_code == 200
+    assert len(client.post(f"{at}/texts/page", json={}).json()["rows"]) == 5
