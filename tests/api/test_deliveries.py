@@ -266,7 +266,9 @@ def test_times_of_day_stay_with_their_dates(client, at):
 
 def test_texts_others_worked_on_stay_as_a_delivery_of_their_own(client, colleague, at, filled):
     text = client.post(f"{at}/texts/page", json={}).json()["rows"][0]["id"]
-    assert colleague.client.post(f"{at}/notes", json={"body": "Look again", "text_id": text}).status_code == 201
+    assert (
+        colleague.client.post(f"{at}/notes", json={"body": "Look again", "text_id": text}).status_code == 201
+    )
     delivery = client.get(f"{at}/deliveries").json()[0]["id"]
     refused = client.post(f"{at}/deliveries/{delivery}/undo")
     assert refused.status_code == 409 and refused.json()["others"] is True
