@@ -12,7 +12,9 @@ from tests.core.texts import table_of
 from winnower.core.dictionary import Category, Dictionary, TermEntry
 from winnower.core.errors import Conflict, ReadError
 from winnower.core.scope import Scope, value_at
-from winnower.jobs.importing import ImportRun
+from winnower.jobs import run
+from winnower.jobs.import_progress import READING
+from winnower.jobs.importing import READY_AT, ImportRun
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, tables
 from winnower.readers.mapping import guess_documents
@@ -189,6 +191,28 @@ def test_a_cancelled_import_leaves_nothing(
         assert session.get_one(Job, job.id).state == "cancelled"
 
 
+def test_progress_is_that_of_what_is_stored(database, settings, account, project, tmp_path, monkeypatch):
+    """The first texts are stored soon, and no share of the way is told that is not behind us."""
+    monkeypatch.setattr(tables, "ROWS_AT_ONCE", 64)
+    monkeypatch.setattr(run, "TELL_EVERY_S", 0)
+    rows = [[str(i), f"T{i}", "S", "2031-01-01", f"lamb text {i} " * 800, "", ""] for i in range(400)]
+    path = write_table(tmp_path / "a.csv", rows)
+    params = {"name": "a", "paths": [(path.name, str(path))], "mapping": mapping_to_plain(NEWS_MAPPING)}
+    with database.session() as session:
+        job = jobs.make_job(session, project.id, account.id, "import", params)
+    told = []
+    ImportRun(database, settings, job.id, told.append).run()
+    done, new = [one["done"] for one in told], [one["new"] for one in told]
+    assert done == sorted(done) and new == sorted(new) and done[-1] <= 100
+    storing = [one for one in told if one["stage"] == "Reading and storing"]
+    first = next(one for one in storing if one["new"])
+    assert first["new"] <= 64 / 16 + 1
+    for one in storing:
+        # a quarter of the way is reading, which is ahead; files are read in blocks of a quarter of a megabyte
+        stored = min((one["new"] + 0.3e6 / (path.stat().st_size / len(rows))) / len(rows), 1)
+        assert one["done"] <= READY_AT * (READING + (1 - READING) * stored) + 1
+
+
 def interrupted(database, settings, account, project, path, monkeypatch, after):
     """An import whose process dies after some batches were stored."""
     with database.session() as session:
@@ -215,6 +239,7 @@ def test_an_interrupted_import_goes_on_from_its_last_batch(
     database, settings, account, project, tmp_path, monkeypatch, opened
 ):
     monkeypatch.setattr(tables, "ROWS_AT_ONCE", 3)
+    monkeypatch.setattr(tables, "FIRST_SHARE", 1)
     path = write_table(
         tmp_path / "a.csv",
         [[str(i), "t", "S", "", f"text {i}", "", "x" if i == 1 else ""] for i in range(20)],

@@ -1,6 +1,7 @@
 """What was computed is kept within a budget, by its whole request, and outlives changes it does not depend on."""
 
 import threading
+import time
 
 import numpy as np
 import polars as pl
@@ -8,10 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from winnower.core.scope import HasValue, Scope, Split
+from winnower.store import memory as memory_module
 from winnower.store.corpus import CorpusCache
 from winnower.store.history import Recorder
 from winnower.store.memory import Memory, size_of
 from winnower.store.models import Project
+from winnower.store.process_memory import anonymous_bytes, give_back
 from winnower.store.variables import set_values
 
 
@@ -31,6 +34,72 @@ def test_what_is_larger_than_the_budget_is_given_and_not_kept():
     memory = Memory(100)
     assert len(memory.kept("large", lambda: np.zeros(1_000))) == 1_000
     assert (len(memory), memory.bytes_kept) == (0, 0)
+
+
+class Process:
+    """A process as the system sees it: what the memory holds and what it does not know of."""
+
+    def __init__(self, budget):
+        self.now, self.unknown = 0.0, 0
+        self.memory = Memory(budget, held=self.held, clock=lambda: self.now)
+
+    def held(self):
+        return memory_module.PROGRAM_BYTES + self.unknown + self.memory.bytes_kept
+
+    def keep(self, *keys, size=1_000):
+        for key in keys:
+            self.memory.kept(("k", key), lambda: np.zeros(size, np.uint8))
+
+    def has(self, key):
+        return self.memory.peek(("k", key)) is not None
+
+
+def test_what_the_system_counts_decides():
+    process = Process(10_000)
+    process.keep(1, 2, 3, 4)
+    process.now += 60
+    process.keep(5)
+    process.memory.tend()
+    assert all(map(process.has, (1, 2, 3, 4, 5)))
+    process.unknown = 8_000  # held by what the weights do not know of
+    process.memory.tend()
+    assert not process.has(1) and not process.has(4)
+    assert process.has(5), "used a moment ago: it would be computed again at once"
+
+
+def test_what_nobody_used_for_long_goes_and_free_memory_is_handed_back_once(monkeypatch):
+    process, given_back = Process(10_000), []
+    monkeypatch.setattr(memory_module, "give_back", lambda: given_back.append(process.now))
+    process.keep(1)
+    process.now += memory_module.IDLE_S + 1
+    process.memory.tend()
+    process.memory.tend()
+    assert process.has(1) and len(given_back) == 1
+    process.now += memory_module.FORGOTTEN_S
+    process.keep(2)
+    process.memory.tend()
+    assert not process.has(1) and process.has(2) and len(given_back) == 2
+
+
+def test_free_memory_really_goes_back():
+    pieces = [np.ones(20_000, np.uint8) for _ in range(10_000)]  # 200 MB in pieces that lie on the heap
+    high = anonymous_bytes()
+    keep = pieces[::1_000]
+    del pieces
+    give_back()
+    assert anonymous_bytes() < high - 100e6
+    assert len(keep) == 10
+
+
+def test_corpora_nobody_asked_for_are_closed(database, settings, deliver, news, project):
+    deliver(news)
+    cache = CorpusCache(settings.index)
+    with database.session() as session:
+        cache.open(session, session.get_one(Project, project.id))
+    assert cache.close_unused(time.monotonic() - 60) == 0
+    assert cache.close_unused(time.monotonic() + 1) == 1
+    with database.session() as session:
+        assert cache.open(session, session.get_one(Project, project.id)).columns.n_texts == 5
 
 
 def test_nothing_is_computed_twice_at_the_same_time():

@@ -91,6 +91,7 @@ def help_page(topic: str) -> s.HelpPage:
 def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, web: Path = WEB) -> FastAPI:
     """The application on a migrated database."""
     runner = Runner(database, settings)
+    memory = Memory(settings.memory_bytes)
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
@@ -101,7 +102,8 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         if run_jobs:
             runner.start()
         database.watch.start()
-        yield
+        with memory.tended():
+            yield
         warming.cancel()
         database.watch.stop()
         if run_jobs:
@@ -115,7 +117,6 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         docs_url=None,
         redoc_url=None,
     )
-    memory = Memory(settings.memory_bytes)
     corpora = CorpusCache(settings.index, memory=memory)
     app.state.house = House(
         settings, database, corpora, Apart(settings), PassageCache(memory), LoginThrottle(database)

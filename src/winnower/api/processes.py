@@ -20,6 +20,7 @@ import uvicorn
 from winnower.api.app import make_app
 from winnower.settings import Settings, load_settings
 from winnower.store.database import Database
+from winnower.store.process_memory import limit_arenas
 
 STOP_LIMIT_S = 8
 
@@ -65,6 +66,7 @@ def _other(settings: Settings, database: Database, listening: socket.socket) -> 
 
 
 def _run(settings: Settings, database: Database, listening: socket.socket, *, run_jobs: bool) -> None:
+    limit_arenas()
     app = make_app(settings, database, run_jobs=run_jobs)
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
     uvicorn.Server(config).run(sockets=[listening])

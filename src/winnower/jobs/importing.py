@@ -10,7 +10,7 @@ from __future__ import annotations
 import shutil
 import time
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from pathlib import Path
@@ -23,6 +23,7 @@ from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
 from winnower.jobs.again import Again, Known, compare, keep_brought, read_brought, taken_frame
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
+from winnower.jobs.import_progress import ImportProgress
 from winnower.jobs.reading import PiecesApart
 from winnower.jobs.report import ImportReport
 from winnower.jobs.run import Hold, Progress, Stage, carry_out
@@ -55,6 +56,8 @@ from winnower.store.reindex import clear_up, present_parts, publish
 from winnower.store.rollback import remove_delivery, remove_parts
 
 BATCHES_AHEAD = 3
+#: Percent of the way at which all is stored; then the index is joined and the list of texts written.
+READY_AT = 96
 
 
 @dataclass
@@ -70,6 +73,8 @@ class _Ready:
     report: ImportReport
     known: list[int]
     taken: pl.DataFrame
+    #: Bytes of the delivery that were read when it was complete.
+    bytes_read: int
 
 
 class ImportRun:
@@ -113,8 +118,8 @@ class ImportRun:
     def stages(self) -> tuple[Stage, ...]:
         return (
             Stage("Clearing what was left", 0, 0, self._clear),
-            Stage("Reading and storing", 0, 99, self._all_batches),
-            Stage("Making it ready to count", 99, 100, lambda _: None),
+            Stage("Reading and storing", 0, READY_AT, self._all_batches),
+            Stage("Making it ready to count", READY_AT, 100, lambda _: None),
         )
 
     def _clear(self, _: Progress) -> None:
@@ -136,33 +141,28 @@ class ImportRun:
         pieces = self._read(self.params, self.settings)
         self.lines = pieces.lines()
         self.report.files = pieces.files
+        self._progress = ImportProgress(pieces, progress)
         waiting: deque[Future[Any]] = deque()
         with ThreadPoolExecutor(2) as tokenizer, ThreadPoolExecutor(1) as storer:
             try:
-                for number, piece in enumerate(self._watched(pieces, progress)):
+                for number, piece in enumerate(self._progress.pieces()):
                     contents = content_hashes(piece.texts)
                     identities = self._identities.of(piece.texts, contents, piece.mapping)
                     if number < self.batches_done:
+                        self._progress.stored = pieces.bytes_done
                         continue
-                    ready = self._ready(tokenizer, number, piece, contents, identities)
+                    ready = self._ready(tokenizer, number, piece, contents, identities, pieces.bytes_done)
                     waiting.append(storer.submit(self._store, ready))
                     if len(waiting) >= BATCHES_AHEAD:
-                        waiting.popleft().result()
+                        self._progress.wait_for(waiting.popleft())
+                while waiting:
+                    self._progress.wait_for(waiting.popleft())
             finally:
                 wait(waiting)
-        for stored in waiting:
-            stored.result()
         self.report.alike = self._identities.alike
         if not (self.report.new or self.report.known or self.report.changed or self.report.other_values):
             first = self.report.refusals[0]["reason"] if self.report.refusals else "No text was found."
             raise ReadError(f"No text could be taken. {first}")
-
-    def _watched(self, pieces: Pieces | PiecesApart, progress: Progress) -> Iterator[Piece]:
-        """The pieces, with progress told and cancelling looked for at each."""
-        for piece in pieces:
-            progress.tell(pieces.bytes_done / max(pieces.bytes_total, 1), at_once=True)
-            yield piece
-        progress.tell(1, at_once=True)
 
     def _tell(self, progress: dict[str, Any]) -> None:
         self.tell({**progress, "new": self.report.new, "seconds": time.monotonic() - self._started})
@@ -188,6 +188,7 @@ class ImportRun:
         piece: Piece,
         contents: list[bytes],
         identities: list[bytes],
+        bytes_read: int,
     ) -> _Ready:
         """Leave out what is known, and begin to tokenize the rest."""
         report = ImportReport(notices=piece.notices)
@@ -198,11 +199,12 @@ class ImportRun:
         )
         report.add_met(piece.texts, met, self.again)
         taken = taken_frame(piece.texts, met, self.again, piece.mapping)
-        texts = take(piece.texts, keep)
+        texts = piece.texts.take(keep)
         name = f"{self.prefix}-{number:05d}"
         words = pool.submit(_build, self.folder / name, texts.body)
         hashes = [identities[i] for i in keep], [contents[i] for i in keep]
-        return _Ready(number, piece, texts, *hashes, words, report, [one.text_id for one in known], taken)
+        there = [one.text_id for one in known]
+        return _Ready(number, piece, texts, *hashes, words, report, there, taken, bytes_read)
 
     def _select_new(
         self, piece: Piece, contents: list[bytes], identities: list[bytes], report: ImportReport
@@ -253,6 +255,7 @@ class ImportRun:
                 raise
 
         self.report, self.parts, self.brought = self.hold.lasting(store)
+        self._progress.stored = ready.bytes_read
 
     def _store_once(
         self, session: Session, ready: _Ready, n_words: np.ndarray
@@ -370,18 +373,3 @@ def _build(folder: Path, bodies: list[str]) -> np.ndarray:
         return np.empty(0, np.int32)
     segment: Segment = build_segment(folder, range(len(bodies)), pl.Series(bodies, dtype=pl.String))
     return np.array(segment.words)
-
-
-def take(texts: PreparedTexts, keep: list[int]) -> PreparedTexts:
-    """The texts at these places."""
-    if len(keep) == len(texts):
-        return texts
-
-    def some(column: list[Any]) -> list[Any]:
-        return [column[i] for i in keep]
-
-    plain = {
-        name: some(getattr(texts, name))
-        for name in ("file", "line", "key", "title", "source", "date", "body", "extra")
-    }
-    return PreparedTexts(**plain, values={name: some(column) for name, column in texts.values.items()})

@@ -10,7 +10,7 @@ import contextlib
 import os
 import pickle
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from winnower.core.errors import ReadError
@@ -28,6 +28,8 @@ class PiecesApart:
 
     def __init__(self, params: dict[str, Any], settings: Settings) -> None:
         self.params, self.settings = params, settings
+        #: Called in between, so that progress is told and an end that was asked for is seen within a long batch, too.
+        self.in_between: Callable[[], None] = lambda: None
         self.files = self.bytes_total = self.bytes_done = 0
         self._lines: dict[str, tuple[str, dict[str, Any]]] = {}
         self._passed: set[str] = set()
@@ -104,7 +106,7 @@ class _Reader:
     def pieces(self, of: PiecesApart) -> Iterator[Piece]:
         """Pieces as they come. Raises _Down, or ReadError where it was refused as a whole."""
         while True:
-            kind, value = self._next()
+            kind, value = self._next(of)
             if kind == "begun":
                 self._file = value
             elif kind == "read":
@@ -116,11 +118,17 @@ class _Reader:
             elif kind == "end":
                 return
 
-    def _next(self) -> tuple[str, Any]:
+    def _next(self, of: PiecesApart | None = None) -> tuple[str, Any]:
         seconds = self._settings.limit_file_seconds
+        ends = time.monotonic() + seconds
         try:
             while True:
-                kind, value = receive(self._messages, time.monotonic() + seconds, MOST_MESSAGE_BYTES)
+                kind, value = receive(self._messages, ends, MOST_MESSAGE_BYTES)
+                if kind == "bytes":  # no reason to wait longer for what takes too long
+                    if of is not None:
+                        of.bytes_done = value
+                        of.in_between()
+                    continue
                 if kind == "refused":
                     raise ReadError(value)
                 if kind == "memory":
@@ -128,6 +136,7 @@ class _Reader:
                 if kind != "file":
                     return kind, value
                 self._opened = value
+                ends = time.monotonic() + seconds
         except TimeOver:
             reason = f"It takes longer than {seconds:,} seconds to read (WINNOWER_LIMIT_FILE_SECONDS)."
             raise _Down(self._file, self._opened, reason) from None

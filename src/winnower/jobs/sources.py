@@ -18,10 +18,12 @@ from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents
 from winnower.readers.prepare import PreparedTexts, Preparer
 from winnower.readers.reasons import why
-from winnower.readers.tables import CHARS_AT_ONCE
+from winnower.readers.tables import is_full
 from winnower.settings import Settings
 
 FILES_AT_ONCE = 300
+#: Bytes of documents that are read for one batch: a PDF of a megabyte takes a good part of a second.
+BYTES_AT_ONCE = 16_000_000
 
 
 @dataclass
@@ -40,7 +42,7 @@ class Pieces:
     ``params`` holds ``paths`` and, by the key of a lot, ``lots`` with ``mapping`` and the fields of
     LotChoice. ``mapping`` and ``text_mapping`` stand for tables and documents nobody chose for, ``without``
     names files that are left out and why. Files in ``passed`` are not read; ``tell`` hears of each that is
-    "begun" and "read".
+    "begun" and "read", ``counted`` of the bytes read so far.
     """
 
     def __init__(
@@ -49,8 +51,9 @@ class Pieces:
         settings: Settings,
         passed: Collection[str] = (),
         tell: Callable[[str, str], None] = lambda what, file: None,
+        counted: Callable[[int], None] = lambda done: None,
     ) -> None:
-        self._passed, self._tell = passed, tell
+        self._passed, self._tell, self._counted = passed, tell, counted
         paths = [(name, Path(path)) for name, path in params["paths"]]
         self.params, self.settings = params, settings
         self.choices = choices_from_plain(params)
@@ -104,6 +107,7 @@ class Pieces:
 
     def _count(self, size: int) -> None:
         self.bytes_done = min(self.bytes_done + size, self.bytes_total)
+        self._counted(self.bytes_done)
 
     def _tables(self, lot: Lot) -> Iterator[Piece]:
         mapping = self.mapping_of(lot)
@@ -153,7 +157,7 @@ class Pieces:
         files: list[str] = []
         lines: list[int] = []
         problems: list[Problem] = []
-        chars = 0
+        chars = size = complete = 0
 
         def piece() -> Piece:
             nonlocal rows, documents, files, lines, chars
@@ -163,6 +167,7 @@ class Pieces:
 
         for found in read_documents(lot, choice, limit, self.settings.limit_file_seconds):
             self._count(found.origin.size)
+            size += found.origin.size
             problems += found.problems
             for number, (row, document) in enumerate(cut_rows(found.documents, found.origin.name, header), 1):
                 rows.append(row)
@@ -170,8 +175,9 @@ class Pieces:
                 files.append(found.origin.name)
                 lines.append(number if len(found.documents) > 1 else 0)
                 chars += len(document.body)
-            if len(rows) >= FILES_AT_ONCE or chars > CHARS_AT_ONCE:
+            if size > BYTES_AT_ONCE or is_full(len(rows), chars, complete, FILES_AT_ONCE):
                 yield piece()
+                complete, size = complete + 1, 0
         yield piece()
 
 

@@ -13,7 +13,7 @@ from winnower.core.errors import ReadError
 from winnower.readers.files import read_up_to
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
-from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch
+from winnower.readers.tables import MAX_COLUMNS, Batch, is_full
 
 #: Columns are those of so many first records; fields that come up later are told, not lost silently.
 HEAD_RECORDS = 1_000
@@ -52,7 +52,7 @@ class JsonReader:
             raise ReadError(f"{file} has {len(self.header):,} fields; at most {MAX_COLUMNS:,} can be read.")
 
     def batches(self) -> Iterator[Batch]:
-        batch, chars = Batch(), 0
+        batch, chars, complete = Batch(), 0, 0
         for number, record in self._all():
             cells = [record.get(name, "") for name in self.header]
             for name in record.keys() - set(self.header):
@@ -60,9 +60,9 @@ class JsonReader:
             batch.rows.append(cells)
             batch.lines.append(number)
             chars += sum(map(len, cells))
-            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+            if is_full(len(batch.rows), chars, complete):
                 yield batch
-                batch, chars = Batch(), 0
+                batch, chars, complete = Batch(), 0, complete + 1
         for name, times in sorted(self._late.items())[:20]:
             self.notices.append(
                 f"The field {name} comes up only after the first {HEAD_RECORDS:,} records and was left out "

@@ -119,9 +119,7 @@ def open_table(
     if origin.kind == "sheets":
         from winnower.readers.sheets import SheetReader, open_workbook
 
-        reader = SheetReader(origin, open_workbook(origin), origin.sheet, headings)
-        count(origin.size)
-        return reader
+        return SheetReader(origin, open_workbook(origin), origin.sheet, headings, count)
     try:
         raw = io.BufferedReader(_Counted(origin.open(), count), 1 << 18)
         return _open(origin, raw, limit_chars, encoding, delimiter, headings)

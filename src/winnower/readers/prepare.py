@@ -68,6 +68,15 @@ class PreparedTexts:
     def __len__(self) -> int:
         return len(self.body)
 
+    def take(self, keep: Sequence[int]) -> PreparedTexts:
+        """The texts at these places."""
+        if len(keep) == len(self):
+            return self
+        columns = ("file", "line", "key", "title", "source", "date", "body", "extra")
+        plain = {name: [getattr(self, name)[at] for at in keep] for name in columns}
+        values = {name: [column[at] for at in keep] for name, column in self.values.items()}
+        return PreparedTexts(**plain, values=values)
+
 
 class Preparer:
     """Applies a mapping to batches of one header; collects problems."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import io
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import BinaryIO
 
 from python_calamine import CalamineError, CalamineSheet, CalamineWorkbook, PasswordError, load_workbook
@@ -15,7 +15,7 @@ from winnower.readers.files import Origin
 from winnower.readers.headings import ROWS_SEEN, find_headings
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
-from winnower.readers.tables import CHARS_AT_ONCE, MAX_COLUMNS, ROWS_AT_ONCE, Batch, unique_names
+from winnower.readers.tables import MAX_COLUMNS, Batch, is_full, unique_names
 
 _NEW_FORMATS = (".xlsx", ".xlsm", ".xlsb", ".ods")
 
@@ -45,7 +45,15 @@ class SheetReader:
     encoding = ""
     delimiter = ""
 
-    def __init__(self, origin: Origin, book: CalamineWorkbook, sheet: str, headings: str = "") -> None:
+    def __init__(
+        self,
+        origin: Origin,
+        book: CalamineWorkbook,
+        sheet: str,
+        headings: str = "",
+        count: Callable[[int], None] = lambda size: None,
+    ) -> None:
+        self._size, self._count = origin.size, count
         self.file = f"{origin.name}, sheet {sheet}"
         self.problems: list[Problem] = []
         self.notices: list[str] = []
@@ -80,8 +88,10 @@ class SheetReader:
             self.notices.append(f"{filled:,} cells below a merged one have its value.")
 
     def batches(self) -> Iterator[Batch]:
-        """Rows from the one after the names; empty ones are passed over."""
-        batch, chars, width = Batch(), 0, len(self.header)
+        """Rows from the one after the names; empty ones are passed over. The bytes of the file, which is read at once,
+        are counted as its rows are given."""
+        counted = 0
+        batch, chars, width, complete = Batch(), 0, len(self.header), 0
         for at in range(self._first, len(self._rows)):
             row = self._rows[at]
             self._rows[at] = []
@@ -96,9 +106,13 @@ class SheetReader:
             batch.rows.append(cells)
             batch.lines.append(at + 1)
             chars += sum(map(len, cells))
-            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+            if is_full(len(batch.rows), chars, complete):
+                share = self._size * at // len(self._rows)
+                self._count(share - counted)
+                counted = share
                 yield batch
-                batch, chars = Batch(), 0
+                batch, chars, complete = Batch(), 0, complete + 1
+        self._count(self._size - counted)
         if batch.rows:
             yield batch
 

@@ -25,6 +25,8 @@ NEVER = "\x1f"
 _SEP = re.compile(r"\ufeff?\"?sep=(.)\"?\s*", re.IGNORECASE)
 ROWS_AT_ONCE = 20_000
 CHARS_AT_ONCE = 8_000_000
+#: The first batches are small, so that whoever waits soon sees texts arrive: each may be so much larger.
+FIRST_SHARE, GROWTH = 1 / 16, 4
 MAX_COLUMNS = 2_000
 #: A quoted cell may run over so many lines; a longer one is a quote that was never closed.
 MAX_CELL_LINES = 20_000
@@ -39,6 +41,13 @@ class Batch:
 
 
 _OTHER_ENCODING = "Letters of another encoding stand in this line; they were read as Windows-1252."
+
+
+def is_full(items: int, chars: int, number: int, most: int | None = None) -> bool:
+    """Whether a batch with so many rows (or documents, at most ``most``) and characters is complete; ``number`` counts
+    the batches before it. The same for every reading of a file: interrupted work goes on at a batch's end."""
+    share = min(FIRST_SHARE * GROWTH**number, 1)
+    return items >= (most or ROWS_AT_ONCE) * share or chars > CHARS_AT_ONCE * share
 
 
 class _Lines:
@@ -144,7 +153,7 @@ class TableReader:
 
     def batches(self) -> Iterator[Batch]:
         """Rows in the order of the file, at most ROWS_AT_ONCE or about CHARS_AT_ONCE at a time."""
-        batch, chars = Batch(), 0
+        batch, chars, complete = Batch(), 0, 0
         lines, width = self._lines, len(self.header)
         reader = self._reader()
         while True:
@@ -167,10 +176,10 @@ class TableReader:
                     continue
             batch.rows.append(cells)
             batch.lines.append(first)
-            if len(batch.rows) >= ROWS_AT_ONCE or chars > CHARS_AT_ONCE:
+            if is_full(len(batch.rows), chars, complete):
                 self._tell_repaired()
                 yield batch
-                batch, chars = Batch(), 0
+                batch, chars, complete = Batch(), 0, complete + 1
         self._tell_repaired()
         if notice := stray_notice(self._decoded):
             self.notices.append(notice)

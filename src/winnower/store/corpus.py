@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import re
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -56,10 +57,21 @@ class CorpusCache:
         self.memory = memory if memory is not None else Memory()
         self._open: OrderedDict[int, OpenCorpus] = OrderedDict()
         self._locks: dict[int, threading.Lock] = {}
+        self._used: dict[int, float] = {}
         self._most = most
+        self.memory.tending.append(self.close_unused)
 
     def folder(self, project: Project) -> Path:
         return self.index_folder / str(project.id)
+
+    def close_unused(self, before: float) -> int:
+        """Let go of corpora nobody asked for since a moment (time.monotonic); how many those were."""
+        unused = [project for project in list(self._open) if self._used.get(project, before) < before]
+        for project in unused:
+            with self._locks[project]:
+                if (gone := self._open.pop(project, None)) is not None:
+                    self.memory.forget(gone.owner)
+        return len(unused)
 
     def last(self, project: Project) -> OpenCorpus | None:
         """The corpus at the project's texts, possibly with older values; None where it is not open."""
@@ -83,6 +95,7 @@ class CorpusCache:
                     found = open_corpus(session, project, self.folder(project), self.memory)
             self._open[project.id] = found
             self._open.move_to_end(project.id)
+            self._used[project.id] = time.monotonic()
             while len(self._open) > self._most:
                 self.memory.forget(self._open.popitem(last=False)[1].owner)
         return with_coding(session, project, found) if project.coding_revision else found

@@ -36,12 +36,6 @@ export function plural(count: number, one: string, many = `${one}s`): string {
   return `${whole(count)} ${count === 1 ? one : many}`;
 }
 
-/** Seconds as "12 s" or "3 min". */
-export function duration(seconds: number): string {
-  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
-  return `${Math.round(seconds / 60)} min`;
-}
-
 /** Round steps from ``low`` to ``high``, about ``count`` of them. */
 export function ticks(high: number, count = 6, low = 0): number[] {
   if (!(high > low)) return [low];

@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, data, type Schema } from "../api/client";
 import { useChange, useProjectId, useRefresh } from "../data/project";
-import { duration, whole } from "../lib/numbers";
+import { plural, whole } from "../lib/numbers";
+import { leftInWords, type Moment, timeLeft, withMoment } from "../lib/timeleft";
 import { Button } from "../parts/controls";
 
 type Job = Schema["JobPublic"];
@@ -27,6 +28,14 @@ export function useJob(jobId: number | null): Job | null {
   return job?.id === jobId ? job : null;
 }
 
+/** The time left in words, empty while nothing true can be said. */
+function useTimeLeft(seconds: number, share: number): string {
+  const moments = useRef<Moment[]>([]);
+  moments.current = withMoment(moments.current, { at: seconds, share });
+  const left = timeLeft(moments.current, seconds);
+  return left === null ? "" : leftInWords(left);
+}
+
 /** How far a job is; ``counted`` where it stores texts. */
 export function JobProgress({ job, counted = true }: { job: Job; counted?: boolean }) {
   const project_id = useProjectId();
@@ -41,7 +50,7 @@ export function JobProgress({ job, counted = true }: { job: Job; counted?: boole
     "jobs",
   );
   const share = job.total ? Math.min(job.done / job.total, 1) : 0;
-  const left = share > 0.03 && job.seconds > 1 ? (job.seconds / share) * (1 - share) : null;
+  const left = useTimeLeft(job.seconds, share);
   const rate = job.seconds > 1 && job.new ? job.new / job.seconds : null;
   return (
     <div>
@@ -62,8 +71,10 @@ export function JobProgress({ job, counted = true }: { job: Job; counted?: boole
       <div className="mt-2 flex items-center gap-3 text-ink2">
         <span>
           {[
-            counted ? `${whole(job.new)} texts stored${rate ? `, ${whole(rate)} a second` : ""}` : "",
-            left !== null ? `about ${duration(left)} left` : "",
+            counted && job.new
+              ? `${plural(job.new, "text")} stored${rate ? `, ${whole(rate)} a second` : ""}`
+              : "",
+            left,
           ]
             .filter(Boolean)
             .join(", ")}
