@@ -47,6 +47,8 @@ class Settings:
     session_hours: int
     jobs_at_once: int
     memory_bytes: int
+    #: Bytes that uploads, imports and jobs leave free on a disk, so that reading and small changes go on.
+    reserve_bytes: int = 256 * 2**20
     #: Processes that answer requests.
     processes: int = 1
     #: Names under which the server may be asked, without ports; "*" for any.
@@ -81,6 +83,7 @@ def load_settings() -> Settings:
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
         jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),
         memory_bytes=_number("WINNOWER_MEMORY_BYTES", 768 * 2**20),
+        reserve_bytes=_number("WINNOWER_RESERVE_BYTES", 256 * 2**20),
         processes=max(1, _number("WINNOWER_PROCESSES", min(os.cpu_count() or 1, 4))),
         hosts=(*_names("WINNOWER_HOSTS"), "127.0.0.1", "localhost", "[::1]"),
         model_url=_address("WINNOWER_MODEL_URL"),

@@ -83,3 +83,58 @@ def test_a_long_statement_is_let_be(served):
     with database.session() as session:
         assert session.execute(text("select sleep(12)")).scalar() == 0
     assert not database.watch.hangs
+
+
+def ask_for_ever(client, over, seen):
+    """Ask until told to end; notes (status, detail, seconds)."""
+    while not over.is_set():
+        began = time.monotonic()
+        answer = client.get("/api/v1/projects")
+        detail = "" if answer.status_code == 200 else answer.json()["detail"]
+        seen.append((answer.status_code, detail, time.monotonic() - began))
+
+
+@pytest.fixture
+def askers(served):
+    """Starts eight who ask without pause; the list of what they saw."""
+    _, client, _ = served
+    assert _sign_in(client).status_code == 200
+    over, seen = threading.Event(), []
+    threads = [threading.Thread(target=ask_for_ever, args=(client, over, seen)) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    yield seen
+    over.set()
+    for thread in threads:
+        thread.join(30)
+
+
+def until(seen, status, since=0, seconds=60):
+    deadline = time.monotonic() + seconds
+    while not any(one[0] == status for one in seen[since:]) and time.monotonic() < deadline:
+        time.sleep(0.05)
+    assert any(one[0] == status for one in seen[since:]), seen[-5:]
+
+
+def test_everybody_is_answered_within_seven_seconds_of_a_stop(served, askers):
+    _, _, pid = served
+    until(askers, 200)
+    os.kill(pid, signal.SIGSTOP)
+    try:
+        until(askers, 503)
+        time.sleep(1)
+    finally:
+        os.kill(pid, signal.SIGCONT)
+    until(askers, 200, len(askers))
+    assert {status for status, _, _ in askers} == {200, 503}
+    assert max(seconds for _, _, seconds in askers) < 7
+
+
+def test_a_database_that_comes_up_again_is_said_to_be_starting(served, askers):
+    _, _, pid = served
+    until(askers, 200)
+    os.kill(pid, signal.SIGKILL)
+    until(askers, 503)
+    until(askers, 200, len(askers))
+    assert {status for status, _, _ in askers} == {200, 503}
+    assert any("is starting" in detail for _, detail, _ in askers)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+import tempfile
+from pathlib import Path
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -13,6 +15,7 @@ from winnower.api.signing_in import TooOften
 from winnower.core import errors
 from winnower.store.accounts import NotAllowed, SignInError
 from winnower.store.database import (
+    FULL,
     NOT_THERE,
     DatabaseRefused,
     RowRefused,
@@ -20,7 +23,9 @@ from winnower.store.database import (
     is_busy,
     is_crossed,
     is_unfit,
+    is_without_room,
 )
+from winnower.store.disk_space import disk_full, is_full
 from winnower.store.history import AlreadyDone
 from winnower.store.undo import Stuck
 from winnower.store.work_of_others import WorkOfOthers
@@ -34,10 +39,12 @@ STATUS: tuple[tuple[type[errors.WinnowerError], int, str], ...] = (
     (errors.NotFound, 404, "Not found"),
     (errors.Conflict, 409, "Changed or taken"),
     (errors.TermError, 422, "Term cannot be searched"),
+    (errors.DiskFull, 507, "Disk full"),
     (errors.Unavailable, 503, "Away for a moment"),
     (errors.IndexDamaged, 503, "Index is being made again"),
     (errors.WinnowerError, 422, "Cannot be done"),
 )
+UNEXPECTED = "Something went wrong here; nothing was changed. The log has details."
 DONE_BEFORE = "Already done"
 BUSY = "Somebody else is at the same rows just now. Nothing was changed; try again in a moment."
 UNFIT = "A number or text in the request is larger than what it is meant for. Nothing was changed."
@@ -92,6 +99,8 @@ def install(app: FastAPI) -> None:
             if is_crossed(error):
                 answer.headers["x-again"] = "1"  # the gate carries it out again, see api/gate.py
             return answer
+        if is_without_room(error):
+            return problem(507, "Disk full", FULL)
         if is_unfit(error):
             return problem(422, "Cannot be done", UNFIT)
         log.error("database", exc_info=error)
@@ -109,9 +118,15 @@ def install(app: FastAPI) -> None:
             error.status_code, "Not found" if error.status_code == 404 else "Not done", str(error.detail)
         )
 
+    @app.exception_handler(OSError)
+    async def system(_: Request, error: OSError) -> JSONResponse:
+        if is_full(error):
+            folder = Path(error.filename or tempfile.gettempdir())
+            return problem(507, "Disk full", disk_full(folder).message)
+        log.error("unexpected", exc_info=error)
+        return problem(500, "Unexpected", UNEXPECTED)
+
     @app.exception_handler(Exception)
     async def unexpected(_: Request, error: Exception) -> JSONResponse:
         log.error("unexpected", exc_info=error)
-        return problem(
-            500, "Unexpected", "Something went wrong here; nothing was changed. The log has details."
-        )
+        return problem(500, "Unexpected", UNEXPECTED)

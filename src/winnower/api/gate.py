@@ -19,6 +19,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from winnower.api.errors import problem
 from winnower.api.json_body import TOO_LARGE_A_NUMBER, BadBody, read_json
 from winnower.api.schemas.base import MOST_INT
+from winnower.core.errors import DiskFull
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 #: Bytes of a JSON request; files come as forms and have their own limit.
@@ -75,12 +76,18 @@ def _cookie(scope: Scope, name: str) -> str | None:
 
 class Gate:
     """ASGI middleware; ``hosts`` are the names under which this may be asked, ``signed_in`` tells whether a
-    session's token is good."""
+    session's token is good, ``require_room`` raises DiskFull where so many bytes of files cannot be received."""
 
     def __init__(
-        self, app: ASGIApp, hosts: tuple[str, ...], form_bytes: int, signed_in: Callable[[str], bool]
+        self,
+        app: ASGIApp,
+        hosts: tuple[str, ...],
+        form_bytes: int,
+        signed_in: Callable[[str], bool],
+        require_room: Callable[[int], None],
     ) -> None:
         self.app, self.hosts, self.form_bytes, self.signed_in = app, hosts, form_bytes, signed_in
+        self.require_room = require_room
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -125,10 +132,20 @@ class Gate:
                 most = STRANGER_BYTES
         if size is not None and size > most:
             await _too_large(most)(scope, receive, send)
+        elif is_form and (full := await to_thread.run_sync(self._full, size or 0)):
+            await full(scope, receive, send)
         elif is_form:
             await self._form(scope, receive, send, most)
         else:
             await self._body(scope, receive, send, most, is_json="json" in kind)
+
+    def _full(self, size: int) -> ASGIApp | None:
+        """The refusal of files for which there is no room, before anything of them is read."""
+        try:
+            self.require_room(size)
+        except DiskFull as full:
+            return problem(507, "Disk full", full.message)
+        return None
 
     async def _form(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
         read, over = 0, False

@@ -19,28 +19,26 @@ from starlette.datastructures import UploadFile
 from winnower.api import schemas as s
 from winnower.api.context import Desk, House, OfOthers, Reading, Writing
 from winnower.api.files import download
+from winnower.api.import_preview import lot_preview
 from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
 from winnower.jobs.expected import Expected
-from winnower.jobs.look import SAMPLES, FirstLook, LotLook
-from winnower.jobs.sources import mapping_from_plain, mapping_to_plain
-from winnower.readers import Lot, Mapping
-from winnower.readers.documents import WITH_ENCODING
+from winnower.jobs.look import FirstLook
+from winnower.jobs.sources import mapping_from_plain
 from winnower.readers.earlier import Known, Line
-from winnower.readers.prepare import PreparedTexts
 from winnower.store import imports as store
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
 from winnower.store.again import lines_of
 from winnower.store.corpus import variables_of
 from winnower.store.deliveries import leaving, take_out
+from winnower.store.disk_space import IMPORT_FACTOR, disk_full, is_full, require_space
 from winnower.store.models import Job, Upload
 from winnower.store.work_of_others import heed_others
 
 router = APIRouter(prefix="/projects/{project_id}")
 CHUNK = 1 << 20
 MOST_FILES = 100_000
-SAMPLE_CHARS = 240
 
 
 async def received(request: Request) -> list[tuple[str, UploadFile]]:
@@ -80,6 +78,8 @@ def keep_upload(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Upload:
             names.append("/".join(part for part in parts if part not in ("..", "/")) or f"file {at + 1}")
     except OSError as error:
         shutil.rmtree(folder, ignore_errors=True)
+        if is_full(error):
+            raise disk_full(folder, total) from error
         raise Unavailable(f"The files could not be kept ({error.strerror}). Nothing was changed.") from error
     except WinnowerError:
         shutil.rmtree(folder, ignore_errors=True)
@@ -127,103 +127,13 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
     settings, chosen = desk.house.settings, _lots(asked.lots)
     look: FirstLook = desk.house.apart.call_without("look", paths, settings, chosen, kept, known, {})
     return s.Preview(
-        lots=[_lot(one, known.lines) for one in look.lots],
+        lots=[lot_preview(one, known.lines) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
         problems_total=look.problems_total,
         checked=look.checked,
         everything=look.everything,
         notices=look.notices,
     )
-
-
-def _lot(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
-    lot = one.lot
-    return s.LotPreview(
-        headings=_rows(lot.headings),
-        aside=one.aside,
-        cut=s.CutPublic(
-            texts=one.cut.texts,
-            files=one.cut.files,
-            lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
-            speakers=list(one.cut.speakers),
-        ),
-        sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
-        rule=one.mapping.rule,  # type: ignore[arg-type]
-        identifying=list(one.mapping.identifying),
-        lines=[s.LinePublic(token=line.token, name=line.name) for line in lines],
-        key=lot.key,
-        kind=lot.kind,
-        label=lot.label,
-        is_table=lot.is_table,
-        files=len(lot.origins),
-        names=[f"{o.name}, sheet {o.sheet}" if o.sheet else o.name for o in lot.origins[:5]],
-        encoding=one.choice.encoding or lot.encoding,
-        delimiter=one.choice.delimiter or lot.delimiter,
-        has_encoding=lot.kind in ("table", "ris", "bibtex", *WITH_ENCODING),
-        cuts=_cuts(lot),
-        choice=s.LotChoiceModel(
-            mapping=_mapping_model(one.mapping),
-            encoding=one.choice.encoding,
-            delimiter=one.choice.delimiter,
-            headings=one.choice.headings,
-            cut=one.choice.cut,  # type: ignore[arg-type]
-            cut_line=one.choice.cut_line,
-            speakers=one.choice.speakers,
-            leave_out=one.choice.leave_out,
-        ),
-        kept=one.kept,
-        reason=one.reason,
-        header=lot.header,
-        rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
-        samples=_samples(one.samples),
-    )
-
-
-def _rows(places: tuple[int, ...]) -> str:
-    """Heading rows as people count them."""
-    if not places:
-        return "none"
-    return str(places[0] + 1) if len(places) == 1 else f"{places[0] + 1}-{places[-1] + 1}"
-
-
-def _cuts(lot: Lot) -> list[str]:
-    """How documents of this kind can be cut into texts."""
-    if lot.is_table:
-        return []
-    by_kind = {"pdf": ["page"], "text": ["messages"], "word": ["heading", "bold"]}
-    places = by_kind.get(lot.kind, [] if lot.kind in ("rtf", "mail", "subtitles") else ["heading"])
-    return ["file", *places, "fields", "counter", "line", "begins"]
-
-
-def _mapping_model(mapping: Mapping) -> s.MappingModel:
-    plain = mapping_to_plain(mapping)
-    plain.pop("notes")
-    return s.MappingModel(**plain)
-
-
-def _samples(texts: PreparedTexts) -> list[s.TextSample]:
-    out = []
-    for at in range(min(len(texts), SAMPLES)):
-        values = {name: _shown(column[at]) for name, column in texts.values.items()}
-        date, extra = texts.date[at], texts.extra[at]
-        out.append(
-            s.TextSample(
-                title=texts.title[at],
-                source=texts.source[at],
-                date=date.isoformat() if date else None,
-                values=values,
-                start=texts.body[at][:SAMPLE_CHARS],
-                placeholder=not texts.body[at],
-                notes=len(extra.remarks) if extra else 0,
-            )
-        )
-    return out
-
-
-def _shown(value):
-    if isinstance(value, tuple):
-        return list(value)
-    return value.isoformat() if hasattr(value, "isoformat") else value
 
 
 def _params(desk: Desk, given: s.ExpectedRequest) -> dict:
@@ -269,6 +179,9 @@ def _expected(found: Expected) -> dict:
 def start_import(desk: Writing, given: s.ImportRequest, request: Request) -> s.JobPublic:
     """Begin to import what was uploaded; once it is in, how each lot was taken is kept for the next delivery."""
     params = _params(desk, given) | {"again": given.again.model_dump()}
+    settings = desk.house.settings
+    size = sum(Path(path).stat().st_size for _, path in params["paths"])
+    require_space(settings.data, IMPORT_FACTOR * size, settings.reserve_bytes)
     job = jobs.make_job(desk.session, desk.project.id, desk.account.id, "import", params)
     desk.session.commit()
     request.app.state.runner.wake()

@@ -11,6 +11,7 @@ WinnowerError
 ├── NotFound         something named does not exist
 ├── Conflict         somebody else changed it first, or the name is taken
 └── Unavailable      the database or a file system is away for the moment
+    └── DiskFull     there is no room for what should be written
 """
 
 from __future__ import annotations
@@ -73,3 +74,7 @@ class Conflict(WinnowerError):
 
 class Unavailable(WinnowerError):
     """A service that is needed is away for the moment; nothing was changed."""
+
+
+class DiskFull(Unavailable):
+    """There is no room on a disk; the message names the folder, and how much is needed."""

@@ -46,7 +46,7 @@ class CompanyRun:
 
     def __init__(self, database: Database, settings: Settings, job_id: int) -> None:
         self.settings = settings
-        self.hold = Hold(database, job_id)
+        self.hold = Hold(database, job_id, settings)
 
     def run(self) -> None:
         """Do it. Raises Cancelled, or the error that ended it; nothing is left then."""

@@ -90,7 +90,7 @@ class ImportRun:
     ) -> None:
         self._read = read
         self.database, self.settings, self.job_id = database, settings, job_id
-        self.hold = Hold(database, job_id)
+        self.hold = Hold(database, job_id, settings)
         self.tell = tell or (lambda progress: None)
         self._started = time.monotonic()
 

@@ -19,8 +19,10 @@ from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar
 
 from winnower.core.errors import Unavailable, WinnowerError
+from winnower.settings import Settings
 from winnower.store import jobs
-from winnower.store.database import Database, DatabaseRefused, Session, is_passing
+from winnower.store.database import Database, DatabaseRefused, Session, is_passing, is_without_room
+from winnower.store.disk_space import is_full, require_space
 from winnower.store.models import Job
 
 T = TypeVar("T")
@@ -79,8 +81,8 @@ class Run(Protocol):
 class Hold:
     """One process's hold on one job; what a run writes, it writes through this."""
 
-    def __init__(self, database: Database, job_id: int) -> None:
-        self.database, self.job_id = database, job_id
+    def __init__(self, database: Database, job_id: int, settings: Settings | None = None) -> None:
+        self.database, self.job_id, self.settings = database, job_id, settings
         self.holder = jobs.new_holder()
 
     def lasting(self, work: Callable[[Session], T], *, patience: float = OUTAGE_S) -> T:
@@ -98,6 +100,11 @@ class Hold:
                     raise
             time.sleep(pause)
             pause = min(pause * 2, 5)
+
+    def require_room(self) -> None:
+        """Raises DiskFull where the reserve of the data's disk is touched."""
+        if self.settings is not None:
+            require_space(self.settings.data, 0, self.settings.reserve_bytes)
 
     def claim(self) -> Job:
         """Raises Taken, Conflict."""
@@ -150,10 +157,11 @@ class Progress:
         self._told = 0.0
 
     def tell(self, share: float, *, at_once: bool = False) -> None:
-        """``share`` of the stage is done, 0 to 1. Raises Cancelled, Taken."""
+        """``share`` of the stage is done, 0 to 1. Raises Cancelled, Taken, DiskFull."""
         now = time.monotonic()
         if not at_once and now - self._told < TELL_EVERY_S:
             return
+        self._hold.require_room()
         self._told = now
         low, high = self._stage.low, self._stage.high
         done = int(low + min(max(share, 0.0), 1.0) * (high - low))
@@ -249,6 +257,10 @@ def plain_words(error: Exception) -> str:
     """What went wrong, for people: no statement, no driver's own text."""
     if isinstance(error, MemoryError):
         return "there was not enough memory."
+    if isinstance(error, OSError) and is_full(error):
+        return f"the disk is full ({error.filename})." if error.filename else "the disk is full."
+    if isinstance(error, DatabaseRefused) and is_without_room(error):
+        return "the disk with the database is full."
     if isinstance(error, OSError) and error.strerror:
         return f"{error.strerror[:1].lower()}{error.strerror[1:]}."
     if isinstance(error, DatabaseRefused):

@@ -7,12 +7,14 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import Engine, create_engine, make_url
+from sqlalchemy import Engine, create_engine, event, make_url
 from sqlalchemy.exc import DBAPIError, IntegrityError, InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlalchemy.orm import Session, sessionmaker
 
-from winnower.core.errors import Unavailable
+from winnower.core.errors import DiskFull, Unavailable
+from winnower.store.ballast import is_low
+from winnower.store.disk_space import disk_full
 from winnower.store.watch import Watch
 
 if TYPE_CHECKING:
@@ -29,6 +31,7 @@ __all__ = [
     "is_busy",
     "is_crossed",
     "is_passing",
+    "is_without_room",
 ]
 
 #: What the database says when it is away, or refuses a row or a statement; ``is_away`` tells which.
@@ -42,11 +45,20 @@ _CROSSED = {1213, 1020}
 LOCK_WAIT_S = 8
 #: Seconds a transaction that has written may do nothing before the database ends it.
 LONGEST_PAUSE_S = 120
+STARTING = "The database is starting. Nothing was changed; try again in a few seconds."
+FULL = (
+    "The disk with the database is full. Nothing was changed. Make room on it and try again; reading goes on."
+)
 NOT_THERE = "The database does not answer. Nothing was changed; try again in a moment."
 FELL_SILENT = (
     "The database fell silent in the middle of this. Look whether the change is there before you do it again."
 )
+#: A table or a temporary file cannot grow: the disk is full.
+_NO_ROOM = {1021, 1114}
+_NO_ROOM_WORDS = ("No space left", "errno: 28", "Got error 28", "Errcode: 28")
 _UNFIT = {1264, 1366, 1406, 1292, 1690, 4025}
+#: No socket there, nobody at it, or an end on its way.
+_NOBODY_LISTENS = {2002, 2003, 1053}
 _AWAY = {1040, 1053, 1077, 1927, 2002, 2003, 2006, 2013, 2014, 2055, 4111}
 
 
@@ -76,6 +88,12 @@ class Database:
             connect_args=connect_args,
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        socket = make_url(url).query.get("unix_socket")
+        self._is_own = socket is not None
+        #: Where the files of an own database lie, where that can be told from its address.
+        self._home = Path(str(socket)).parent if socket else None
+        if self._home is not None and (self._home / "files").is_dir():
+            event.listen(self._sessions, "before_flush", self._require_room)
         self.watch = Watch(self.engine, connect_args)
 
     @contextmanager
@@ -92,8 +110,23 @@ class Database:
             ) from error
         except (OperationalError, InterfaceError) as error:
             if is_away(error):
-                raise Unavailable(FELL_SILENT if self.watch.hangs else NOT_THERE) from error
+                raise Unavailable(FELL_SILENT if self.watch.hangs else self._why_away(error)) from error
+            if is_without_room(error):
+                raise DiskFull(FULL) from error
             raise
+
+    def _require_room(self, session: Session, *_: object) -> None:
+        """Refuse changes while the disk has room only for signing in and the like: a database that runs into its end
+        dies of it. Raises DiskFull."""
+        assert self._home is not None
+        if is_low(self._home):
+            rows = [*session.new, *session.dirty, *session.deleted]
+            if any(not getattr(row, "goes_on_without_room", False) for row in rows):
+                raise disk_full(self._home)
+
+    def _why_away(self, error: DBAPIError) -> str:
+        """An own database whose socket nobody listens at is being started again."""
+        return STARTING if self._is_own and _number(error) in _NOBODY_LISTENS else NOT_THERE
 
     def migrate(self) -> None:
         """Bring the schema to the newest revision."""
@@ -107,6 +140,11 @@ class Database:
     def close(self) -> None:
         self.watch.stop()
         self.engine.dispose()
+
+
+def _number(error: DBAPIError) -> int:
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return int(args[0]) if args and isinstance(args[0], int) else 0
 
 
 def is_away(error: DBAPIError) -> bool:
@@ -125,6 +163,12 @@ def is_crossed(error: DBAPIError) -> bool:
     """Whether two transactions wanted each other's rows: the same, done again at once, works."""
     args: tuple[Any, ...] = getattr(error.orig, "args", ())
     return bool(args) and args[0] in _CROSSED
+
+
+def is_without_room(error: DBAPIError) -> bool:
+    """Whether the disk of the database is full."""
+    args: tuple[Any, ...] = getattr(error.orig, "args", ())
+    return bool(args) and (args[0] in _NO_ROOM or any(word in str(args[-1]) for word in _NO_ROOM_WORDS))
 
 
 def is_unfit(error: DBAPIError) -> bool:

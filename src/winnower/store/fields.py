@@ -14,7 +14,6 @@ counts begin again.
 from __future__ import annotations
 
 import datetime as dt
-import os
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +22,7 @@ import polars as pl
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
+from winnower.core.derived_file import keep_derived
 from winnower.store.models import FieldRevision, Project, TextRow, TextValue
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES
 
@@ -73,11 +73,9 @@ def overlay_path(folder: Path, field: str, corpus_revision: int, revision: int) 
 
 
 def write_overlay(path: Path, values: pl.Series) -> None:
-    """Write a column, and remove what older revisions of it left."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    draft = path.with_suffix(".part")
-    values.alias("value").to_frame().write_ipc(draft, compression="uncompressed")
-    os.replace(draft, path)
+    """Keep a column; what is not there is made again from the database."""
+    frame = values.alias("value").to_frame()
+    keep_derived(path, lambda draft: frame.write_ipc(draft, compression="uncompressed"))
 
 
 def read_overlay(path: Path, kind: pl.DataType, length: int) -> pl.Series | None:

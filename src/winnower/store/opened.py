@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import os
-import tempfile
 from collections.abc import Callable, Collection, Hashable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -13,6 +11,7 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
+from winnower.core.derived_file import keep_derived
 from winnower.core.errors import NotFound
 from winnower.core.index import Lexicon, TokenIndex, build_lexicon
 from winnower.core.pattern import Term
@@ -209,11 +208,12 @@ class OpenCorpus:
             found: np.ndarray = np.load(file, mmap_mode="r")
             return found
         order = sorted_places(self.columns.field(field))
-        self.folder.mkdir(parents=True, exist_ok=True)
-        # whole or not at all: another request may look for it in this moment
-        with tempfile.NamedTemporaryFile(dir=self.folder, suffix=".draft", delete=False) as draft:
-            np.save(draft, order)
-        os.replace(draft.name, file)
+
+        def write(draft: Path) -> None:
+            with draft.open("wb") as out:
+                np.save(out, order)
+
+        keep_derived(file, write)
         return order
 
     def ordered(self, scope: Scope, sort: str, descending: bool) -> np.ndarray:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 from collections.abc import Collection
 from pathlib import Path
 from typing import Any
@@ -15,6 +13,7 @@ from sqlalchemy import text as sql
 from sqlalchemy.orm import Session
 
 from winnower.core.coding.passages import KINDS, NAMES, Passages, empty
+from winnower.core.derived_file import keep_derived
 from winnower.store.bulk import chunks
 from winnower.store.memory import Memory
 from winnower.store.models import CodingChange, Project
@@ -82,12 +81,12 @@ def _from_file(folder: Path, revision: int) -> tuple[int | None, Passages | None
 def _to_file(folder: Path, revision: int, passages: Passages) -> None:
     if len(passages) < KEPT_FROM:
         return
-    folder.mkdir(parents=True, exist_ok=True)
     for old in folder.glob("coding-*.arrow"):
         old.unlink(missing_ok=True)
-    with tempfile.NamedTemporaryFile(dir=folder, suffix=".draft", delete=False) as draft:
-        pl.DataFrame(passages.columns()).write_ipc(draft.name, compression="lz4")
-    os.replace(draft.name, folder / f"coding-{revision}.arrow")
+    keep_derived(
+        folder / f"coding-{revision}.arrow",
+        lambda draft: pl.DataFrame(passages.columns()).write_ipc(draft, compression="lz4"),
+    )
 
 
 def changed_texts(session: Session, project_id: int, since: int, until: int) -> set[int] | None:

@@ -9,9 +9,9 @@ never touched.
 from __future__ import annotations
 
 import fcntl
-import getpass
 import hashlib
 import json
+import logging
 import os
 import pwd
 import secrets
@@ -31,11 +31,14 @@ import pymysql
 
 from winnower.core.errors import Unavailable
 from winnower.settings import Settings
+from winnower.store.ballast import tend_ballast
+from winnower.store.system_users import account_of_system, can_come_to, has_user
 
+log = logging.getLogger("winnower")
 NAME = "winnower"
 SYSTEM_USER = "mysql"
 SYSTEM_FOLDER = Path("/var/lib/winnower")
-START_LIMIT_S = 60
+START_LIMIT_S, STOP_LIMIT_S = 60, 30
 LOOK_EVERY_S = 1.0
 #: A socket's whole path has to fit into the kernel's 108 bytes.
 MOST_SOCKET_CHARS = 100
@@ -68,13 +71,13 @@ class Server:
     def __init__(self, settings: Settings) -> None:
         self.data = settings.data
         self.folder = settings.data / "mariadb"
-        self._user = pwd.getpwnam(SYSTEM_USER) if os.geteuid() == 0 and _has_user(SYSTEM_USER) else None
+        self._user = pwd.getpwnam(SYSTEM_USER) if os.geteuid() == 0 and has_user(SYSTEM_USER) else None
         self._process: subprocess.Popen[bytes] | None = None
 
     @property
     def home(self) -> Path:
         """Where its files lie."""
-        if self._user is None or _can_come_to(self.data, self._user):
+        if self._user is None or can_come_to(self.data, self._user):
             return self.folder
         return SYSTEM_FOLDER / _short(self.data)
 
@@ -134,6 +137,7 @@ class Server:
                 f"MariaDB must not run as the system's root, and there is no user “{SYSTEM_USER}”."
             )
         self._make_files()
+        tend_ballast(self.home)
         died = (self.home / "pid").exists()  # it goes with an orderly end
         old = self._state()
         password = old["password"] if old else secrets.token_urlsafe(24)
@@ -263,13 +267,21 @@ class Server:
             return False
         with self._admin() as admin:
             admin.cursor().execute("shutdown")
-        limit = time.monotonic() + START_LIMIT_S
+        limit = time.monotonic() + STOP_LIMIT_S
         while (self.home / "pid").exists() and time.monotonic() < limit:
             time.sleep(0.05)
         if self._process is not None:
-            self._process.wait(START_LIMIT_S)
+            self._end_process(self._process)
             self._process = None
         return True
+
+    def _end_process(self, process: subprocess.Popen[bytes]) -> None:
+        """Wait for its end; on a full disk it waits for room without end, and its log brings back what it had."""
+        try:
+            process.wait(STOP_LIMIT_S)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
 
     def remove(self) -> None:
         """Stop it and delete its files."""
@@ -321,12 +333,13 @@ class Server:
         """Start it again when it has died, whoever started it."""
         pause = LOOK_EVERY_S
         while not over.wait(pause):
-            if _answers(self.socket):
-                pause = LOOK_EVERY_S
-                continue
             try:
-                self.start()
-            except Unavailable:
+                tend_ballast(self.home)
+                if not _answers(self.socket):
+                    self.start()
+                pause = LOOK_EVERY_S
+            except (Unavailable, OSError) as error:
+                log.warning("The database: %s", error)
                 pause = min(pause * 2, 30)
 
     def keep(self, on: bool) -> None:
@@ -341,34 +354,6 @@ def _program(name: str) -> str:
     if found is None:
         raise Unavailable("MariaDB is not installed. Debian's package is mariadb-server.")
     return found
-
-
-def account_of_system() -> str:
-    """The system's name of whoever runs this."""
-    try:
-        return pwd.getpwuid(os.geteuid()).pw_name
-    except KeyError:
-        return getpass.getuser()
-
-
-def _has_user(name: str) -> bool:
-    try:
-        pwd.getpwnam(name)
-    except KeyError:
-        return False
-    return True
-
-
-def _can_come_to(folder: Path, user: pwd.struct_passwd) -> bool:
-    """Whether a user can pass through all folders above this one; ``folder`` itself is ours to open."""
-    for above in folder.parents:
-        if not above.exists():
-            continue
-        state = above.stat()
-        owner, group = state.st_uid == user.pw_uid, state.st_gid == user.pw_gid
-        if not state.st_mode & (0o100 if owner else 0o010 if group else 0o001):
-            return False
-    return True
 
 
 def _short(folder: Path) -> str:

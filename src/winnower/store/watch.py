@@ -17,9 +17,13 @@ from sqlalchemy.exc import DBAPIError
 
 log = logging.getLogger("winnower")
 
-#: Seconds between two questions, and seconds an answer may take.
+#: Seconds between two questions, and seconds an answer may take: together they are the longest anybody waits.
 ASK_EVERY_S = 1.0
-ANSWER_WITHIN_S = 7
+ANSWER_WITHIN_S = 4
+
+
+#: The number MariaDB's clients give to a connection that was lost.
+HANGS = 2013
 
 
 class Watch:
@@ -52,7 +56,9 @@ class Watch:
         self._asking.dispose()
 
     def _connect(self, dialect: Any, _: Any, args: tuple[Any, ...], named: dict[str, Any]) -> Any:
-        """Connect; only the greeting of the server is waited for with a limit."""
+        """Connect; only the greeting of the server is waited for with a limit, and not at all while it hangs."""
+        if self.hangs:
+            raise dialect.loaded_dbapi.OperationalError(HANGS, "The database does not answer.")
         made = dialect.connect(*args, **{**named, "read_timeout": ANSWER_WITHIN_S})
         made._read_timeout = named.get("read_timeout")  # as the address of an own database may ask for
         with self._lock:

@@ -29,10 +29,7 @@ beside it from then on, as lemma-en.arrow.
 from __future__ import annotations
 
 import json
-import os
-import uuid
 from collections.abc import Callable, Hashable, Mapping
-from contextlib import suppress
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -40,6 +37,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
+from winnower.core.derived_file import keep_derived
 from winnower.core.errors import IndexDamaged
 from winnower.core.tokens.lemmas import brought_together
 
@@ -178,10 +176,9 @@ class Segment:
         found = _kept_series(file, len(self.folds))
         if found is None:
             found = pl.Series("form", brought_together(self.folds.to_list(), language, way), pl.String)
-            draft = file.with_name(f"{file.name}.{uuid.uuid4().hex}")
-            with suppress(FileNotFoundError):  # a newer part may have taken the place of this folder
-                found.to_frame().write_ipc(draft)
-                os.replace(draft, file)
+            frame = found.to_frame()
+            if self.folder.exists():  # a newer part may have taken the place of this folder
+                keep_derived(file, lambda draft: frame.write_ipc(draft))
         return found.gather(self.fold_of)
 
     def remember(self, key: Hashable, make: Callable[[], Any]) -> Any:

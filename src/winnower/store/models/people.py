@@ -27,6 +27,7 @@ class SignIn(Base):
     """A session; the token itself is known to the browser only."""
 
     __tablename__ = "sign_in"
+    goes_on_without_room = True
     token_hash: Mapped[bytes] = mapped_column(
         LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
     )
@@ -40,6 +41,7 @@ class FailedSignIn(Base):
     """Wrong passwords in a row, of a name or of where they came from (``whose``, a digest)."""
 
     __tablename__ = "failed_sign_in"
+    goes_on_without_room = True
     __table_args__ = (Index("failed_sign_in_at", "last_at"),)
     whose: Mapped[bytes] = mapped_column(
         LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
@@ -52,6 +54,7 @@ class KnownBrowser(Base):
     """A browser in which somebody signed in before; the token itself is known to the browser only."""
 
     __tablename__ = "known_browser"
+    goes_on_without_room = True
     token_hash: Mapped[bytes] = mapped_column(
         LargeBinary(32).with_variant(BINARY(32), "mysql", "mariadb"), primary_key=True
     )

@@ -1,0 +1,106 @@
+"""What the first look at a delivery shows, as the interface takes it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from winnower.api import schemas as s
+from winnower.jobs.look import SAMPLES, LotLook
+from winnower.jobs.sources import mapping_to_plain
+from winnower.readers import Lot, Mapping
+from winnower.readers.documents import WITH_ENCODING
+from winnower.readers.earlier import Line
+from winnower.readers.prepare import PreparedTexts
+
+SAMPLE_CHARS = 240
+
+
+def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
+    """How one kind of file of a delivery would be read."""
+    lot = one.lot
+    return s.LotPreview(
+        headings=_rows(lot.headings),
+        aside=one.aside,
+        cut=s.CutPublic(
+            texts=one.cut.texts,
+            files=one.cut.files,
+            lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
+            speakers=list(one.cut.speakers),
+        ),
+        sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
+        rule=one.mapping.rule,  # type: ignore[arg-type]
+        identifying=list(one.mapping.identifying),
+        lines=[s.LinePublic(token=line.token, name=line.name) for line in lines],
+        key=lot.key,
+        kind=lot.kind,
+        label=lot.label,
+        is_table=lot.is_table,
+        files=len(lot.origins),
+        names=[f"{o.name}, sheet {o.sheet}" if o.sheet else o.name for o in lot.origins[:5]],
+        encoding=one.choice.encoding or lot.encoding,
+        delimiter=one.choice.delimiter or lot.delimiter,
+        has_encoding=lot.kind in ("table", "ris", "bibtex", *WITH_ENCODING),
+        cuts=_cuts(lot),
+        choice=s.LotChoiceModel(
+            mapping=_mapping_model(one.mapping),
+            encoding=one.choice.encoding,
+            delimiter=one.choice.delimiter,
+            headings=one.choice.headings,
+            cut=one.choice.cut,  # type: ignore[arg-type]
+            cut_line=one.choice.cut_line,
+            speakers=one.choice.speakers,
+            leave_out=one.choice.leave_out,
+        ),
+        kept=one.kept,
+        reason=one.reason,
+        header=lot.header,
+        rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
+        samples=_samples(one.samples),
+    )
+
+
+def _rows(places: tuple[int, ...]) -> str:
+    """Heading rows as people count them."""
+    if not places:
+        return "none"
+    return str(places[0] + 1) if len(places) == 1 else f"{places[0] + 1}-{places[-1] + 1}"
+
+
+def _cuts(lot: Lot) -> list[str]:
+    """How documents of this kind can be cut into texts."""
+    if lot.is_table:
+        return []
+    by_kind = {"pdf": ["page"], "text": ["messages"], "word": ["heading", "bold"]}
+    places = by_kind.get(lot.kind, [] if lot.kind in ("rtf", "mail", "subtitles") else ["heading"])
+    return ["file", *places, "fields", "counter", "line", "begins"]
+
+
+def _mapping_model(mapping: Mapping) -> s.MappingModel:
+    plain = mapping_to_plain(mapping)
+    plain.pop("notes")
+    return s.MappingModel(**plain)
+
+
+def _samples(texts: PreparedTexts) -> list[s.TextSample]:
+    out = []
+    for at in range(min(len(texts), SAMPLES)):
+        values = {name: _shown(column[at]) for name, column in texts.values.items()}
+        date, extra = texts.date[at], texts.extra[at]
+        out.append(
+            s.TextSample(
+                title=texts.title[at],
+                source=texts.source[at],
+                date=date.isoformat() if date else None,
+                values=values,
+                start=texts.body[at][:SAMPLE_CHARS],
+                placeholder=not texts.body[at],
+                notes=len(extra.remarks) if extra else 0,
+            )
+        )
+    return out
+
+
+def _shown(value):
+    if isinstance(value, tuple):
+        return list(value)
+    return value.isoformat() if hasattr(value, "isoformat") else value
