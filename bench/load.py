@@ -20,6 +20,7 @@ from winnower.cli.demo_project import load_demo
 from winnower.settings import Settings
 from winnower.store.accounts import make_account
 from winnower.store.database import Database
+from winnower.store.memory import IDLE_S, TEND_EVERY_S
 from winnower.store.models import Member
 
 PEOPLE = 30
@@ -27,6 +28,8 @@ PEOPLE = 30
 PAUSE_S = 1.0
 #: They come one after the other within so many seconds.
 ARRIVING_S = 10
+#: What a process may take besides its share of the budget.
+BESIDE_BYTES = 300e6
 EDITING = ("term added", "note changed", "live term", "page of texts")
 WORDS = (
     "lamb*",
@@ -153,8 +156,14 @@ def main(settings: Settings, database: Database, seconds: int) -> None:
         memory.append(sum(p.memory_info().rss for p in (process, *process.children())) / 1e6)
     for thread in threads:
         thread.join(60)
+    time.sleep(IDLE_S + 2 * TEND_EVERY_S)
+    rested = sum(p.memory_info().rss for p in (process, *process.children())) / 1e6
     served.stop()
     _tell(seen, memory, seconds)
+    n_processes = settings.processes
+    most = (settings.memory_bytes + n_processes * BESIDE_BYTES) / 1e6
+    row("memory, at its most", f"{max(memory):.0f} MB", f"under {most:.0f} MB", max(memory) < most)
+    row("memory, after a minute of rest", f"{rested:.0f} MB", "less than at work", rested < max(memory))
 
 
 def _tell(seen: Seen, memory: list[float], seconds: int) -> None:

@@ -114,6 +114,8 @@ def test_reading_and_signing_in_go_on_and_uploads_are_refused_with_the_folder(wo
     assert refused.status_code == 507
     assert refused.json()["title"] == "Disk full"
     assert str(disk / "data") in refused.json()["detail"] and "MB" in refused.json()["detail"]
+    asked = client.get(f"{at}/uploads/room", params={"size": 1_000})
+    assert (asked.status_code, asked.json()["title"]) == (507, "Disk full")
     assert sign_in(client).status_code == 200
     for call, asked in (
         ("texts/page", {"sort": "words"}),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -69,7 +68,7 @@ from winnower.settings import ROOT, Settings
 from winnower.store import accounts
 from winnower.store.corpus import CorpusCache
 from winnower.store.database import Database
-from winnower.store.disk_space import require_space
+from winnower.store.disk_space import require_room_for_upload
 from winnower.store.memory import Memory
 from winnower.store.reading_passages import PassageCache
 
@@ -130,7 +129,7 @@ def make_app(settings: Settings, database: Database, *, run_jobs: bool = True, w
         hosts=settings.hosts,
         form_bytes=settings.limit_upload_bytes,
         signed_in=lambda token: _signed_in(database, token),
-        require_room=lambda size: _require_room(settings, size),
+        require_room=lambda size: require_room_for_upload(settings, size),
     )
     app.add_middleware(LoopTime)
     errors.install(app)
@@ -173,15 +172,6 @@ def _signed_in(database: Database, token: str) -> bool:
     except WinnowerError:
         return False
     return True
-
-
-def _require_room(settings: Settings, size: int) -> None:
-    """Files are received in the system's temporary folder, and kept among the uploads. Raises DiskFull."""
-    received, kept = Path(tempfile.gettempdir()), settings.data
-    one_disk = received.stat().st_dev == kept.stat().st_dev
-    require_space(kept, size * (2 if one_disk else 1), settings.reserve_bytes)
-    if not one_disk:
-        require_space(received, size, 0)
 
 
 def _serve_web(app: FastAPI, web: Path) -> None:

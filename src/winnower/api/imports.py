@@ -12,7 +12,7 @@ from pathlib import Path, PurePosixPath
 from typing import Annotated, BinaryIO
 
 import orjson
-from fastapi import APIRouter, Depends, Request, Response
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import StreamingResponse
 from starlette.datastructures import UploadFile
 
@@ -32,7 +32,13 @@ from winnower.store.accounts import utc_now
 from winnower.store.again import lines_of
 from winnower.store.corpus import variables_of
 from winnower.store.deliveries import leaving, take_out
-from winnower.store.disk_space import IMPORT_FACTOR, disk_full, is_full, require_space
+from winnower.store.disk_space import (
+    IMPORT_FACTOR,
+    disk_full,
+    is_full,
+    require_room_for_upload,
+    require_space,
+)
 from winnower.store.models import Job, Upload
 from winnower.store.work_of_others import heed_others
 
@@ -54,6 +60,10 @@ async def received(request: Request) -> list[tuple[str, UploadFile]]:
     ]
 
 
+def too_large_an_upload(limit: int) -> str:
+    return f"An upload can have at most {limit:,} bytes (WINNOWER_LIMIT_UPLOAD_BYTES)."
+
+
 Received = Annotated[list[tuple[str, UploadFile]], Depends(received)]
 
 
@@ -71,9 +81,7 @@ def keep_upload(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Upload:
                 while block := file.read(CHUNK):
                     total += len(block)
                     if total > limit:
-                        raise WinnowerError(
-                            f"An upload can have at most {limit:,} bytes (WINNOWER_LIMIT_UPLOAD_BYTES)."
-                        )
+                        raise WinnowerError(too_large_an_upload(limit))
                     out.write(block)
             names.append("/".join(part for part in parts if part not in ("..", "/")) or f"file {at + 1}")
     except OSError as error:
@@ -86,6 +94,16 @@ def keep_upload(desk: Desk, files: Sequence[tuple[str, BinaryIO]]) -> Upload:
         raise
     row.files = names
     return row
+
+
+@router.get("/uploads/room", status_code=204)
+def room_for_upload(desk: Writing, size: Annotated[int, Query(ge=0)]) -> None:
+    """Whether files of so many bytes could be received, asked before they are sent: a browser that is refused in the
+    middle of sending does not hear why."""
+    limit = desk.house.settings.limit_upload_bytes
+    if size > limit:
+        raise WinnowerError(too_large_an_upload(limit))
+    require_room_for_upload(desk.house.settings, size)
 
 
 @router.post("/uploads", status_code=201)

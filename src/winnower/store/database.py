@@ -88,11 +88,9 @@ class Database:
             connect_args=connect_args,
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
-        socket = make_url(url).query.get("unix_socket")
-        self._is_own = socket is not None
-        #: Where the files of an own database lie, where that can be told from its address.
-        self._home = Path(str(socket)).parent if socket else None
-        if self._home is not None and (self._home / "files").is_dir():
+        #: Where the files of an own database lie; None for another one.
+        self._home = _home_of(url)
+        if self._home is not None:
             event.listen(self._sessions, "before_flush", self._require_room)
         self.watch = Watch(self.engine, connect_args)
 
@@ -126,7 +124,7 @@ class Database:
 
     def _why_away(self, error: DBAPIError) -> str:
         """An own database whose socket nobody listens at is being started again."""
-        return STARTING if self._is_own and _number(error) in _NOBODY_LISTENS else NOT_THERE
+        return STARTING if self._home and _number(error) in _NOBODY_LISTENS else NOT_THERE
 
     def migrate(self) -> None:
         """Bring the schema to the newest revision."""
@@ -140,6 +138,13 @@ class Database:
     def close(self) -> None:
         self.watch.stop()
         self.engine.dispose()
+
+
+def _home_of(url: str) -> Path | None:
+    """The folder of an own database, where that can be told from its address (see store/server.py)."""
+    socket = make_url(url).query.get("unix_socket")
+    home = Path(str(socket)).parent if socket else None
+    return home if home and (home / "files").is_dir() else None
 
 
 def _number(error: DBAPIError) -> int:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import errno
 import shutil
+import tempfile
 from pathlib import Path
 
 from winnower.core.errors import DiskFull
+from winnower.settings import Settings
 
 #: What an import takes for each byte that was uploaded: rows of the database, the index, and what both need meanwhile.
 IMPORT_FACTOR = 3
@@ -23,6 +25,15 @@ def require_space(folder: Path, needed: int, reserve: int) -> None:
     free = free_bytes(folder)
     if free < needed + reserve:
         raise disk_full(folder, needed, reserve)
+
+
+def require_room_for_upload(settings: Settings, size: int) -> None:
+    """Files are received in the system's temporary folder, and kept among the uploads. Raises DiskFull."""
+    received, kept = Path(tempfile.gettempdir()), settings.data
+    one_disk = received.stat().st_dev == kept.stat().st_dev
+    require_space(kept, size * (2 if one_disk else 1), settings.reserve_bytes)
+    if not one_disk:
+        require_space(received, size, 0)
 
 
 def free_bytes(folder: Path) -> int:

@@ -4011,6 +4011,27 @@ export interface paths {
         patch: operations["change_event_api_v1_projects__project_id__events_in_time__event_id__patch"];
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/uploads/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Room For Upload
+         * @description Whether files of so many bytes could be received, asked before they are sent: a browser that is refused in the
+         *     middle of sending does not hear why.
+         */
+        get: operations["room_for_upload_api_v1_projects__project_id__uploads_room_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/uploads": {
         parameters: {
             query?: never;
@@ -20953,6 +20974,33 @@ export interface operations {
             409: components["responses"]["Refused409"];
             413: components["responses"]["Refused413"];
             415: components["responses"]["Refused415"];
+            421: components["responses"]["Refused421"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    room_for_upload_api_v1_projects__project_id__uploads_room_get: {
+        parameters: {
+            query: {
+                size: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["Refused401"];
+            404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];

@@ -1,5 +1,5 @@
 import { type DragEvent, useRef, useState } from "react";
-import { ProblemError, type Schema } from "../../api/client";
+import { api, data, ProblemError, type Schema } from "../../api/client";
 import { Button } from "../../parts/controls";
 
 export interface Dropped {
@@ -31,6 +31,13 @@ export async function sendUpload(
   project: number,
   files: readonly Dropped[],
 ): Promise<Schema["UploadPublic"]> {
+  const size = files.reduce((sum, { file }) => sum + file.size, 0);
+  // asked before anything is sent: who is refused in the middle of sending does not hear why
+  await data(
+    api.GET("/api/v1/projects/{project_id}/uploads/room", {
+      params: { path: { project_id: project }, query: { size } },
+    }),
+  );
   return (await (await send(`/api/v1/projects/${project}/uploads`, files)).json()) as Schema["UploadPublic"];
 }
 
