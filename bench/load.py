@@ -94,7 +94,7 @@ class Person:
 
     def _note(self, _: int, __: int, texts: Any) -> None:
         text = self.rng.choice(texts)["id"]
-        self.ask("note changed", "POST", f"{self.at}/texts/{text}/notes", {"body": "To look at again."})
+        self.ask("note changed", "POST", f"{self.at}/notes", {"body": "To look at again.", "text_id": text})
 
     def _compare(self, dictionary: int, *_: Any) -> None:
         split = self.rng.choice(({"field": "source"}, {"field": "date", "period": "month"}, {}))

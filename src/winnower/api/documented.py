@@ -48,6 +48,7 @@ _SAID = {
     422: "The request cannot be carried out, with the reason.",
     429: "Too many wrong passwords; ``Retry-After`` tells how long to wait.",
     503: "The database is away or busy for a moment.",
+    507: "A disk is full; the sentence names the folder.",
 }
 #: Parts of requests that may be left out, though they have a value then: the client need not name them.
 MAY_BE_LEFT_OUT: dict[str, tuple[str, ...]] = {
@@ -94,9 +95,11 @@ def _complete(path: str, method: str, operation: dict[str, Any]) -> None:
     if not path.endswith(("/start", "/sign-in", "/sign-out", "/measures", "/help/{topic}")):
         codes.add(401)
     if method != "get":
-        codes |= {400, 403, 409, 413, 415}
+        codes |= {400, 403, 409, 413, 415, 507}
     if "/check/" in path or "/dictionaries/" in path or "/review/" in path:
         codes.add(409)  # what was asked about was changed since
+    if path.endswith("/uploads/room"):
+        codes |= {403, 507}
     if path.endswith(_PASSWORDS):
         codes |= {401, 429}
     for code in sorted(codes):

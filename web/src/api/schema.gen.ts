@@ -12647,6 +12647,15 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
+        /** @description A disk is full; the sentence names the folder. */
+        Refused507: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
     };
     parameters: never;
     requestBodies: never;
@@ -12710,6 +12719,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sign_in_api_v1_sign_in_post: {
@@ -12745,6 +12755,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sign_out_api_v1_sign_out_post: {
@@ -12772,6 +12783,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_sessions_api_v1_sessions_get: {
@@ -12827,6 +12839,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_password_api_v1_password_post: {
@@ -12862,6 +12875,7 @@ export interface operations {
             422: components["responses"]["Refused422"];
             429: components["responses"]["Refused429"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     me_api_v1_me_get: {
@@ -12946,6 +12960,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     project_api_v1_projects__project_id__get: {
@@ -13007,6 +13022,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     do_again_api_v1_projects__project_id__redo_post: {
@@ -13039,6 +13055,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pass_over_api_v1_projects__project_id__changes__command_id__pass_over_post: {
@@ -13072,6 +13089,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     scope_size_api_v1_projects__project_id__scope_post: {
@@ -13108,6 +13126,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     fields_api_v1_projects__project_id__fields_get: {
@@ -13171,6 +13190,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     text_api_v1_projects__project_id__texts__text_id__get: {
@@ -13238,6 +13258,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     subcorpora_api_v1_projects__project_id__subcorpora_get: {
@@ -13301,6 +13322,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     drop_subcorpus_api_v1_projects__project_id__subcorpora__subcorpus_id__delete: {
@@ -13334,6 +13356,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     go_to_api_v1_projects__project_id__go_to_get: {
@@ -13428,6 +13451,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     variables_api_v1_projects__project_id__variables_get: {
@@ -13491,6 +13515,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     try_rule_api_v1_projects__project_id__variables_try_rule_post: {
@@ -13527,6 +13552,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_variable_api_v1_projects__project_id__variables__variable_id__delete: {
@@ -13562,6 +13588,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_variable_api_v1_projects__project_id__variables__variable_id__patch: {
@@ -13599,6 +13626,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     convert_variable_api_v1_projects__project_id__variables__variable_id__kind_post: {
@@ -13636,6 +13664,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_value_api_v1_projects__project_id__values__value_id__delete: {
@@ -13671,6 +13700,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     rename_value_api_v1_projects__project_id__values__value_id__patch: {
@@ -13708,6 +13738,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     merge_values_api_v1_projects__project_id__variables__variable_id__merge_post: {
@@ -13745,6 +13776,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     order_values_api_v1_projects__project_id__variables__variable_id__order_post: {
@@ -13782,6 +13814,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     set_values_api_v1_projects__project_id__texts_values_post: {
@@ -13818,6 +13851,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     earlier_values_api_v1_projects__project_id__values_get: {
@@ -13885,6 +13919,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     fill_api_v1_projects__project_id__fill_post: {
@@ -13921,6 +13956,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     beside_api_v1_projects__project_id__texts__text_id__beside_get: {
@@ -13986,6 +14022,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     attach_api_v1_projects__project_id__texts__text_id__attach_post: {
@@ -14019,6 +14056,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     set_reference_api_v1_projects__project_id__texts__text_id__reference_put: {
@@ -14056,6 +14094,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     type_text_api_v1_projects__project_id__texts_post: {
@@ -14092,6 +14131,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     check_api_v1_projects__project_id__check_get: {
@@ -14155,6 +14195,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     groups_api_v1_projects__project_id__check_groups_get: {
@@ -14223,6 +14264,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     compare_api_v1_projects__project_id__check_differences_get: {
@@ -14318,6 +14360,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     damaged_api_v1_projects__project_id__check_damaged_get: {
@@ -14385,6 +14428,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     texts_by_month_api_v1_projects__project_id__check_calendar_post: {
@@ -14421,6 +14465,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     word_list_api_v1_projects__project_id__words_post: {
@@ -14457,6 +14502,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_words_api_v1_projects__project_id__words_export_post: {
@@ -14496,6 +14542,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     word_settings_api_v1_projects__project_id__words_settings_get: {
@@ -14559,6 +14606,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_stop_list_api_v1_projects__project_id__words_stop_list_post: {
@@ -14595,6 +14643,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     concordance_api_v1_projects__project_id__concordance_post: {
@@ -14631,6 +14680,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     neighbour_counts_api_v1_projects__project_id__concordance_neighbours_post: {
@@ -14670,6 +14720,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_lines_api_v1_projects__project_id__concordance_export_post: {
@@ -14709,6 +14760,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     widen_api_v1_projects__project_id__widen_post: {
@@ -14745,6 +14797,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     collocates_api_v1_projects__project_id__collocates_post: {
@@ -14781,6 +14834,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_collocates_api_v1_projects__project_id__collocates_export_post: {
@@ -14820,6 +14874,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     search_api_v1_projects__project_id__search_post: {
@@ -14856,6 +14911,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     offers_api_v1_projects__project_id__search_offers_post: {
@@ -14892,6 +14948,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     take_in_api_v1_projects__project_id__search_alternatives_post: {
@@ -14928,6 +14985,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     codebook_api_v1_projects__project_id__codebook_get: {
@@ -14991,6 +15049,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     words_api_v1_projects__project_id__codebook_words_post: {
@@ -15027,6 +15086,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__codebook_export_post: {
@@ -15067,6 +15127,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     make_code_api_v1_projects__project_id__codes_post: {
@@ -15103,6 +15164,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_code_api_v1_projects__project_id__codes__code_id__delete: {
@@ -15138,6 +15200,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_code_api_v1_projects__project_id__codes__code_id__patch: {
@@ -15175,6 +15238,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     move_code_api_v1_projects__project_id__codes__code_id__move_post: {
@@ -15212,6 +15276,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     merge_code_api_v1_projects__project_id__codes__code_id__merge_post: {
@@ -15249,6 +15314,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     split_code_api_v1_projects__project_id__codes__code_id__split_post: {
@@ -15286,6 +15352,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     groups_api_v1_projects__project_id__codebook_groups_get: {
@@ -15349,6 +15416,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_group_api_v1_projects__project_id__codebook_groups__group_id__delete: {
@@ -15384,6 +15452,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_group_api_v1_projects__project_id__codebook_groups__group_id__patch: {
@@ -15421,6 +15490,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     versions_api_v1_projects__project_id__codebook_versions_get: {
@@ -15484,6 +15554,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     differences_api_v1_projects__project_id__codebook_versions__number__differences_get: {
@@ -15545,6 +15616,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     import_codebook_api_v1_projects__project_id__codebook_import_post: {
@@ -15585,6 +15657,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     on_text_api_v1_projects__project_id__texts__text_id__passages_get: {
@@ -15650,6 +15723,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     one_api_v1_projects__project_id__passages__passage_id__get: {
@@ -15713,6 +15787,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__passages__passage_id__patch: {
@@ -15750,6 +15825,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     find_api_v1_projects__project_id__passages_find_post: {
@@ -15786,6 +15862,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_many_api_v1_projects__project_id__passages_change_post: {
@@ -15822,6 +15899,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_all_api_v1_projects__project_id__passages_all_change_post: {
@@ -15858,6 +15936,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__passages_export_post: {
@@ -15898,6 +15977,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     commented_api_v1_projects__project_id__passages_commented_post: {
@@ -15937,6 +16017,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sample_api_v1_projects__project_id__coding_sample_post: {
@@ -15973,6 +16054,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     progress_api_v1_projects__project_id__coding_progress_post: {
@@ -16009,6 +16091,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     mark_done_api_v1_projects__project_id__texts__text_id__coding_done_put: {
@@ -16046,6 +16129,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     next_to_code_api_v1_projects__project_id__texts__text_id__next_to_code_post: {
@@ -16083,6 +16167,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     questions_api_v1_projects__project_id__questions_get: {
@@ -16146,6 +16231,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_question_api_v1_projects__project_id__questions__question_id__delete: {
@@ -16181,6 +16267,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     lost_api_v1_projects__project_id__lost_passages_get: {
@@ -16245,6 +16332,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     let_go_api_v1_projects__project_id__lost_passages__lost_id__delete: {
@@ -16278,6 +16366,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     beside_hand_api_v1_projects__project_id__runs__run_id__beside_post: {
@@ -16315,6 +16404,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     units_api_v1_projects__project_id__runs__run_id__beside_units_post: {
@@ -16352,6 +16442,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     learn_api_v1_projects__project_id__runs_learn_post: {
@@ -16388,6 +16479,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     answer_api_v1_projects__project_id__runs_answers_post: {
@@ -16424,6 +16516,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     names_api_v1_projects__project_id__runs_names_post: {
@@ -16460,6 +16553,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     fields_api_v1_projects__project_id__runs_fields_post: {
@@ -16496,6 +16590,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     as_yes_no_api_v1_projects__project_id__runs_yes_no_post: {
@@ -16532,6 +16627,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     themes_api_v1_projects__project_id__runs_themes_post: {
@@ -16568,6 +16664,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     items_api_v1_projects__project_id__runs__run_id__passages_post: {
@@ -16605,6 +16702,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     judge_api_v1_projects__project_id__runs__run_id__judge_post: {
@@ -16642,6 +16740,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     judge_all_api_v1_projects__project_id__runs__run_id__judge_all_post: {
@@ -16679,6 +16778,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__runs__run_id__export_post: {
@@ -16719,6 +16819,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     by_text_api_v1_projects__project_id__runs__run_id__texts_get: {
@@ -16786,6 +16887,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     all_runs_api_v1_projects__project_id__runs_get: {
@@ -16849,6 +16951,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     one_run_api_v1_projects__project_id__runs__run_id__get: {
@@ -16912,6 +17015,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__runs__run_id__patch: {
@@ -16949,6 +17053,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     step_api_v1_projects__project_id__runs__run_id__step_get: {
@@ -17010,6 +17115,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     lists_api_v1_projects__project_id__tone_lists_get: {
@@ -17073,6 +17179,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     remove_api_v1_projects__project_id__tone_lists__list_id__delete: {
@@ -17108,6 +17215,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     rename_api_v1_projects__project_id__tone_lists__list_id__patch: {
@@ -17145,6 +17253,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     words_api_v1_projects__project_id__tone_lists__list_id__words_get: {
@@ -17215,6 +17324,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     try_sentence_api_v1_projects__project_id__tone_lists__list_id__try_post: {
@@ -17252,6 +17362,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__tone_lists__list_id__export_get: {
@@ -17322,6 +17433,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     find_api_v1_projects__project_id__notes_find_post: {
@@ -17358,6 +17470,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     make_api_v1_projects__project_id__notes_post: {
@@ -17394,6 +17507,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_api_v1_projects__project_id__notes__note_id__delete: {
@@ -17429,6 +17543,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__notes__note_id__patch: {
@@ -17466,6 +17581,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     quote_api_v1_projects__project_id__notes_quotes_post: {
@@ -17502,6 +17618,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__notes_export_post: {
@@ -17541,6 +17658,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     find_api_v1_projects__project_id__paraphrases_find_post: {
@@ -17577,6 +17695,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     make_api_v1_projects__project_id__texts__text_id__paraphrases_post: {
@@ -17614,6 +17733,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_api_v1_projects__project_id__paraphrases__paraphrase_id__delete: {
@@ -17649,6 +17769,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__paraphrases__paraphrase_id__patch: {
@@ -17686,6 +17807,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     gather_api_v1_projects__project_id__paraphrases_gather_post: {
@@ -17722,6 +17844,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__paraphrases_export_post: {
@@ -17761,6 +17884,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_versions_api_v1_projects__project_id__dictionaries__dictionary_id__versions_get: {
@@ -17827,6 +17951,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     go_back_api_v1_projects__project_id__dictionaries__dictionary_id__versions__number__back_post: {
@@ -17861,6 +17986,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     compare_sides_api_v1_projects__project_id__dictionaries_side_by_side_post: {
@@ -17897,6 +18023,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_sides_api_v1_projects__project_id__dictionaries_side_by_side_export_post: {
@@ -17933,6 +18060,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__export_get: {
@@ -18003,6 +18131,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     preview_merge_api_v1_projects__project_id__dictionaries__dictionary_id__merge_preview_post: {
@@ -18040,6 +18169,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     merge_file_api_v1_projects__project_id__dictionaries__dictionary_id__merge_post: {
@@ -18077,6 +18207,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_dictionaries_api_v1_projects__project_id__dictionaries_get: {
@@ -18140,6 +18271,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__get: {
@@ -18202,6 +18334,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__patch: {
@@ -18239,6 +18372,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     make_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories_post: {
@@ -18276,6 +18410,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__delete: {
@@ -18310,6 +18445,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__patch: {
@@ -18348,6 +18484,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     move_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__move_post: {
@@ -18386,6 +18523,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     merge_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__merge_post: {
@@ -18424,6 +18562,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     split_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__split_post: {
@@ -18462,6 +18601,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     copy_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__copy_post: {
@@ -18499,6 +18639,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     add_terms_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__terms_post: {
@@ -18537,6 +18678,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_term_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__delete: {
@@ -18571,6 +18713,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_term_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__patch: {
@@ -18609,6 +18752,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     try_term_api_v1_projects__project_id__terms_try_post: {
@@ -18645,6 +18789,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     as_fields_api_v1_projects__project_id__terms_fields_post: {
@@ -18681,6 +18826,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     as_text_api_v1_projects__project_id__terms_text_post: {
@@ -18717,6 +18863,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     exclude_api_v1_projects__project_id__dictionaries__dictionary_id__terms__term_id__exclude_post: {
@@ -18755,6 +18902,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     profile_category_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__profile_post: {
@@ -18793,6 +18941,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     count_dictionary_api_v1_projects__project_id__dictionaries__dictionary_id__counts_post: {
@@ -18830,6 +18979,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     start_company_api_v1_projects__project_id__company_post: {
@@ -18862,6 +19012,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     care_api_v1_projects__project_id__dictionaries__dictionary_id__care_post: {
@@ -18899,6 +19050,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     suggestions_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__suggestions_post: {
@@ -18937,6 +19089,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     dismiss_api_v1_projects__project_id__dictionaries__dictionary_id__categories__category_id__dismiss_post: {
@@ -18975,6 +19128,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     samples_api_v1_projects__project_id__review__subject___subject_id__samples_get: {
@@ -19043,6 +19197,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sample_api_v1_projects__project_id__review_samples__sample_id__get: {
@@ -19110,6 +19265,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     quality_api_v1_projects__project_id__review__subject___subject_id__quality_post: {
@@ -19148,6 +19304,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_post: {
@@ -19186,6 +19343,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_verdicts_api_v1_projects__project_id__review__subject___subject_id__verdicts_export_post: {
@@ -19227,6 +19385,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     compare_api_v1_projects__project_id__compare_post: {
@@ -19263,6 +19422,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     model_api_v1_projects__project_id__compare_model_post: {
@@ -19299,6 +19459,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     single_terms_api_v1_projects__project_id__compare_terms_post: {
@@ -19335,6 +19496,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__compare_export_post: {
@@ -19375,6 +19537,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     evidence_api_v1_projects__project_id__evidence_post: {
@@ -19411,6 +19574,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     groups_of_split_api_v1_projects__project_id__groups_post: {
@@ -19447,6 +19611,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     keywords_api_v1_projects__project_id__keywords_post: {
@@ -19483,6 +19648,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     together_api_v1_projects__project_id__together_post: {
@@ -19519,6 +19685,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pair_evidence_api_v1_projects__project_id__together_evidence_post: {
@@ -19555,6 +19722,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     network_api_v1_projects__project_id__network_post: {
@@ -19591,6 +19759,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     topic_evidence_api_v1_projects__project_id__network_evidence_post: {
@@ -19627,6 +19796,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     comparison_map_api_v1_projects__project_id__compare_map_post: {
@@ -19663,6 +19833,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     comparison_changes_api_v1_projects__project_id__compare_changes_post: {
@@ -19699,6 +19870,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__answers_export_post: {
@@ -19739,6 +19911,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     preview_api_v1_projects__project_id__data_preview_post: {
@@ -19775,6 +19948,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__data_export_post: {
@@ -19814,6 +19988,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_findings_api_v1_projects__project_id__findings_get: {
@@ -19877,6 +20052,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     open_finding_api_v1_projects__project_id__findings__finding_id__get: {
@@ -19940,6 +20116,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__findings__finding_id__patch: {
@@ -19977,6 +20154,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     bring_up_to_date_api_v1_projects__project_id__findings__finding_id__say_post: {
@@ -20010,6 +20188,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_in_order_api_v1_projects__project_id__findings_order_put: {
@@ -20046,6 +20225,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     beside_api_v1_projects__project_id__findings__finding_id__beside_post: {
@@ -20083,6 +20263,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export_api_v1_projects__project_id__findings_export_post: {
@@ -20126,6 +20307,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     make_question_api_v1_projects__project_id__finding_questions_post: {
@@ -20162,6 +20344,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_question_api_v1_projects__project_id__finding_questions__question_id__delete: {
@@ -20197,6 +20380,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_question_api_v1_projects__project_id__finding_questions__question_id__patch: {
@@ -20234,6 +20418,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_reports_api_v1_projects__project_id__reports_get: {
@@ -20297,6 +20482,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     read_api_v1_projects__project_id__reports__report_id__get: {
@@ -20360,6 +20546,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_api_v1_projects__project_id__reports__report_id__patch: {
@@ -20397,6 +20584,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     add_api_v1_projects__project_id__reports__report_id__pieces_post: {
@@ -20434,6 +20622,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__delete: {
@@ -20470,6 +20659,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_piece_api_v1_projects__project_id__reports__report_id__pieces__piece_id__patch: {
@@ -20508,6 +20698,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_in_order_api_v1_projects__project_id__reports__report_id__order_put: {
@@ -20545,6 +20736,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     picture_api_v1_projects__project_id__reports__report_id__pictures__piece_id__get: {
@@ -20643,6 +20835,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     record_api_v1_projects__project_id__articles_records__record_id__get: {
@@ -20707,6 +20900,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     about_api_v1_projects__project_id__assistant_get: {
@@ -20770,6 +20964,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sends_api_v1_projects__project_id__assistant_sends_post: {
@@ -20806,6 +21001,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     keep_api_v1_projects__project_id__assistant_keep_post: {
@@ -20842,6 +21038,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_events_api_v1_projects__project_id__events_in_time_get: {
@@ -20905,6 +21102,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_event_api_v1_projects__project_id__events_in_time__event_id__delete: {
@@ -20940,6 +21138,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_event_api_v1_projects__project_id__events_in_time__event_id__patch: {
@@ -20977,6 +21176,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     room_for_upload_api_v1_projects__project_id__uploads_room_get: {
@@ -21000,10 +21200,12 @@ export interface operations {
                 content?: never;
             };
             401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     upload_api_v1_projects__project_id__uploads_post: {
@@ -21036,6 +21238,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     preview_api_v1_projects__project_id__uploads__upload_id__preview_post: {
@@ -21073,6 +21276,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     expected_api_v1_projects__project_id__imports_expected_post: {
@@ -21109,6 +21313,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     start_import_api_v1_projects__project_id__imports_post: {
@@ -21145,6 +21350,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     list_jobs_api_v1_projects__project_id__jobs_get: {
@@ -21233,6 +21439,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     job_events_api_v1_projects__project_id__jobs__job_id__events_get: {
@@ -21351,6 +21558,7 @@ export interface operations {
             421: components["responses"]["Refused421"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delivery_report_api_v1_projects__project_id__deliveries__delivery_id__report_get: {
