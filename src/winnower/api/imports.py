@@ -22,15 +22,11 @@ from winnower.api.files import download
 from winnower.api.import_preview import lot_preview
 from winnower.core.cells import harmless_row
 from winnower.core.errors import NotFound, Unavailable, WinnowerError
+from winnower.jobs.delivery import import_params, known_of, look_at_delivery
 from winnower.jobs.expected import Expected
-from winnower.jobs.look import FirstLook
-from winnower.jobs.sources import mapping_from_plain
-from winnower.readers.earlier import Known, Line
 from winnower.store import imports as store
 from winnower.store import jobs
 from winnower.store.accounts import utc_now
-from winnower.store.again import lines_of
-from winnower.store.corpus import variables_of
 from winnower.store.deliveries import leaving, take_out
 from winnower.store.disk_space import (
     IMPORT_FACTOR,
@@ -133,19 +129,17 @@ def _lots(given: dict[str, s.LotChoiceModel]) -> dict:
 @router.post("/uploads/{upload_id}/preview")
 def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview:
     """How the files would be read, and what would not go in."""
-    kept = store.kept_mappings(desk.session, desk.project.id)
-    paths = upload_paths(desk, upload_id)
-    known = Known(
-        [
-            Line(row.token, row.name, mapping_from_plain(row.mapping))
-            for row in lines_of(desk.session, desk.project.id)
-        ],
-        {variable.name: variable.kind for variable in variables_of(desk.session, desk.project.id)},
+    look = look_at_delivery(
+        desk.house.apart,
+        desk.house.settings,
+        desk.session,
+        desk.project.id,
+        upload_paths(desk, upload_id),
+        _lots(asked.lots),
     )
-    settings, chosen = desk.house.settings, _lots(asked.lots)
-    look: FirstLook = desk.house.apart.call_without("look", paths, settings, chosen, kept, known, {})
+    lines = known_of(desk.session, desk.project.id).lines
     return s.Preview(
-        lots=[lot_preview(one, known.lines) for one in look.lots],
+        lots=[lot_preview(one, lines) for one in look.lots],
         problems=[s.Place(file=p.file, row=p.row, reason=p.reason, kept=p.kept) for p in look.problems],
         problems_total=look.problems_total,
         checked=look.checked,
@@ -155,14 +149,8 @@ def preview(desk: Writing, upload_id: int, asked: s.PreviewRequest) -> s.Preview
 
 
 def _params(desk: Desk, given: s.ExpectedRequest) -> dict:
-    paths = upload_paths(desk, given.upload_id)
-    first = paths[0][0].split("/")[0]
-    return {
-        "name": first if len(paths) == 1 else f"{first} and {len(paths) - 1:,} more",
-        "paths": [(name, str(path)) for name, path in paths],
-        "lots": _lots(given.lots),
-        "upload_id": given.upload_id,
-    }
+    params = import_params(upload_paths(desk, given.upload_id), _lots(given.lots))
+    return params | {"upload_id": given.upload_id}
 
 
 @router.post("/imports/expected")

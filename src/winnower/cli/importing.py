@@ -1,4 +1,4 @@
-"""``winnower import``."""
+"""``winnower import``: the same look, guesses, limits and report as on the screen."""
 
 from __future__ import annotations
 
@@ -6,25 +6,28 @@ import sys
 import time
 from dataclasses import replace
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import orjson
 import typer
 
 from winnower.cli.common import Desk, desk, say
+from winnower.cli.look_listing import describe_look
 from winnower.core.errors import ReadError, WinnowerError
+from winnower.jobs.apart import Apart
+from winnower.jobs.delivery import choice_of, import_params, look_at_delivery
 from winnower.jobs.importing import ImportRun
-from winnower.jobs.preview import guess_lot
+from winnower.jobs.look import FirstLook, LotLook
 from winnower.jobs.reading import PiecesApart
 from winnower.jobs.report import ImportReport
 from winnower.jobs.sources import mapping_to_plain
-from winnower.readers import Lot, Mapping, Target, gather, list_files
+from winnower.readers import Mapping, Target
 from winnower.readers.guess import guess_kind
-from winnower.readers.mapping import guess_documents
-from winnower.readers.open_table import open_table
 from winnower.store.jobs import make_job
+from winnower.store.models import Project
 
-PREVIEW_ROWS = 500
+#: Columns that were named on the command line by their role, and what else was.
+Wanted = dict[str, str | None]
 
 
 def import_texts(
@@ -33,27 +36,42 @@ def import_texts(
     text: Annotated[str | None, typer.Option(help="Column that holds the text.")] = None,
     title: Annotated[str | None, typer.Option(help="Column of the title.")] = None,
     source: Annotated[
-        str | None, typer.Option(help="Column of the source; for files, the source itself.")
+        str | None, typer.Option(help="Column of the source; for documents, the source itself.")
     ] = None,
     date: Annotated[str | None, typer.Option(help="Column of the date.")] = None,
     key: Annotated[str | None, typer.Option(help="Column of a key that names a text for good.")] = None,
     variables: Annotated[
-        str | None, typer.Option(help="Columns to keep as variables, parted by commas.")
+        str | None, typer.Option(help="Columns to keep as variables, separated by commas.")
     ] = None,
     encoding: Annotated[str | None, typer.Option(help="Encoding, if the guess is wrong.")] = None,
     month_first: Annotated[bool, typer.Option("--month-first", help="03/06 is 6 March.")] = False,
+    mapping: Annotated[Path | None, typer.Option(help="A mapping that was kept with --keep-mapping.")] = None,
+    keep_mapping: Annotated[
+        Path | None, typer.Option(help="Write how the files are taken to this file, for the next delivery.")
+    ] = None,
+    look: Annotated[
+        bool, typer.Option("--look", help="Show how the files would be read; store nothing.")
+    ] = False,
     report: Annotated[str, typer.Option(help="text or json.")] = "text",
 ) -> None:
-    """Import texts. Without --text the columns of a table are guessed. Only what is new is taken."""
+    """Import texts. What is not said is guessed, and shown. Only what is new is taken."""
     with desk() as at:
         found = at.project(project)
+        files = [(path.name or str(path), path.resolve()) for path in paths]
+        for path in paths:
+            if not path.exists():
+                raise ReadError(f"{path.name or path}: There is no such file.")
         wanted = {"text": text, "title": title, "source": source, "date": date, "key": key}
-        params = {
-            "name": ", ".join(path.name for path in paths)[:300],
-            "paths": [(path.name or str(path), str(path.resolve())) for path in paths],
-            "encoding": encoding,
-        }
-        params |= _mappings(at, params, wanted, variables, month_first)
+        looked = _looked(at, found, files, _kept(mapping), wanted, variables, encoding, month_first)
+        _show(looked, report, alone=look)
+        lots = {one.lot.key: choice_of(one) for one in looked.lots}
+        if keep_mapping is not None:
+            keep_mapping.write_bytes(orjson.dumps({"lots": lots}, option=orjson.OPT_INDENT_2))
+            say(f"How the files are taken is in {keep_mapping}.")
+        if look:
+            return
+        _check(looked)
+        params = import_params(files, lots)
         with at.database.session() as session:
             job = make_job(session, found.id, at.account.id, "import", params)
         run = ImportRun(at.database, at.settings, job.id, _Progress(), PiecesApart)
@@ -66,54 +84,122 @@ def import_texts(
         _tell(result, report)
 
 
-def _mappings(at: Desk, params: dict, wanted: dict, variables: str | None, month_first: bool) -> dict:
-    """What is chosen for each lot: the options where they fit a table, else what is guessed."""
-    paths = [(name, Path(path)) for name, path in params["paths"]]
-    origins, problems = list_files(paths, at.settings.limit_archive_bytes)
-    lots, more = gather(origins, at.settings.limit_text_chars)
-    problems += more
-    if not lots:
-        raise ReadError(
-            f"{problems[0].file}: {problems[0].reason}" if problems else "There is nothing to read."
-        )
-    chosen: dict[str, dict] = {}
-    reasons = []
-    for lot in lots:
-        try:
-            if lot.is_table:
-                mapping = _table_mapping(lot, at, params["encoding"], wanted, variables, month_first)
-            else:
-                mapping = replace(guess_documents(lot.kind), source_name=wanted["source"])
-        except ReadError as error:
-            reasons.append(error.message)
-            continue
-        chosen[lot.key] = {"mapping": mapping_to_plain(mapping), "encoding": params["encoding"]}
-    if not chosen:
-        raise ReadError(reasons[0])
-    return {"lots": chosen}
+def _kept(mapping: Path | None) -> dict[str, Any]:
+    """By lot, what a file kept by --keep-mapping says. Raises ReadError."""
+    if mapping is None:
+        return {}
+    try:
+        lots = orjson.loads(mapping.read_bytes())["lots"]
+        if not isinstance(lots, dict) or not all(isinstance(one, dict) for one in lots.values()):
+            raise ValueError("it holds no mapping of files")
+    except FileNotFoundError as error:
+        raise ReadError(f"{mapping.name}: There is no such file.") from error
+    except (ValueError, KeyError, TypeError) as error:
+        raise ReadError(f"{mapping.name} is no mapping kept by --keep-mapping.") from error
+    return lots
 
 
-def _table_mapping(
-    lot: Lot, at: Desk, encoding: str | None, wanted: dict, variables: str | None, month_first: bool
-) -> Mapping:
-    name = lot.origins[0].name
-    reader = open_table(lot.origins[0], at.settings.limit_text_chars, encoding=encoding)
-    rows = next((batch.rows[:PREVIEW_ROWS] for batch in reader.batches()), [])
-    guessed = guess_lot(lot, rows)
-    if wanted["text"] is None:
-        if guessed.column("text") is None and not guessed.placeholders:
-            raise ReadError(f"{name} has no column that looks like text. Columns: {', '.join(lot.header)}.")
-        return replace(guessed, day_first=guessed.day_first and not month_first)
+def _looked(
+    at: Desk,
+    project: Project,
+    files: list[tuple[str, Path]],
+    chosen: dict[str, Any],
+    wanted: Wanted,
+    variables: str | None,
+    encoding: str | None,
+    month_first: bool,
+) -> FirstLook:
+    """What a look finds; looked at again with what was named on the command line. Raises ReadError."""
+    apart = Apart(at.settings)
+
+    def look(lots: dict[str, Any]) -> FirstLook:
+        with at.database.session() as session:
+            return look_at_delivery(apart, at.settings, session, project.id, files, lots)
+
+    found = look(chosen)
+    if not found.lots:
+        first = found.problems[0] if found.problems else None
+        raise ReadError(f"{first.file}: {first.reason}" if first else "There is nothing to read.")
+    said = month_first or encoding or variables or any(wanted.values())
+    if not said:
+        return found
+    lots = {one.lot.key: choice_of(one) | {"encoding": encoding} for one in found.lots}
+    if encoding:
+        found = look(lots)  # names of columns can be others
+    named = {}
+    for one in found.lots:
+        mapping = _with_named(one, wanted, variables)
+        mapping = replace(mapping, day_first=mapping.day_first and not month_first)
+        named[one.lot.key] = choice_of(one) | {"mapping": mapping_to_plain(mapping), "leave_out": False}
+        named[one.lot.key]["encoding"] = encoding or one.choice.encoding
+    return look(named)
+
+
+def _with_named(one: LotLook, wanted: Wanted, variables: str | None) -> Mapping:
+    """The mapping of a look with the columns that were named. With --text only what is named is taken; without, the
+    rest stays as it was guessed. Raises ReadError."""
+    lot, mapping = one.lot, one.mapping
+    if not lot.is_table:
+        return replace(mapping, source_name=wanted["source"]) if wanted["source"] else mapping
     roles = {column: role for role, column in wanted.items() if column}
-    names = [name.strip() for name in variables.split(",")] if variables else []
+    names = [name.strip() for name in variables.split(",") if name.strip()] if variables else []
     unknown = [column for column in [*roles, *names] if column not in lot.header]
     if unknown:
+        name = lot.origins[0].name
         raise ReadError(f"{name} has no column “{unknown[0]}”. Columns: {', '.join(lot.header)}.")
-    targets = [Target(column, role) for column, role in roles.items()]
-    for column in names:
-        kind, separator = guess_kind([v for row in rows if (v := row[lot.header.index(column)].strip())])
-        targets.append(Target(column, "variable", column, kind, separator))
-    return Mapping(tuple(targets), day_first=guessed.day_first and not month_first)
+    guessed = {target.column: target for target in mapping.targets}
+    targets = [replace(guessed[column], role=role, kind="category") for column, role in roles.items()]
+    targets += [_variable(one, guessed[column]) for column in names if column not in roles]
+    if wanted["text"] is None:
+        taken = {target.column for target in targets}
+        targets += [
+            replace(target, role="variable") if target.role in wanted.values() else target
+            for target in mapping.targets
+            if target.column not in taken and (target.role not in roles.values())
+        ]
+    return replace(mapping, targets=tuple(targets))
+
+
+def _variable(one: LotLook, guessed: Target) -> Target:
+    """A column as a variable, of the kind its values have."""
+    if guessed.role == "variable":
+        return replace(guessed, name=guessed.name or guessed.column)
+    at = one.lot.header.index(guessed.column)
+    kind, separator = guess_kind([value for row in one.rows if (value := row[at].strip())])
+    return Target(guessed.column, "variable", guessed.column, kind, separator)
+
+
+def _check(looked: FirstLook) -> None:
+    """Raises ReadError where nothing of the delivery can be taken as it stands."""
+    taken = [one for one in looked.lots if not one.choice.leave_out]
+    if any(one.mapping.texts or one.mapping.placeholders for one in taken):
+        return
+    one = (taken or looked.lots)[0]
+    raise ReadError(
+        one.reason
+        or f"{one.lot.origins[0].name} has no column that looks like text. Columns: {', '.join(one.lot.header)}."
+    )
+
+
+def _show(looked: FirstLook, report: str, *, alone: bool) -> None:
+    """How the files are taken: to read beside an import, as the output of --look."""
+    if report == "json":
+        if alone:
+            plain = {
+                "lots": {one.lot.key: choice_of(one) for one in looked.lots},
+                "problems": [
+                    {"file": p.file, "row": p.row, "reason": p.reason, "kept": p.kept}
+                    for p in looked.problems
+                ],
+                "problems_total": looked.problems_total,
+                "checked": looked.checked,
+                "everything": looked.everything,
+                "notices": looked.notices,
+            }
+            sys.stdout.buffer.write(orjson.dumps(plain) + b"\n")
+        return
+    for line in describe_look(looked):
+        print(line, file=sys.stdout if alone else sys.stderr)
 
 
 class _Progress:
@@ -128,11 +214,9 @@ class _Progress:
             return
         self._last = now
         share = progress["done"] / max(progress["total"], 1)
-        left = progress["seconds"] / share * (1 - share) if share > 0.02 else None
         rate = progress["new"] / progress["seconds"] if progress["seconds"] > 0.5 else None
         line = f"{progress['stage']}: {share:.0%}, {progress['new']:,} texts"
         line += f", {rate:,.0f} a second" if rate else ""
-        line += f", about {left:,.0f} s left" if left is not None else ""
         end = "\r" if sys.stderr.isatty() else "\n"
         print(f"{line:<78}", end=end, file=sys.stderr, flush=True)
 

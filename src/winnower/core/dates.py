@@ -139,10 +139,38 @@ def parse_time(written: str) -> str | None:
 
 
 def guess_day_first(values: Iterable[str]) -> bool:
-    """Whether 03/06 means 3 June: no, where a second number is over 12 and no first one is."""
-    first_over = second_over = False
-    for value in values:
-        if m := _NUMBERS.match(" ".join(value.split())):
-            first_over |= int(m[1]) > 12
-            second_over |= int(m[2]) > 12
-    return first_over or not second_over
+    """Whether 03/06 means 3 June: decided for all values together, yes where none of them says."""
+    evidence = DayMonthEvidence()
+    evidence.see(values)
+    return evidence.day_first
+
+
+class DayMonthEvidence:
+    """What the values of a column say of the order of day and month: more of them fit one than the other."""
+
+    def __init__(self) -> None:
+        self.day_first_only = self.month_first_only = 0
+        self._either = ""
+
+    def see(self, values: Iterable[str]) -> None:
+        """Take values into account."""
+        for value in values:
+            if not (m := _NUMBERS.match(" ".join(value.split()))):
+                continue
+            first, second = int(m[1]), int(m[2])
+            if first > 12 >= second:
+                self.day_first_only += 1
+            elif second > 12 >= first:
+                self.month_first_only += 1
+            elif first != second and not self._either:
+                self._either = value.strip()
+
+    @property
+    def day_first(self) -> bool:
+        """Whether the day stands first."""
+        return self.day_first_only >= self.month_first_only
+
+    @property
+    def unclear(self) -> str:
+        """A value that could be read in two ways, empty where the column says which."""
+        return "" if self.day_first_only or self.month_first_only else self._either

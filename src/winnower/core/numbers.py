@@ -19,24 +19,73 @@ EXACT_DIGITS = 15
 
 
 def guess_decimal(values: Iterable[str]) -> str:
-    """The decimal sign of a column, "." or ",": the last sign in a value with both; the sign before other
-    than three digits; a sign that comes more than once in a value is none."""
-    votes = {".": 0, ",": 0}
-    for value in values:
-        found = _SHAPE.fullmatch(value.strip())
-        if not found:
-            continue
-        digits = re.sub(r"[\s'\u2019\u00a0\u202f]", "", found[2])
-        signs = [sign for sign in digits if sign in ".,"]
-        if not signs:
-            continue
-        last = signs[-1]
-        after = len(digits) - digits.rindex(last) - 1
-        if signs.count(last) > 1:
-            votes["," if last == "." else "."] += 1
-        elif len(set(signs)) == 2 or after != 3 or digits.startswith(("0", last)):
-            votes[last] += 1
-    return "," if votes[","] > votes["."] else "."
+    """The decimal sign of a column, "." or ",", decided for all its values together (see DecimalEvidence)."""
+    evidence = DecimalEvidence()
+    evidence.see(values)
+    return evidence.decimal
+
+
+class DecimalEvidence:
+    """What the values of a column say of its decimal sign.
+
+    For a sign speaks that it is the last of two kinds in a value, that it stands before other than three digits, or
+    after a zero; a sign that comes more than once in a value parts thousands. Where all values that have a sign have
+    one before three digits (1.250), both readings fit: it is taken to part thousands, unless whole numbers of four
+    digits stand there without one (1250).
+    """
+
+    def __init__(self) -> None:
+        self.votes = {".": 0, ",": 0}
+        self._either = {".": "", ",": ""}
+        self._long_whole = False
+
+    def see(self, values: Iterable[str]) -> None:
+        """Take values into account."""
+        for value in values:
+            vote, either = decimal_vote(value)
+            if vote:
+                self.votes[vote] += 1
+            elif either:
+                self._either[either] = self._either[either] or value.strip()
+            elif re.fullmatch(r"[-+]?\d{4,}", value.strip()):
+                self._long_whole = True
+
+    @property
+    def decimal(self) -> str:
+        """The sign, "." or ","."""
+        if self.votes["."] != self.votes[","]:
+            return "," if self.votes[","] > self.votes["."] else "."
+        signs = [sign for sign, value in self._either.items() if value]
+        if len(signs) == 1 and not self.votes["."] and not self._long_whole:
+            return "," if signs[0] == "." else "."
+        return signs[0] if len(signs) == 1 and not self.votes["."] else "."
+
+    @property
+    def unclear(self) -> str:
+        """A value that could be read in two ways, empty where the column says which."""
+        return "" if any(self.votes.values()) else self._either["."] or self._either[","]
+
+
+def decimal_vote(value: str) -> tuple[str, str]:
+    """(the decimal sign a value speaks for, the sign that could be either) of a number; empty where there is none.
+
+    >>> decimal_vote("1.234,5"), decimal_vote("3.25"), decimal_vote("1.250"), decimal_vote("850")
+    ((',', ''), ('.', ''), ('', '.'), ('', ''))
+    """
+    found = _SHAPE.fullmatch(value.strip())
+    if not found:
+        return "", ""
+    digits = re.sub(r"[\s'\u2019\u00a0\u202f]", "", found[2])
+    signs = [sign for sign in digits if sign in ".,"]
+    if not signs:
+        return "", ""
+    last = signs[-1]
+    after = len(digits) - digits.rindex(last) - 1
+    if signs.count(last) > 1:
+        return ("," if last == "." else "."), ""
+    if len(set(signs)) == 2 or after != 3 or digits.startswith(("0", last)):
+        return last, ""
+    return "", last
 
 
 def parse_number(written: str, decimal: str = ".") -> float | None:

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from winnower.readers import Lot, LotChoice, Mapping, Problem
 from winnower.readers.candidates import SourceChoice
 from winnower.readers.prepare import PreparedTexts
+from winnower.readers.value_order import Doubt
 
 ROWS_SHOWN = 20
 SAMPLES = 6
@@ -48,6 +49,7 @@ class LotLook:
     aside: str = ""
     sources: list[SourceChoice] = field(default_factory=list)
     cut: CutLook = field(default_factory=CutLook)
+    doubts: list[Doubt] = field(default_factory=list)
 
 
 @dataclass

@@ -19,6 +19,7 @@ from winnower.readers.lots import open_chosen
 from winnower.readers.mapping import guess_documents, guess_feed, guess_references
 from winnower.readers.prepare import PreparedTexts, Preparer
 from winnower.readers.tables import Batch
+from winnower.readers.value_order import ValueOrder
 from winnower.settings import Settings
 
 ROWS_GUESSED_FROM = 500
@@ -104,21 +105,33 @@ def _look_at_tables(
 ) -> None:
     limit, lot = settings.limit_text_chars, one.lot
     keys = _Keys()
+    order: ValueOrder | None = None
+    first: Batch | None = None
     for number, origin in enumerate(lot.origins):
         if number and time.monotonic() > deadline:
             look.everything = False
-            return
+            break
         reader = open_chosen(origin, limit, one.choice)
         name = getattr(reader, "file", origin.name)
         preparer: Preparer | None = None
+        order = order or ValueOrder(reader.header)
         for batch in reader.batches():
             if not one.rows:
                 one.rows = batch.rows[:ROWS_SHOWN]
                 one.sources = source_choices(lot, batch.rows[:ROWS_GUESSED_FROM])
                 guessed = mapping or guess_lot(lot, batch.rows[:ROWS_GUESSED_FROM])
                 one.mapping = mapping or as_before(lot, guessed, known)
-            if preparer is None and (one.mapping.texts or one.mapping.placeholders):
+            order.see(batch.rows, one.mapping)
+            if mapping is None:
+                one.mapping = order.settled(one.mapping)
+            if (preparer is None or preparer.mapping != one.mapping) and (
+                one.mapping.texts or one.mapping.placeholders
+            ):
                 preparer = Preparer(reader.header, one.mapping, limit, lot.is_references)
+                if first is not None and number == 0:  # what came since decides how the first were meant
+                    one.samples = preparer.prepare(first.rows, first.lines, [name] * len(first.rows))
+                    preparer.problems.clear()
+            first = first or batch
             if preparer:
                 keys.see(name, _take_samples(one, preparer, batch, name))
                 look.add(preparer.problems)
@@ -132,6 +145,8 @@ def _look_at_tables(
         if number == 0 and not one.rows:
             one.mapping = mapping or guess_lot(lot, [])
             look.add([Problem(name, 0, NOTHING_IN.get(lot.label, "The table has column names but no rows."))])
+    if order is not None:
+        one.doubts = order.doubts(one.mapping)
     if mapping is None and keys.count_each_file:
         one.mapping = replace(one.mapping, same="key-file")
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
 
-from winnower.core.dates import parse_date
+from winnower.core.dates import guess_day_first, parse_date
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.fieldlines import block_starts, label_of, read_fields
 
@@ -208,14 +208,16 @@ def _messages(document: Document) -> list[Document]:
     lines: list[str] = []
     head = None
     passed = 0
+    written = document.body.split("\n")
+    day_first = guess_day_first(found[1] for line in written if (found := _MESSAGE.match(line)))
 
     def close() -> None:
         if head is not None and (body := "\n".join(lines).strip()):
-            parsed = parse_date(head[1]) or parse_date(head[1], False)
+            parsed = parse_date(head[1], day_first)
             date = f"{parsed.isoformat() if parsed else head[1]} {head[2]}"
             out.append(Document(body, author=head[3].strip(), date=date))
 
-    for line in document.body.split("\n"):
+    for line in written:
         if found := _MESSAGE.match(line):
             close()
             head, lines = found, [found[4]]

@@ -12,7 +12,7 @@ from typing import Any
 from winnower.core.dates import parse_date, parse_time
 from winnower.core.errors import ReadError
 from winnower.core.limits import MAX_LABEL, MAX_TITLE
-from winnower.core.numbers import parse_number
+from winnower.core.numbers import decimal_vote, parse_number
 from winnower.core.reference import Reference, author_year
 from winnower.core.tokens import clean
 from winnower.readers.document import Document, Place, Remark
@@ -76,6 +76,19 @@ class PreparedTexts:
         plain = {name: [getattr(self, name)[at] for at in keep] for name in columns}
         values = {name: [column[at] for at in keep] for name, column in self.values.items()}
         return PreparedTexts(**plain, values=values)
+
+
+#: A value that fits only the other reading says that all of its column may have been read wrongly.
+OTHER_ORDER = {
+    True: "This date has its month first, and the column is read with the day first: other dates of it may be wrong. "
+    "The text is kept without it.",
+    False: "This date has its day first, and the column is read with the month first: other dates of it may be wrong. "
+    "The text is kept without it.",
+}
+OTHER_SIGN = {
+    ".": "A number in {} has a decimal comma, and the column is read with a decimal point: other numbers of it may be wrong.",
+    ",": "A number in {} has a decimal point, and the column is read with a decimal comma: other numbers of it may be wrong.",
+}
 
 
 class Preparer:
@@ -246,7 +259,12 @@ class Preparer:
             self._dates[written] = parse_date(written, self.mapping.day_first)
         found = self._dates[written]
         if found is None:
-            reason = f"“{written[:60]}” cannot be read as a date; the text is kept without it."
+            other = parse_date(written, not self.mapping.day_first)
+            reason = (
+                f"“{written[:60]}” cannot be read as a date; the text is kept without it."
+                if other is None
+                else OTHER_ORDER[self.mapping.day_first]
+            )
             self.problems.append(Problem(file, line, reason, kept=True))
         return found
 
@@ -274,6 +292,8 @@ class Preparer:
         if value is None:
             reason = f"“{written[:60]}” in {target.column} is not a number; the text is kept without it."
             self.problems.append(Problem(file, line, reason, kept=True))
+        elif decimal_vote(written)[0] not in ("", decimal):
+            self.problems.append(Problem(file, line, OTHER_SIGN[decimal].format(target.column), kept=True))
         return value
 
     def _source(self, cells: Sequence[str], file: str) -> str | None:
