@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import asdict
 
 from winnower.api import schemas as s
 from winnower.jobs.look import SAMPLES, LotLook
+from winnower.jobs.look_summary import InNumbers
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Lot, Mapping
 from winnower.readers.documents import WITH_ENCODING
@@ -56,7 +58,17 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
         header=lot.header,
         rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
         samples=_samples(one.samples),
+        doubts=[s.DoubtPublic(**doubt._asdict()) for doubt in one.doubts],
+        numbers=_numbers(one.numbers),
     )
+
+
+def _numbers(found: InNumbers) -> s.LookNumbers:
+    plain = asdict(found)
+    plain["first"], plain["last"] = _shown(found.first), _shown(found.last)
+    plain["sources"] = [s.SourceCount(name=name, texts=texts) for name, texts in found.sources]
+    plain["odd"] = [s.OddTextPublic(**{**asdict(odd), "date": _shown(odd.date)}) for odd in found.odd]
+    return s.LookNumbers(**plain)
 
 
 def _rows(places: tuple[int, ...]) -> str:

@@ -115,9 +115,9 @@ def upload(desk: Writing, files: Received) -> s.UploadPublic:
 def upload_paths(desk: Desk, upload_id: int) -> list[tuple[str, Path]]:
     """Names and places of what was received. Raises NotFound."""
     row = store.upload_of(desk.session, desk.project.id, upload_id)
-    if row is None:
+    folder = desk.house.settings.uploads / str(row.id) if row else None
+    if row is None or folder is None or not folder.is_dir():  # an import took them, or they were too old
         raise NotFound("These files are no longer here. Drop them again.")
-    folder = desk.house.settings.uploads / str(row.id)
     return [(name, folder / f"{at:06d}") for at, name in enumerate(row.files)]
 
 

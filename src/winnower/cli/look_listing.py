@@ -34,6 +34,21 @@ def describe_look(looked: FirstLook) -> Iterator[str]:
         yield f"Only the first {looked.checked:,} rows and documents were looked at."
 
 
+def _numbers(one: LotLook) -> Iterator[str]:
+    found = one.numbers
+    if not found.texts:
+        return
+    when = f", from {found.first} to {found.last}" if found.first else ""
+    undated = f", {found.undated:,} without a date" if found.first and found.undated else ""
+    yield f"  {found.texts:,} texts looked at{when}{undated}"
+    if found.sources:
+        first = ", ".join(f"{name} {texts:,}" for name, texts in found.sources)
+        more = found.n_sources - len(found.sources)
+        yield f"  from {first}{f' and {more:,} more' if more > 0 else ''}"
+    for odd in found.odd:
+        yield f"  look at “{odd.title}”: {odd.reason}"
+
+
 def _describe_lot(one: LotLook) -> Iterator[str]:
     lot = one.lot
     names = ", ".join(origin.name for origin in lot.origins[:3])
@@ -66,5 +81,6 @@ def _describe_lot(one: LotLook) -> Iterator[str]:
         yield f"  variables: {', '.join(variables)}"
     if skipped := [target.column for target in mapping.targets if target.role == "skip"]:
         yield f"  left out: {', '.join(skipped)}"
+    yield from _numbers(one)
     for doubt in one.doubts:
         yield f"  unclear: {doubt.sentence}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from winnower.jobs.look_summary import InNumbers
 from winnower.readers import Lot, LotChoice, Mapping, Problem
 from winnower.readers.candidates import SourceChoice
 from winnower.readers.prepare import PreparedTexts
@@ -50,6 +51,7 @@ class LotLook:
     sources: list[SourceChoice] = field(default_factory=list)
     cut: CutLook = field(default_factory=CutLook)
     doubts: list[Doubt] = field(default_factory=list)
+    numbers: InNumbers = field(default_factory=InNumbers)
 
 
 @dataclass

@@ -8,6 +8,7 @@ from typing import Any
 
 from winnower.jobs.documents import cut_all, read_documents
 from winnower.jobs.look import ROWS_SHOWN, CutLine, CutLook, FirstLook, LotLook
+from winnower.jobs.look_summary import LookSummary
 from winnower.readers import Lot, LotChoice, Mapping
 from winnower.readers.candidates import source_choices
 from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, text_starts
@@ -73,6 +74,9 @@ def look_at_documents(
     one.rows = [[cell[:500] for cell in row] for row in rows[:ROWS_SHOWN]]
     one.samples = preparer.prepare(rows, range(1, len(rows) + 1), files, documents)
     look.add(preparer.problems)
+    summary = LookSummary()
+    summary.see(one.samples)
+    one.numbers = summary.in_numbers
     look.checked += len(some.origins)
     look.everything &= len(some.origins) == len(one.lot.origins) and not rest
 

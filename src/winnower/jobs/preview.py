@@ -11,6 +11,7 @@ from typing import Any
 from winnower.core.errors import ReadError
 from winnower.jobs.look import ROWS_SHOWN, FirstLook, LotLook
 from winnower.jobs.look_documents import look_at_documents
+from winnower.jobs.look_summary import LookSummary
 from winnower.jobs.sources import choices_from_plain, mapping_from_plain
 from winnower.readers import Lot, LotChoice, Mapping, Problem, gather, guess_mapping, list_files
 from winnower.readers.candidates import source_choices
@@ -107,6 +108,7 @@ def _look_at_tables(
     keys = _Keys()
     order: ValueOrder | None = None
     first: Batch | None = None
+    summary = LookSummary()
     for number, origin in enumerate(lot.origins):
         if number and time.monotonic() > deadline:
             look.everything = False
@@ -131,9 +133,13 @@ def _look_at_tables(
                 if first is not None and number == 0:  # what came since decides how the first were meant
                     one.samples = preparer.prepare(first.rows, first.lines, [name] * len(first.rows))
                     preparer.problems.clear()
+                    summary = LookSummary()
+                    summary.see(one.samples)
             first = first or batch
             if preparer:
-                keys.see(name, _take_samples(one, preparer, batch, name))
+                texts = _take_samples(one, preparer, batch, name)
+                keys.see(name, texts)
+                summary.see(texts)
                 look.add(preparer.problems)
             look.add(reader.problems)
             look.checked += len(batch.rows)
@@ -147,6 +153,7 @@ def _look_at_tables(
             look.add([Problem(name, 0, NOTHING_IN.get(lot.label, "The table has column names but no rows."))])
     if order is not None:
         one.doubts = order.doubts(one.mapping)
+    one.numbers = summary.in_numbers
     if mapping is None and keys.count_each_file:
         one.mapping = replace(one.mapping, same="key-file")
 

@@ -6222,6 +6222,25 @@ export interface components {
             done: boolean;
         };
         /**
+         * DoubtPublic
+         * @description Values of a column that can be read in two ways: one of them, as it is read and as it could be.
+         */
+        DoubtPublic: {
+            /** Column */
+            column: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "date" | "number";
+            /** Example */
+            example: string;
+            /** Read */
+            read: string;
+            /** Otherwise */
+            otherwise: string;
+        };
+        /**
          * During
          * @description The date lies between two days, both included; None leaves a side open.
          */
@@ -7642,6 +7661,30 @@ export interface components {
             /** Beside */
             beside?: string | null;
         };
+        /**
+         * LookNumbers
+         * @description The texts as far as they were looked at: how many, of when, from whom (the most frequent of ``n_sources``).
+         */
+        LookNumbers: {
+            /** Texts */
+            texts: number;
+            /** Placeholders */
+            placeholders: number;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Undated */
+            undated: number;
+            /** Sources */
+            sources: components["schemas"]["SourceCount"][];
+            /** N Sources */
+            n_sources: number;
+            /** Unsourced */
+            unsourced: number;
+            /** Odd */
+            odd: components["schemas"]["OddTextPublic"][];
+        };
         /** LostPlace */
         LostPlace: {
             /** Text Id */
@@ -7775,6 +7818,9 @@ export interface components {
             rows: string[][];
             /** Samples */
             samples: components["schemas"]["TextSample"][];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtPublic"][];
+            numbers: components["schemas"]["LookNumbers"];
         };
         /**
          * Made
@@ -8497,6 +8543,26 @@ export interface components {
              * @default 60
              */
             most: number;
+        };
+        /**
+         * OddTextPublic
+         * @description A text unlike the others, with what is odd of it.
+         */
+        OddTextPublic: {
+            /** Title */
+            title: string;
+            /** Source */
+            source: string | null;
+            /** Date */
+            date: string | null;
+            /** Start */
+            start: string;
+            /** Reason */
+            reason: string;
+            /** File */
+            file: string;
+            /** Row */
+            row: number;
         };
         /**
          * OfCodes
@@ -11002,6 +11068,13 @@ export interface components {
             way: string;
             /** Examples */
             examples: string[];
+        };
+        /** SourceCount */
+        SourceCount: {
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: number;
         };
         /**
          * Split

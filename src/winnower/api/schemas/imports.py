@@ -104,6 +104,47 @@ class SourceChoicePublic(Model):
     examples: list[str]
 
 
+class DoubtPublic(Model):
+    """Values of a column that can be read in two ways: one of them, as it is read and as it could be."""
+
+    column: str
+    kind: Literal["date", "number"]
+    example: str
+    read: str
+    otherwise: str
+
+
+class SourceCount(Model):
+    name: str
+    texts: int
+
+
+class OddTextPublic(Model):
+    """A text unlike the others, with what is odd of it."""
+
+    title: str
+    source: str | None
+    date: str | None
+    start: str
+    reason: str
+    file: str
+    row: int
+
+
+class LookNumbers(Model):
+    """The texts as far as they were looked at: how many, of when, from whom (the most frequent of ``n_sources``)."""
+
+    texts: int
+    placeholders: int
+    first: str | None
+    last: str | None
+    undated: int
+    sources: list[SourceCount]
+    n_sources: int
+    unsourced: int
+    odd: list[OddTextPublic]
+
+
 class LotPreview(Model):
     """Files that are read alike: how they are taken as things stand, first rows, resulting texts.
 
@@ -136,6 +177,8 @@ class LotPreview(Model):
     header: list[str]
     rows: list[list[str]]
     samples: list[TextSample]
+    doubts: list[DoubtPublic]
+    numbers: LookNumbers
 
 
 class Preview(Model):

@@ -205,6 +205,7 @@ function Look({
         <LotCard
           key={lot.key}
           lot={{ ...lot, choice: lots[lot.key]! }}
+          everything={found.everything}
           onChange={(choice) => setChosen({ ...chosen, [lot.key]: choice })}
         />
       ))}

@@ -2,8 +2,10 @@ import type { Schema } from "../../api/client";
 import { date, plural } from "../../lib/numbers";
 import { Field, Input, Select } from "../../parts/controls";
 import { CutChoice } from "./cut";
+import { Doubts } from "./doubts";
 import { ENCODINGS } from "./encodings";
 import { LongColumns } from "./longcolumns";
+import { LookInNumbers } from "./looknumbers";
 import { Columns, type Mapping, type MappingProps, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
@@ -28,7 +30,15 @@ const UNITS: Record<string, string> = {
 };
 
 /** Files that are read alike: how they are cut, what their columns are, and the texts that come of it. */
-export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice) => void }) {
+export function LotCard({
+  lot,
+  everything,
+  onChange,
+}: {
+  lot: Lot;
+  everything: boolean;
+  onChange: (choice: Choice) => void;
+}) {
   const choice = lot.choice;
   const mapping = choice.mapping!;
   const set = (values: Partial<Choice>) => onChange({ ...choice, ...values });
@@ -116,6 +126,7 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
               </label>
             )}
           </div>
+          <Doubts doubts={lot.doubts} mapping={mapping} onChange={setMapping} />
           {lot.cuts.length > 1 && <CutChoice lot={lot} onChange={set} />}
           {lot.is_table ? (
             <Columns header={lot.header} rows={lot.rows} mapping={mapping} onChange={setMapping} />
@@ -129,6 +140,7 @@ export function LotCard({ lot, onChange }: { lot: Lot; onChange: (choice: Choice
           <div className="flex flex-wrap items-end gap-x-5">
             <Sameness lot={lot} mapping={mapping} onChange={setMapping} />
           </div>
+          <LookInNumbers numbers={lot.numbers} everything={everything} />
           <Samples samples={lot.samples} />
         </>
       )}
