@@ -132,3 +132,17 @@ def test_one_archive_full_of_the_same_leaves_room_for_the_others():
         "a.zip: 20,000 refused for the same reason, of which the first are listed: The file is empty."
     ]
     assert ImportReport.from_plain(report.plain()).folded() == report.folded()
+
+
+@given(rows)
+def test_a_title_made_from_the_name_of_a_file_is_no_identity_and_the_former_one_is_found(given_rows):
+    given_rows = [(None, body, title) for _, body, title in given_rows]
+    texts, renamed, before = prepared(given_rows), prepared(given_rows), prepared(given_rows)
+    for one, titles in ((texts, texts.title), (renamed, ["export (2)"] * len(given_rows))):
+        one.title, one.named_by_file = titles, [True] * len(given_rows)
+    identities = Identities()
+    found = identities.of(texts, content_hashes(texts), MAPPING)
+    assert sorted(found) == sorted(Identities().of(renamed, content_hashes(renamed), MAPPING))
+    assert len(set(found)) == len(found)
+    former = Identities().of(before, content_hashes(before), MAPPING)
+    assert [identities.former[one] for one in found] == former

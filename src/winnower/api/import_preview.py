@@ -59,6 +59,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
         rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
         samples=_samples(one.samples),
         doubts=[s.DoubtPublic(**doubt._asdict()) for doubt in one.doubts],
+        renumbered=one.renumbered[0],
         numbers=_numbers(one.numbers),
     )
 

@@ -82,5 +82,10 @@ def _describe_lot(one: LotLook) -> Iterator[str]:
     if skipped := [target.column for target in mapping.targets if target.role == "skip"]:
         yield f"  left out: {', '.join(skipped)}"
     yield from _numbers(one)
+    if one.renumbered[0]:
+        yield (
+            f"  {one.renumbered[0]:,} rows have the key of a text that is there and nothing else of it: "
+            "this table numbers its own rows, which are taken as new"
+        )
     for doubt in one.doubts:
         yield f"  unclear: {doubt.sentence}"

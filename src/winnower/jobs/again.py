@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping as AnyMapping
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -14,6 +15,7 @@ from winnower.readers.mapping import Mapping
 from winnower.readers.prepare import PreparedTexts
 from winnower.store.again import BODY, TAKEN, StoredTexts, stored_texts, written_value
 from winnower.store.database import Session
+from winnower.store.imports import stored_contents
 
 #: What is done with another text, and with other values.
 TEXTS = ("keep", "take")
@@ -68,6 +70,18 @@ class Met:
         return not self.other_text and not self.values
 
 
+def find_stored(
+    session: Session, project_id: int, identities: Sequence[bytes], former: AnyMapping[bytes, bytes]
+) -> dict[bytes, tuple[int, bytes]]:
+    """Identity to id and content hash of texts that are part of the project, also under a former identity."""
+    found = stored_contents(session, project_id, identities)
+    missing = {former[one]: one for one in identities if one not in found and one in former}
+    if missing:
+        before = stored_contents(session, project_id, list(missing))
+        found |= {missing[old]: stored for old, stored in before.items()}
+    return found
+
+
 def compare(
     session: Session,
     project_id: int,
@@ -98,7 +112,8 @@ def _differing(
     at = one.at
     out: dict[str, tuple[Any, Any]] = {}
     fixed = stored.fixed[one.text_id]
-    if mapping.column("title") and texts.title[at] != fixed.title:
+    by_file = at < len(texts.named_by_file) and texts.named_by_file[at]
+    if mapping.column("title") and not by_file and texts.title[at] != fixed.title:
         out["title"] = (fixed.title, texts.title[at])
     if texts.source[at] is not None and texts.source[at] != fixed.source:
         out["source"] = (fixed.source, texts.source[at])

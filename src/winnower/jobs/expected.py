@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from winnower.core.coding import Stretch, differences
-from winnower.jobs.again import Known, Met, compare
+from winnower.jobs.again import Known, Met, compare, find_stored
 from winnower.jobs.identity import (
     MOST_AGREEING,
     START_CHARS,
@@ -24,7 +24,7 @@ from winnower.jobs.storing import not_into
 from winnower.settings import Settings
 from winnower.store.corpus import variables_of
 from winnower.store.database import Database, Session
-from winnower.store.imports import identities_of, stored_contents
+from winnower.store.imports import identities_of
 from winnower.store.texts import bodies
 
 #: Rows that differ and are shown one by one.
@@ -98,9 +98,9 @@ def expect_import(
         contents = content_hashes(piece.texts)
         ids = identities.of(piece.texts, contents, piece.mapping)
         stored: dict[bytes, tuple[int, bytes]] = {}
-        if (maybe := known.maybe(ids)).any():
+        if wanted := known.candidates(ids, identities.former):
             with database.session() as session:
-                stored = stored_contents(session, project_id, [ids[i] for i in np.flatnonzero(maybe)])
+                stored = find_stored(session, project_id, wanted, identities.former)
         there = _count(out, piece, ids, contents, stored, seen)
         with database.session() as session:
             _compare(session, project_id, out, piece, contents, there)

@@ -44,6 +44,9 @@ class Identities:
 
     def __init__(self, examples: bool = False) -> None:
         self._times: Counter[bytes] = Counter()
+        #: By identity, the one the same text had when names of files were part of it.
+        self.former: dict[bytes, bytes] = {}
+        self._former_times: Counter[bytes] = Counter()
         self._places: dict[bytes, tuple[str, int]] | None = {} if examples else None
         self.alike = 0
         self.agreeing: list[Agreeing] = []
@@ -65,13 +68,19 @@ class Identities:
             else:
                 told = [texts.title[at], texts.source[at], texts.date[at], *(column[at] for column in who)]
                 told.append(question_of(texts, mapping, at))
-                out.append(self._numbered(repr(told), content, texts, at))
+                # the same export under another name is the same; a text without words has nothing but its name
+                if at < len(texts.named_by_file) and texts.named_by_file[at] and texts.body[at]:
+                    former = _counted(self._former_times, repr(told), content)[0]
+                    told[0] = ""
+                    out.append(self._numbered(repr(told), content, texts, at))
+                    self.former[out[-1]] = former
+                else:
+                    out.append(self._numbered(repr(told), content, texts, at))
         return out
 
     def _numbered(self, told: str, content: bytes, texts: PreparedTexts, at: int) -> bytes:
         """The identity of a text without a key; the second one alike has another."""
-        base = blake2b(told.encode() + content, digest_size=BYTES, person=b"content").digest()
-        times = self._times[base]
+        identity, base, times = _counted(self._times, told, content)
         if times:
             self.alike += 1
         if self._places is not None and len(self.agreeing) < MOST_AGREEING:
@@ -79,9 +88,16 @@ class Identities:
             if times:
                 second = (texts.file[at], texts.line[at])
                 self.agreeing.append(Agreeing(first, second, texts.body[at][:START_CHARS]))
-        self._times[base] = times + 1
-        numbered = base + times.to_bytes(4, "little")
-        return blake2b(numbered, digest_size=BYTES).digest() if times else base
+        return identity
+
+
+def _counted(seen: Counter[bytes], told: str, content: bytes) -> tuple[bytes, bytes, int]:
+    """(identity, what the identities of all texts alike are made from, how many came before)."""
+    base = blake2b(told.encode() + content, digest_size=BYTES, person=b"content").digest()
+    times = seen[base]
+    seen[base] = times + 1
+    numbered = base + times.to_bytes(4, "little")
+    return (blake2b(numbered, digest_size=BYTES).digest() if times else base), base, times
 
 
 def question_of(texts: PreparedTexts, mapping: Mapping, at: int) -> Any:
@@ -113,6 +129,13 @@ class KnownIdentities:
         at = np.minimum(np.searchsorted(self._sorted, short), len(self._sorted) - 1)
         found: np.ndarray = self._sorted[at] == short
         return found
+
+    def candidates(self, identities: list[bytes], former: dict[bytes, bytes]) -> list[bytes]:
+        """Identities that are possibly known, as they are or as they were once."""
+        maybe = self.maybe(identities)
+        if former:
+            maybe |= self.maybe([former.get(one, one) for one in identities])
+        return [identities[at] for at in np.flatnonzero(maybe)]
 
     def add(self, identities: list[bytes]) -> None:
         self._sorted = np.sort(np.concatenate([self._sorted, shorten(identities)]), kind="stable")

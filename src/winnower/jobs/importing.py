@@ -21,7 +21,7 @@ import polars as pl
 
 from winnower.core.errors import ReadError
 from winnower.core.index import Segment, build_segment
-from winnower.jobs.again import Again, Known, compare, keep_brought, read_brought, taken_frame
+from winnower.jobs.again import Again, Known, compare, find_stored, keep_brought, read_brought, taken_frame
 from winnower.jobs.identity import Identities, KnownIdentities, content_hashes, shorten
 from winnower.jobs.import_progress import ImportProgress
 from winnower.jobs.reading import PiecesApart
@@ -47,7 +47,6 @@ from winnower.store.imports import (
     identities_of,
     keep_mappings,
     settle_positions,
-    stored_contents,
 )
 from winnower.store.models import Delivery, Job, Project
 from winnower.store.opened import OpenCorpus
@@ -212,12 +211,12 @@ class ImportRun:
         """Places of the texts that are not stored yet, and those that are part of the project; what came
         earlier in this delivery is counted in ``report``."""
         texts, here = piece.texts, self.delivery_id
-        maybe = self._known.maybe(identities)
+        former = self._identities.former
+        wanted = self._known.candidates(identities, former)
         stored: dict[bytes, tuple[int, bytes]] = {}
         mine: dict[bytes, bytes] = {}
-        if maybe.any():
-            wanted = [identities[i] for i in np.flatnonzero(maybe)]
-            stored = self.hold.lasting(lambda session: stored_contents(session, self.project_id, wanted))
+        if wanted:
+            stored = self.hold.lasting(lambda session: find_stored(session, self.project_id, wanted, former))
             mine = self.hold.lasting(lambda session: contents_in(session, here, wanted))
         for handed_over in self._pending:
             mine.update(handed_over)

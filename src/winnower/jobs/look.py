@@ -51,6 +51,8 @@ class LotLook:
     sources: list[SourceChoice] = field(default_factory=list)
     cut: CutLook = field(default_factory=CutLook)
     doubts: list[Doubt] = field(default_factory=list)
+    #: Rows of the first batch whose key is one of the project's while all else differs, and rows with a known key.
+    renumbered: tuple[int, int] = (0, 0)
     numbers: InNumbers = field(default_factory=InNumbers)
 
 

@@ -96,14 +96,11 @@ class LookSummary:
     def _keep_extremes(self, texts: PreparedTexts, at: int) -> None:
         chars, date = len(texts.body[at]), texts.date[at]
         kept = self._extremes
-        wanted = [
-            name
-            for name, is_more in (
-                ("longest", lambda one: chars > one.chars),
-                ("shortest", lambda one: chars < one.chars),
-            )
-            if name not in kept or is_more(kept[name])
-        ]
+        wanted = []
+        if "longest" not in kept or chars > kept["longest"].chars:
+            wanted.append("longest")
+        if "shortest" not in kept or chars < kept["shortest"].chars:
+            wanted.append("shortest")
         if date is not None:
             if "earliest" not in kept or date < kept["earliest"].date:  # type: ignore[operator]
                 wanted.append("earliest")

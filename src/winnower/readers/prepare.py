@@ -64,6 +64,8 @@ class PreparedTexts:
     body: list[str] = field(default_factory=list)
     extra: list[Extra | None] = field(default_factory=list)
     values: dict[str, list] = field(default_factory=dict)
+    #: Whether a title was made from the name of the file: it tells nothing of the text.
+    named_by_file: list[bool] = field(default_factory=list)
 
     def __len__(self) -> int:
         return len(self.body)
@@ -72,7 +74,7 @@ class PreparedTexts:
         """The texts at these places."""
         if len(keep) == len(self):
             return self
-        columns = ("file", "line", "key", "title", "source", "date", "body", "extra")
+        columns = ("file", "line", "key", "title", "source", "date", "body", "extra", "named_by_file")
         plain = {name: [getattr(self, name)[at] for at in keep] for name in columns}
         values = {name: [column[at] for at in keep] for name, column in self.values.items()}
         return PreparedTexts(**plain, values=values)
@@ -133,6 +135,7 @@ class Preparer:
                 out.body.append(body)
                 out.key.append(self._key(cells, question))
                 out.title.append(self._title(cells, body, question))
+                out.named_by_file.append(document is not None and self._is_named_by_file(document))
                 source = fixed or self._label(self._source(cells, file), "source", file, line)
                 out.source.append(source)
                 out.date.append(self._date(self._cell(cells, self._at["date"]), file, line))
@@ -227,6 +230,11 @@ class Preparer:
             return None
         cell = cells[at].strip()
         return (cell if cell.isascii() else clean(cell)[0]) or None
+
+    def _is_named_by_file(self, document: Document) -> bool:
+        """Whether its title is made from the name of its file (see readers/documents.py)."""
+        column = self.mapping.column("title")
+        return column == "File" or (column == "Title" and not document.title)
 
     def _title(self, cells: Sequence[str], body: str, question: str | None) -> str:
         title = self._cell(cells, self._at["title"])

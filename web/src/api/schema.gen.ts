@@ -7820,6 +7820,8 @@ export interface components {
             samples: components["schemas"]["TextSample"][];
             /** Doubts */
             doubts: components["schemas"]["DoubtPublic"][];
+            /** Renumbered */
+            renumbered: number;
             numbers: components["schemas"]["LookNumbers"];
         };
         /**

@@ -178,6 +178,8 @@ class LotPreview(Model):
     rows: list[list[str]]
     samples: list[TextSample]
     doubts: list[DoubtPublic]
+    #: Rows whose key is one of the project's while all else differs: they are taken as new.
+    renumbered: int
     numbers: LookNumbers
 
 

@@ -126,6 +126,13 @@ export function LotCard({
               </label>
             )}
           </div>
+          {lot.renumbered > 0 && (
+            <p role="status" className="mb-2.5">
+              {plural(lot.renumbered, "row")} looked at {lot.renumbered === 1 ? "has" : "have"} the key of a
+              text that is here and nothing else of it: this table numbers its own rows. They are taken as
+              new; below you can have them told apart by their key instead.
+            </p>
+          )}
           <Doubts doubts={lot.doubts} mapping={mapping} onChange={setMapping} />
           {lot.cuts.length > 1 && <CutChoice lot={lot} onChange={set} />}
           {lot.is_table ? (

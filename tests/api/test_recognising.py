@@ -1,0 +1,115 @@
+"""What is known from earlier deliveries, as the interface asks: tables that number their own rows, files under other
+names."""
+
+import time
+
+import pytest
+
+MAY = [
+    ("1", "Nine pages", "2031-05-03", "The board met for nine pages of minutes and no decision on the lynx."),
+    (
+        "2",
+        "Lambs at market",
+        "2031-05-14",
+        "Compensation for nine lambs was asked for at the market in Orrin.",
+    ),
+    ("3", "No count", "2031-05-20", "Nobody could say how many sheep are kept above the birch wood."),
+    ("4", "A gate", "2031-05-22", "The upper gate was left open, and the flock was gone by morning."),
+]
+JUNE = [
+    (
+        "1",
+        "Deer on the road",
+        "2031-06-02",
+        "Two deer were seen on the coast road at dawn, and a van stopped.",
+    ),
+    ("2", "The tender", "2031-06-09", "A tender for collars went out; three firms have answered so far."),
+    ("3", "Letters", "2031-06-11", "Readers write that wardens should be paid what drivers are paid."),
+    ("4", "Rain", "2031-06-30", "It rained for a week, hay is late, prices for feed have doubled."),
+]
+CHAT = "\n".join(
+    f"{day}/06/2031, 10:0{day} - {who}: {words}"
+    for day, who, words in (
+        (1, "Ann", "Has anybody seen the flock since the gate was left open last night?"),
+        (2, "Ben", "They were by the birch wood this morning, all but two of them."),
+        (3, "Ann", "Then the lynx was not here, or it was not hungry."),
+        (4, "Ben", "Ask the warden, he walks there every evening anyway."),
+        (5, "Ann", "He says he saw tracks, and a fox, and nothing else at all."),
+    )
+)
+
+
+def table(rows):
+    return "\n".join(["id,headline,date,text", *(",".join(f'"{cell}"' for cell in row) for row in rows)])
+
+
+@pytest.fixture
+def bring(client, at):
+    """Look at a file, count what is expected, import it; (preview, expected, report)."""
+
+    def run(name, content, **choices):
+        upload = client.post(f"{at}/uploads", files=[("files", (name, content.encode(), "text/plain"))])
+        upload = upload.json()["id"]
+        looked = client.post(f"{at}/uploads/{upload}/preview", json={"lots": {}}).json()
+        lots = {lot["key"]: lot["choice"] for lot in looked["lots"]}
+        for choice in lots.values():
+            choice["mapping"].update(choices)
+        if choices:
+            looked = client.post(f"{at}/uploads/{upload}/preview", json={"lots": lots}).json()
+        asked = {"upload_id": upload, "lots": lots}
+        expected = client.post(f"{at}/imports/expected", json=asked).json()
+        job = client.post(f"{at}/imports", json=asked).json()["id"]
+        deadline = time.monotonic() + 60
+        while (now := client.get(f"{at}/jobs/{job}").json())["state"] in ("queued", "running"):
+            assert time.monotonic() < deadline
+            time.sleep(0.05)
+        assert now["state"] == "done", now["message"]
+        return looked["lots"][0], expected, now["result"]
+
+    return run
+
+
+def test_a_table_that_numbers_its_own_rows_is_new_and_says_so(bring):
+    bring("may.csv", table(MAY))
+    lot, expected, report = bring("june.csv", table(JUNE))
+    assert (lot["renumbered"], lot["rule"]) == (4, "row")
+    assert (expected["new"], expected["changed"]) == (4, 0)
+    assert (report["new"], report["known"]) == (4, 0)
+    again = bring("june again.csv", table(JUNE))[2]
+    assert (again["new"], again["known"]) == (0, 4)
+
+
+def test_the_key_holds_where_somebody_says_so(bring):
+    bring("may.csv", table(MAY))
+    _, expected, report = bring("june.csv", table(JUNE), same="key")
+    assert (expected["new"], expected["changed"]) == (0, 4)
+    assert report["new"] == 0
+
+
+def test_a_corrected_delivery_keeps_its_keys(bring):
+    bring("may.csv", table(MAY))
+    corrected = [(key, head, date, words.replace("nine", "seven")) for key, head, date, words in MAY]
+    lot, expected, _ = bring("may corrected.csv", table(corrected))
+    assert (lot["renumbered"], lot["rule"]) == (0, "key")
+    assert (expected["new"], expected["changed"], expected["known"]) == (0, 2, 2)
+
+
+def test_a_longer_delivery_with_the_same_first_rows_keeps_its_keys(bring):
+    bring("may.csv", table(MAY))
+    more = [(str(int(key) + 4), *rest) for key, *rest in JUNE]
+    lot, expected, report = bring("may and june.csv", table([*MAY, *more]))
+    assert (lot["renumbered"], expected["new"], expected["known"]) == (0, 4, 4)
+    assert report["new"] == 4
+
+
+def test_the_same_chat_under_another_name_is_known(bring):
+    _, _, first = bring("chat.txt", CHAT)
+    assert first["new"] == 5
+    _, expected, report = bring("chat (1).txt", CHAT)
+    assert (expected["new"], report["new"], report["known"]) == (0, 0, 5)
+
+
+def test_two_different_documents_without_a_title_stay_two(bring):
+    assert bring("one.txt", MAY[0][3])[2]["new"] == 1
+    assert bring("two.txt", MAY[1][3])[2]["new"] == 1
+    assert bring("three.txt", MAY[0][3])[2]["new"] == 0
