@@ -11,6 +11,7 @@ from typing import Any, BinaryIO, cast
 from charset_normalizer import from_bytes
 
 from winnower.core.errors import ReadError
+from winnower.readers.encoding_words import encoding_by_words
 
 SAMPLE_BYTES = 200_000
 #: Encodings whose order of bytes a mark at the beginning tells, and the marks.
@@ -114,7 +115,9 @@ def _older(sample: bytes) -> str | None:
     matches = from_bytes(sample[:50_000], cp_isolation=list(CHOICES[1:]))
     best = matches.best()
     if best is None or high < ENOUGH_LETTERS or "cp1252" in best.could_be_from_charset:
-        return "cp1252"
+        return encoding_by_words(sample[:50_000]) or "cp1252"
+    if best.encoding.replace("_", "-") in ("cp1250", "iso8859-2", "iso-8859-2"):
+        return encoding_by_words(sample[:50_000]) or best.encoding
     return best.encoding
 
 

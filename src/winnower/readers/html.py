@@ -8,6 +8,7 @@ from typing import Any
 
 from lxml import etree
 from lxml import html as lxml_html
+from lxml.html.defs import tags
 
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local
@@ -208,5 +209,27 @@ def words_of_html(fragment: str) -> str:
     if "<" not in fragment and "&" not in fragment:
         return fragment.strip()
     out = Assembler()
-    html_blocks(parse_page(f"<body>{fragment}</body>"), out)
+    html_blocks(parse_page(f"<body>{_only_tags(fragment)}</body>"), out)
     return "\n\n".join(out.parts)
+
+
+#: What follows the name of a tag: attributes with a value, or those that have none.
+_ATTRIBUTES = (
+    r"(?:\s+[\w:.-]+\s*=\s*(?:\"[^\"]*\"|'[^']*'|[^\s\"'>]+)|"
+    r"\s+(?:hidden|disabled|checked|selected|readonly|required|open|controls|noshade|nowrap|ismap|compact|async|defer))*"
+)
+_TAG = re.compile(
+    rf"<(?:!--.*?--|!DOCTYPE[^<>]*|/?(?:{'|'.join(sorted(tags, key=len, reverse=True))}){_ATTRIBUTES}\s*/?)>",
+    re.IGNORECASE | re.DOTALL,
+)
+
+
+def _only_tags(fragment: str) -> str:
+    """The fragment with every "<" that begins no tag of HTML as a sign: "<Interviewer>" and "a < b" are words."""
+    if "<" not in fragment:
+        return fragment
+    out, at = [], 0
+    for tag in _TAG.finditer(fragment):
+        out += [fragment[at : tag.start()].replace("<", "&lt;"), tag[0]]
+        at = tag.end()
+    return "".join([*out, fragment[at:].replace("<", "&lt;")])

@@ -100,6 +100,12 @@ class JsonReader:
                 yield from self._row(1, single)
                 return
             raw.seek(begin)
+            if path == OBJECTS:
+                for name, record in ijson.kvitems(raw, "", use_float=True):
+                    number += 1
+                    named = {KEY: name, **record} if isinstance(record, dict) else record
+                    yield from self._row(number, named)
+                return
             for record in ijson.items(raw, path, use_float=True):
                 number += 1
                 yield from self._row(number, record)
@@ -120,8 +126,43 @@ class JsonReader:
         yield number, out
 
 
+#: Stands for "the values of the object that the file is".
+OBJECTS = "\0"
+#: The name of the field that takes the name under which an object stands.
+KEY = "key"
+
+
+def _is_object_of_objects(raw: BinaryIO) -> bool:
+    """Whether the first two values of the object that a file is are objects with mostly the same fields: then each of
+    them is a record, under its name."""
+    seen: list[set[str]] = []
+    level = 0
+    try:
+        for _, event, value in ijson.parse(raw, use_float=True):
+            if level == 0 and event != "start_map":
+                return False
+            if level == 1 and event not in ("start_map", "map_key", "end_map"):
+                return False  # a value that is none, or a list
+            if level == 1 and event == "start_map":
+                seen.append(set())
+            elif level == 2 and event == "map_key":
+                seen[-1].add(value)
+            elif level == 2 and event == "end_map" and len(seen) == 2:
+                break
+            level += event in ("start_map", "start_array")
+            level -= event in ("end_map", "end_array")
+    except (ijson.JSONError, UnicodeDecodeError, RecursionError, ValueError):
+        return False
+    if len(seen) < 2 or not seen[0]:
+        return False
+    return len(seen[0] & seen[1]) * 2 >= max(len(seen[0]), len(seen[1]), 1)
+
+
 def _array_path(raw: BinaryIO, begin: int) -> tuple[str, dict | None]:
     """Where the records lie: the first array of objects; a single object counts as one record."""
+    if _is_object_of_objects(raw):
+        return OBJECTS, None
+    raw.seek(begin)
     depth = 0
     for prefix, event, _ in ijson.parse(raw, use_float=True):
         depth += event in ("start_map", "start_array")

@@ -101,8 +101,8 @@ class ReferenceReader:
         import bibtexparser
         from bibtexparser import middlewares as m
 
-        # a per cent sign begins a comment in LaTeX, and is one in most titles
-        text = re.sub(r"(?<!\\)%", r"\\%", text)
+        # in LaTeX a per cent sign begins a comment and an ampersand parts columns; in most titles they are what they are
+        text = re.sub(r"(?<!\\)([%&])", r"\\\1", text)
         library = bibtexparser.parse_string(text, append_middleware=[m.LatexDecodingMiddleware()])
         for block in library.failed_blocks:
             line = (block.start_line or 0) + 1

@@ -41,9 +41,11 @@ class ValueOrder:
                 continue
             if is_date(target):
                 evidence = self._dates.setdefault(target.column, DayMonthEvidence())
-                evidence.see({row[at] for row in rows})
+                evidence.see(dict.fromkeys(row[at] for row in rows))
             elif is_number(target):
-                self._numbers.setdefault(target.column, DecimalEvidence()).see({row[at] for row in rows})
+                self._numbers.setdefault(target.column, DecimalEvidence()).see(
+                    dict.fromkeys(row[at] for row in rows)
+                )
 
     def settled(self, mapping: Mapping) -> Mapping:
         """The mapping with what was seen decided."""
