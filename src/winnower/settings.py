@@ -78,7 +78,7 @@ def load_settings() -> Settings:
         limit_file_seconds=_number("WINNOWER_LIMIT_FILE_SECONDS", 120),
         limit_look_bytes=_number("WINNOWER_LIMIT_LOOK_BYTES", 600 * 2**20),
         limit_look_seconds=_number("WINNOWER_LIMIT_LOOK_SECONDS", 60),
-        limit_read_bytes=_number("WINNOWER_LIMIT_READ_BYTES", 1536 * 2**20),
+        limit_read_bytes=_number("WINNOWER_LIMIT_READ_BYTES", 1024 * 2**20),
         limit_job_bytes=_number("WINNOWER_LIMIT_JOB_BYTES", 6 * 2**30),
         session_hours=_number("WINNOWER_SESSION_HOURS", 12),
         jobs_at_once=_number("WINNOWER_JOBS_AT_ONCE", 2),

@@ -4,6 +4,7 @@ never written under their own names, so that a name cannot climb out of its fold
 from __future__ import annotations
 
 import lzma
+import stat
 import tarfile
 import tempfile
 import zipfile
@@ -33,6 +34,8 @@ MAX_RATIO = 200
 RATIO_FROM_BYTES = 10_000_000
 MAX_NESTED = 4
 DAMAGED = (zipfile.BadZipFile, tarfile.TarError, lzma.LZMAError, zlib.error, EOFError, OSError, RuntimeError)
+EMPTY = "The archive is empty."
+LINK = "This is a link and no file; links are not followed."
 Source = Callable[[], BinaryIO]
 
 
@@ -69,12 +72,17 @@ class Unpacking:
     def _zip(self, name: str, source: Source, level: int) -> None:
         archive = zipfile.ZipFile(source())  # stays open for as long as a member refers to it
         members = sorted(archive.infolist(), key=lambda m: m.filename)
+        if not any(not member.is_dir() for member in members):
+            self._refuse(name, EMPTY)
         given = {member: _member_name(member) for member in members}
         if len(members) > MAX_MEMBERS:
             self._refuse(name, f"The archive has more than {MAX_MEMBERS:,} files.")
             return
         for member in members:
             if member.is_dir():
+                continue
+            if stat.S_ISLNK(member.external_attr >> 16):
+                self._refuse(f"{name}/{given[member]}", LINK)
                 continue
             if member.flag_bits & 1:
                 self._refuse(f"{name}/{given[member]}", "This file is locked with a password.")
@@ -92,6 +100,8 @@ class Unpacking:
             source = self._unpacked(name, source)
         archive = tarfile.open(fileobj=source(), mode="r:")  # noqa: SIM115 - as above
         members = sorted(archive.getmembers(), key=lambda m: m.name)
+        if not any(not member.isdir() for member in members):
+            self._refuse(name, EMPTY)
         if len(members) > MAX_MEMBERS:
             self._refuse(name, f"The archive has more than {MAX_MEMBERS:,} files.")
             return
@@ -99,7 +109,7 @@ class Unpacking:
             if member.isfile():
                 self._member(name, member.name, member.size, _tar_opener(archive, member), level)
             elif not member.isdir():
-                self._refuse(f"{name}/{member.name}", "This is a link and no file; links are not followed.")
+                self._refuse(f"{name}/{member.name}", LINK)
 
     def _web(self, name: str, source: Source) -> None:
         """The pages of a web archive, under their addresses."""
@@ -153,6 +163,9 @@ class Unpacking:
         inner = "/".join(
             part for part in Path(given.replace("\\", "/")).parts if part not in ("..", "/", ".")
         )
+        if not inner.strip():
+            self._refuse(archive, "A file in it has no name and is left out.")
+            return
         name = shown_name(f"{archive}/{inner}")
         if hidden(Path(inner)):
             return

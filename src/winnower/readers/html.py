@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import re
+from html import unescape
 from typing import Any
 
 from lxml import etree
@@ -42,13 +43,25 @@ _NOTE_LINKS = {"doc-noteref", "doc-backlink", "footnote-ref", "footnote-back"}
 MAX_DEPTH = 200
 
 
+_UNSEEN = re.compile(r"<(script|style|noscript|template)\b.*?</\1\s*>|<!--.*?-->", re.IGNORECASE | re.DOTALL)
+_BREAK = re.compile(rf"</?(?:{'|'.join(_BLOCKS)}|br|h[1-6])\b[^<>]*>", re.IGNORECASE)
+_MARK = re.compile(r"<[/!a-z][^<>]*>", re.IGNORECASE)
+
+
+class TooDeep(ReadError):
+    """Marks are nested more deeply than a tree can be made of them."""
+
+
 def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None = None) -> Document:
     """The article of a web page; where none stands out, all its visible words."""
     text, notices = decoded(content, encoding or _declared(content))
     if not text.strip():
         return Document("", reason="The page holds no text.")
     out = Assembler(limit_chars, notices=list(notices))
-    root = parse_page(text)
+    try:
+        root = parse_page(text)
+    except TooDeep:
+        return _without_marks(text, out)
     if _is_document(root):
         return _whole(root, out)
     found = _article(text)
@@ -63,6 +76,16 @@ def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None 
         if out.parts:
             out.notices.append("No article stands out on this page; all its visible words were taken.")
     return out.document(title, author, date, "The page holds no text.")
+
+
+def _without_marks(text: str, out: Assembler) -> Document:
+    """The words of a page whose marks make no tree: as they stand, a paragraph for each block."""
+    plain = unescape(_MARK.sub("", _BREAK.sub("\n", _UNSEEN.sub("", text))))
+    for line in plain.split("\n"):
+        if words := " ".join(line.split()):
+            out.paragraph(words)
+    out.notices.append("The marks of this page are nested very deeply; its words were read without them.")
+    return out.document("", "", "", "The page holds no text.")
 
 
 def _is_document(root: lxml_html.HtmlElement) -> bool:
@@ -149,11 +172,16 @@ def _words(element: etree._Element) -> str:
 
 
 def parse_page(text: str) -> lxml_html.HtmlElement:
-    """The element tree of a page or a piece of one. Raises ReadError."""
+    """The element tree of a page or a piece of one. Raises ReadError, TooDeep where the tree would end before the
+    page does."""
+    parser = _parser()
     try:
-        return lxml_html.document_fromstring(text.encode("utf-8"), parser=_parser())
+        root = lxml_html.document_fromstring(text.encode("utf-8"), parser=parser)
     except (etree.LxmlError, ValueError) as error:
         raise ReadError(f"The page cannot be read: {why(error)}.") from error
+    if any("depth" in entry.message.lower() for entry in parser.error_log):
+        raise TooDeep("The marks of the page are nested too deeply.")
+    return root
 
 
 def _parser() -> lxml_html.HTMLParser:
@@ -209,7 +237,10 @@ def words_of_html(fragment: str) -> str:
     if "<" not in fragment and "&" not in fragment:
         return fragment.strip()
     out = Assembler()
-    html_blocks(parse_page(f"<body>{_only_tags(fragment)}</body>"), out)
+    try:
+        html_blocks(parse_page(f"<body>{_only_tags(fragment)}</body>"), out)
+    except TooDeep:
+        _without_marks(fragment, out)
     return "\n\n".join(out.parts)
 
 

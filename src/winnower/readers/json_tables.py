@@ -46,7 +46,9 @@ class JsonReader:
                 break
         self.header = list(dict.fromkeys(key for _, record in self._head for key in record))
         if not self.header:
-            reason = self.problems[0].reason if self.problems else "It holds no records."
+            reason = (
+                self.problems[0].reason if self.problems else "It holds no records: no objects with fields."
+            )
             raise ReadError(f"{file} cannot be read as a table. {reason}")
         if len(self.header) > MAX_COLUMNS:
             raise ReadError(f"{file} has {len(self.header):,} fields; at most {MAX_COLUMNS:,} can be read.")
@@ -100,6 +102,8 @@ class JsonReader:
                 yield from self._row(1, single)
                 return
             raw.seek(begin)
+            if path is None:
+                return
             if path == OBJECTS:
                 for name, record in ijson.kvitems(raw, "", use_float=True):
                     number += 1
@@ -109,6 +113,8 @@ class JsonReader:
             for record in ijson.items(raw, path, use_float=True):
                 number += 1
                 yield from self._row(number, record)
+        except ReadError as error:
+            self.problems.append(Problem(self.file, number + 1, error.message))
         except (ijson.JSONError, UnicodeDecodeError, RecursionError, ValueError) as error:
             reason = f"After record {number:,} the file is damaged or cut off ({why(error)}); what came before was read."
             self.problems.append(Problem(self.file, number + 1, reason))
@@ -158,8 +164,9 @@ def _is_object_of_objects(raw: BinaryIO) -> bool:
     return len(seen[0] & seen[1]) * 2 >= max(len(seen[0]), len(seen[1]), 1)
 
 
-def _array_path(raw: BinaryIO, begin: int) -> tuple[str, dict | None]:
-    """Where the records lie: the first array of objects; a single object counts as one record."""
+def _array_path(raw: BinaryIO, begin: int) -> tuple[str | None, dict | None]:
+    """Where the records lie: the first array of objects; a single object counts as one record. None where there are
+    no objects in it."""
     if _is_object_of_objects(raw):
         return OBJECTS, None
     raw.seek(begin)
@@ -167,15 +174,13 @@ def _array_path(raw: BinaryIO, begin: int) -> tuple[str, dict | None]:
     for prefix, event, _ in ijson.parse(raw, use_float=True):
         depth += event in ("start_map", "start_array")
         if depth > MAX_DEPTH:
-            raise ValueError("it is nested too deeply")
+            raise ReadError(f"It is nested more than {MAX_DEPTH} levels deep.")
         depth -= event in ("end_map", "end_array")
         if event == "start_map" and (prefix == "item" or prefix.endswith(".item")):
             return prefix, None
     raw.seek(begin)
     found = orjson.loads(read_up_to(raw, MAX_LINE_BYTES))
-    if not isinstance(found, dict):
-        raise ValueError("there are no objects in it")
-    return "", found
+    return ("", found) if isinstance(found, dict) else (None, None)
 
 
 def flatten(value: Any, path: str, out: dict[str, str], depth: int) -> None:

@@ -14,6 +14,8 @@ from winnower.readers.pdf_layout import Line, paragraphs
 from winnower.readers.reasons import why
 
 MAX_PAGES = 20_000
+#: So many pages that cannot be read are named; where the first so many are all of that kind, the rest is not tried.
+MOST_DAMAGED = 50
 #: With fewer letters a page than this on average, the file is taken for pictures of pages.
 SCAN_CHARS = 8
 _FILE_TITLE = re.compile(r"untitled|microsoft word|\.(?:docx?|odt|indd|qxd|tex|html?)\b", re.IGNORECASE)
@@ -39,17 +41,23 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
     out = Assembler(limit_chars)
     pages: list[list[Line]] = []
     labels: list[str] = []
-    damaged = []
+    damaged: list[tuple[int, str]] = []
     for at in range(min(len(file), MAX_PAGES)):
         try:
             pages.append(_lines(file, at))
         except (pdfium.PdfiumError, ValueError) as error:
-            damaged.append(f"Page {at + 1} cannot be read: {why(error)}.")
+            damaged.append((at + 1, why(error)))
             pages.append([])
+            if (
+                len(damaged) == at + 1 >= MOST_DAMAGED
+            ):  # not one was read: a list of pages that leads to itself
+                raise ReadError(f"None of its pages can be read: {why(error)}.") from error
         labels.append(_label(file, at))
     if len(file) > MAX_PAGES:
         out.notices.append(f"Only the first {MAX_PAGES:,} pages were read.")
-    out.notices += damaged
+    out.notices += [f"Page {number} cannot be read: {reason}." for number, reason in damaged[:MOST_DAMAGED]]
+    if len(damaged) > MOST_DAMAGED:
+        out.notices.append(f"{len(damaged) - MOST_DAMAGED:,} more pages cannot be read.")
     letters = sum(len(line.text) for page in pages for line in page)
     if letters < SCAN_CHARS * max(len(pages), 1):
         pages = []
@@ -67,7 +75,9 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
             before = paragraph.page
         out.paragraph(paragraph.text, 2 if paragraph.heading else 0)
     scan = (
-        f"The PDF holds pictures of {len(file):,} pages and no text; have its text recognised, or type it in."
+        f"None of its {len(file):,} pages can be read."
+        if len(damaged) == len(file)
+        else f"The PDF holds pictures of {len(file):,} pages and no text; have its text recognised, or type it in."
     )
     return out.document(title, about.get("Author", ""), reason=scan)
 
