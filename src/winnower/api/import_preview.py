@@ -28,6 +28,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             files=one.cut.files,
             lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
             speakers=list(one.cut.speakers),
+            wrapped=one.cut.wrapped,
         ),
         sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
         rule=one.mapping.rule,  # type: ignore[arg-type]
@@ -51,6 +52,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             cut=one.choice.cut,  # type: ignore[arg-type]
             cut_line=one.choice.cut_line,
             speakers=one.choice.speakers,
+            keep_lines=one.choice.keep_lines,
             leave_out=one.choice.leave_out,
         ),
         kept=one.kept,
@@ -85,7 +87,7 @@ def _cuts(lot: Lot) -> list[str]:
         return []
     by_kind = {"pdf": ["page"], "text": ["messages"], "word": ["heading", "bold"]}
     places = by_kind.get(lot.kind, [] if lot.kind in ("rtf", "mail", "subtitles") else ["heading"])
-    return ["file", *places, "fields", "counter", "line", "begins"]
+    return ["file", *places, "fields", "origin", "counter", "line", "begins"]
 
 
 def _mapping_model(mapping: Mapping) -> s.MappingModel:

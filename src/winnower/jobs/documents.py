@@ -23,6 +23,7 @@ from winnower.readers.cutting import Cut, cut_document
 from winnower.readers.document import BOLD, Document
 from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
+from winnower.readers.hard_wrap import join_lines
 from winnower.readers.lots import Lot, LotChoice
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
@@ -57,6 +58,7 @@ class _Task:
     encoding: str | None
     cut: Cut
     speakers: bool
+    keep_lines: bool
     bold: bool
 
 
@@ -157,7 +159,16 @@ def _tasks(
 
     def task() -> _Task:
         cut = Cut(choice.cut, choice.cut_line)
-        return _Task(lot.kind, tuple(files), limit_chars, choice.encoding, cut, choice.speakers, bold)
+        return _Task(
+            lot.kind,
+            tuple(files),
+            limit_chars,
+            choice.encoding,
+            cut,
+            choice.speakers,
+            choice.keep_lines,
+            bold,
+        )
 
     for origin in lot.origins:
         try:
@@ -185,7 +196,7 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
     for name, content in task.files:
         try:
             found = read_all(task.kind, content, name, task.limit_chars, task.encoding)
-            out.append((found if task.bold else cut_all(found, task.cut, task.speakers), ""))
+            out.append((found if task.bold else cut_all(found, task.cut, task.speakers, task.keep_lines), ""))
         except ReadError as error:
             out.append(([], error.message))
         except MemoryError:
@@ -193,9 +204,11 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
     return out
 
 
-def cut_all(found: Sequence[Document], cut: Cut, speakers: bool) -> list[Document]:
-    """The texts of a file's documents, cut, with speakers as turns where wanted."""
+def cut_all(found: Sequence[Document], cut: Cut, speakers: bool, keep_lines: bool = False) -> list[Document]:
+    """The texts of a file's documents, cut, with wrapped lines joined, with speakers as turns where wanted."""
     pieces = [piece for document in found for piece in cut_document(document, cut)]
+    if not keep_lines and cut.kind != "messages":
+        pieces = [join_lines(piece) for piece in pieces]
     if speakers:
         pieces = [with_turns(piece) for piece in pieces]
     return [

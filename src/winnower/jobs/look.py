@@ -34,6 +34,8 @@ class CutLook:
     files: int = 0
     lines: tuple[CutLine, ...] = ()
     speakers: tuple[str, ...] = ()
+    #: Files whose lines were wrapped at a width.
+    wrapped: int = 0
 
 
 @dataclass

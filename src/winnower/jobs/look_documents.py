@@ -15,6 +15,7 @@ from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, 
 from winnower.readers.document import Document
 from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.earlier import with_kinds
+from winnower.readers.hard_wrap import wrap_width
 from winnower.readers.mapping import guess_documents
 from winnower.readers.prepare import Preparer
 from winnower.readers.speakers import find_speakers
@@ -50,7 +51,9 @@ def look_at_documents(
             mapping, one.kept = None, False
         one.choice = replace(one.choice, cut=cut.kind, cut_line=cut.line, speakers=speakers)
     cut = Cut(one.choice.cut, one.choice.cut_line)
-    texts = [(found, cut_all(found.documents, cut, one.choice.speakers)) for found in read]
+    texts = [
+        (found, cut_all(found.documents, cut, one.choice.speakers, one.choice.keep_lines)) for found in read
+    ]
     pieces = [piece for _, found in texts for piece in found]
     fields = dict.fromkeys(name for piece in pieces for name, _ in piece.fields)
     one.lot.header = document_header(
@@ -59,7 +62,10 @@ def look_at_documents(
     one.mapping = mapping or with_kinds(guess_documents(one.lot.kind, pieces), kinds)
     rest = [document for document in complete if len(document.body) > LOOK_CHARS]
     more = sum(len(text_starts(d, cut)) - len(text_starts(beginning_of(d), cut)) for d in rest)
-    one.cut = _cut_look(whole, cut, len(pieces) + more)
+    one.cut = replace(
+        _cut_look(whole, cut, len(pieces) + more),
+        wrapped=0 if cut.kind == "messages" else sum(wrap_width(one.body) > 0 for one in whole),
+    )
     preparer = Preparer(one.lot.header, one.mapping, limit)
     rows: list[list[str]] = []
     documents: list[Document] = []

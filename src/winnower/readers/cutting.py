@@ -10,15 +10,11 @@ from statistics import median
 from winnower.core.dates import guess_day_first, parse_date
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.fieldlines import block_starts, label_of, read_fields
+from winnower.readers.origin_lines import COUNTER, find_origin, is_marked, origin_starts
 
 #: How a file can be cut; "line", "begins" and "counter" go by lines.
-CUTS = ("file", "heading", "page", "line", "begins", "counter", "fields", "messages", "bold")
+CUTS = ("file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold")
 _RULE = re.compile(r"\s*([-=_*#~+·•—–])(?:\s*\1){2,}\s*$")
-_COUNTER = re.compile(
-    r"\W*(?:[^\W\d_]+\s+){0,2}(?:nr\.?\s*|no\.?\s*)?(\d{1,6})\s*(?:of|von|de|di|du|van|z|af|/)\s*(\d{1,6})\W*"
-    r"(?:documents?|dokumenten?|artikel|articles?)?\W*$",
-    re.IGNORECASE,
-)
 _MESSAGE = re.compile(
     r"\[?(\d{1,4}[./-]\d{1,2}[./-]\d{1,4})[, ]+(?:at )?(\d{1,2}:\d{2}(?::\d{2})?(?:\s?[ap]\.?m\.?)?)\]?"
     r"(?:\s+[-–]\s+|\s+|:\s+)([^:]{1,60}):\s(.*)$",
@@ -44,9 +40,11 @@ def guess_cut(document: Document) -> Cut:
     lines = document.body.split("\n")
     if _share(lines, _MESSAGE.match) >= 0.5 and sum(map(bool, map(_MESSAGE.match, lines))) >= 4:
         return Cut("messages")
-    for cut in (Cut("fields"), Cut("counter"), *_rules(lines), Cut("bold")):
+    for cut in (Cut("fields"), Cut("counter"), Cut("origin"), *_rules(lines), Cut("bold")):
         pieces = cut_document(document, cut)
-        if len(pieces) >= (2 if cut.kind in ("fields", "counter") else 3) and _are_texts(pieces, cut):
+        if len(pieces) >= (2 if cut.kind in ("fields", "counter", "origin") else 3) and _are_texts(
+            pieces, cut
+        ):
             return cut
     return Cut()
 
@@ -76,6 +74,8 @@ def cut_document(document: Document, cut: Cut) -> list[Document]:
     """The texts of a file. As a whole where nothing in it is as ``cut`` says."""
     if not document.body:
         return [document]
+    if cut.kind == "file":
+        return [_with_marked_origin(document)]
     if cut.kind == "messages":
         return _messages(document) or [document]
     if cut.kind in ("heading", "page", "bold"):
@@ -83,8 +83,10 @@ def cut_document(document: Document, cut: Cut) -> list[Document]:
     starts = _starts(document.body.split("\n"), cut)
     if not starts:
         return [document]
-    pieces = _at_lines(document, starts, cut)
-    return [_with_fields(piece) for piece in pieces if piece.body] or [document]
+    pieces = [_with_fields(piece) for piece in _at_lines(document, starts, cut) if piece.body]
+    if cut.kind == "origin":  # lines of a contents page say where texts are from, too, and hold none
+        pieces = [piece for piece in pieces if len(piece.body.split()) >= LEAST_WORDS] or pieces
+    return pieces or [document]
 
 
 def text_starts(document: Document, cut: Cut) -> list[int]:
@@ -102,8 +104,10 @@ def _starts(lines: Sequence[str], cut: Cut) -> list[tuple[int, int]]:
     """(line at which a text begins, lines to leave out there) in order."""
     if cut.kind == "fields":
         return [(at, 0) for at in block_starts(lines)]
+    if cut.kind == "origin":
+        return [(at, 0) for at in origin_starts(lines)]
     if cut.kind == "counter":
-        found = [(at, m) for at, line in enumerate(lines) if (m := _COUNTER.match(line))]
+        found = [(at, m) for at, line in enumerate(lines) if (m := COUNTER.match(line))]
         totals = {m[2] for _, m in found}
         return [(at, 1) for at, _ in found] if len(found) > 1 and len(totals) == 1 else []
     if cut.kind == "line" and cut.line.strip():
@@ -140,11 +144,18 @@ def _at_lines(document: Document, starts: Sequence[tuple[int, int]], cut: Cut) -
     edges = [(offsets[at], offsets[at + leave]) for at, leave in starts] + [(len(document.body),) * 2]
     out = []
     head = document.body[: edges[0][0]].strip()
-    if head and (cut.kind == "line" or len(head.split()) >= LEAST_WORDS * 3):
+    if head and (cut.kind == "line" or _is_text(head)):
         out.append(_piece(document, 0, edges[0][0], ""))
     for (_, low), (high, _) in zip(edges, edges[1:], strict=False):
         out.append(_piece(document, low, high, ""))
     return out
+
+
+def _is_text(head: str) -> bool:
+    """Whether what stands before the first text is one itself: long enough, and no list of contents."""
+    lines = [line.strip() for line in head.split("\n") if line.strip()]
+    sentences = sum(line.endswith((".", "!", "?", "”", '"')) for line in lines)
+    return len(head.split()) >= LEAST_WORDS * 3 and (len(lines) < 4 or sentences * 3 >= len(lines))
 
 
 def _at_places(document: Document, kind: str) -> list[Document]:
@@ -161,7 +172,7 @@ def _at_places(document: Document, kind: str) -> list[Document]:
         piece = _piece(document, low, high, name or document.title)
         if kind != "page" and piece.body.strip() == label and high < len(document.body):
             continue  # a heading over another heading is no text
-        out.append(piece)
+        out.append(_with_origin(piece) if kind != "page" else piece)
     return [piece for piece in out if piece.body]
 
 
@@ -188,7 +199,7 @@ def _with_fields(piece: Document) -> Document:
     """A text with what its field lines say; they are no words of it."""
     found = read_fields(piece.body)
     if not found.end:
-        return piece
+        return _with_origin(piece)
     words = _piece(piece, found.end, len(piece.body), "")
     roles = found.roles
     others = {k.capitalize(): v for k, v in roles.items() if k in ("source", "section", "page", "language")}
@@ -200,6 +211,32 @@ def _with_fields(piece: Document) -> Document:
         fields=tuple({**others, **found.others}.items()),
         reason="" if words.body else "There are field lines here and no text.",
     )
+
+
+def _with_origin(document: Document) -> Document:
+    """A text with what its line of origin says; that line and the headline beside it are no words of it."""
+    found = find_origin(document.body)
+    if found is None:
+        return document
+    words = _piece(document, found.begins, len(document.body), found.title or document.title)
+    origin = found.origin
+    said = {"Source": origin.source, "Page": origin.page, "Section": origin.section}
+    return replace(
+        words,
+        date=origin.date,
+        fields=tuple({name: value for name, value in said.items() if value}.items()),
+        notices=document.notices,
+        reason="" if words.body else "There is a line of origin here and no text.",
+    )
+
+
+def _with_marked_origin(document: Document) -> Document:
+    """A whole file as one text; its line of origin is read where nothing else could be meant by it."""
+    found = find_origin(document.body)
+    if found is None or document.fields or document.date or not is_marked(found, document.body):
+        return document
+    read = _with_origin(document)
+    return read if read.body else document
 
 
 def _messages(document: Document) -> list[Document]:

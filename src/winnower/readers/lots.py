@@ -44,7 +44,7 @@ class Lot:
 class LotChoice:
     """What somebody chose for a lot besides the mapping. ``headings`` says where those of a table stand
     (readers/headings.py); ``cut`` and ``cut_line`` (readers/cutting.py) and whether
-    ``speakers`` are kept as turns are for documents."""
+    ``speakers`` are kept as turns are for documents, as is ``keep_lines``: lines that were wrapped are joined without."""
 
     encoding: str | None = None
     delimiter: str | None = None
@@ -52,6 +52,7 @@ class LotChoice:
     cut: str = "file"
     cut_line: str = ""
     speakers: bool = False
+    keep_lines: bool = False
     leave_out: bool = False
 
 

@@ -5991,6 +5991,8 @@ export interface components {
             lines: components["schemas"]["CutLinePublic"][];
             /** Speakers */
             speakers: string[];
+            /** Wrapped */
+            wrapped: number;
         };
         /** DamagedText */
         DamagedText: {
@@ -7745,7 +7747,7 @@ export interface components {
              * @default file
              * @enum {string}
              */
-            cut: "file" | "heading" | "page" | "line" | "begins" | "counter" | "fields" | "messages" | "bold";
+            cut: "file" | "heading" | "page" | "line" | "begins" | "counter" | "fields" | "origin" | "messages" | "bold";
             /**
              * Cut Line
              * @default
@@ -7756,6 +7758,11 @@ export interface components {
              * @default false
              */
             speakers: boolean;
+            /**
+             * Keep Lines
+             * @default false
+             */
+            keep_lines: boolean;
             /**
              * Leave Out
              * @default false

@@ -44,11 +44,12 @@ class LotChoiceModel(Model):
     encoding: str | None = Field(default=None, max_length=30)
     delimiter: str | None = Field(default=None, max_length=1)
     headings: str = Field(default="", pattern=r"^(|none|\d{1,2}(-\d{1,2})?)$")
-    cut: Literal["file", "heading", "page", "line", "begins", "counter", "fields", "messages", "bold"] = (
-        "file"
-    )
+    cut: Literal[
+        "file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold"
+    ] = "file"
     cut_line: str = Field(default="", max_length=400)
     speakers: bool = False
+    keep_lines: bool = False
     leave_out: bool = False
 
 
@@ -95,6 +96,8 @@ class CutPublic(Model):
     files: int
     lines: list[CutLinePublic]
     speakers: list[str]
+    #: Files whose lines were wrapped at a width.
+    wrapped: int
 
 
 class SourceChoicePublic(Model):

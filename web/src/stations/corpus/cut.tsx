@@ -11,6 +11,7 @@ const CUTS: Record<string, string> = {
   page: "a text for each page",
   bold: "a text for each bold line",
   fields: "a text for each block of field lines",
+  origin: "a text for each line with outlet and date",
   counter: "a text for each “3 of 12” line",
   messages: "a text for each message",
   line: "a text from one separating line to the next",
@@ -70,6 +71,18 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
           </label>
         )}
       </div>
+      {cut.wrapped > 0 && (
+        <label className="mt-1.5 flex items-center gap-1.5 text-ink2">
+          <input
+            type="checkbox"
+            checked={!choice.keep_lines}
+            onChange={(event) => onChange({ keep_lines: !event.target.checked })}
+          />
+          Join lines to paragraphs:{" "}
+          {cut.wrapped === 1 ? "the lines of a file end" : `the lines of ${whole(cut.wrapped)} files end`} at
+          one width, in the middle of sentences
+        </label>
+      )}
       {open && <Lines lot={lot} onChange={onChange} />}
     </div>
   );
