@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from winnower.jobs.documents import cut_all
 from winnower.readers.cutting import Cut, cut_document, guess_cut
+from winnower.readers.dated_names import date_in_name
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.hard_wrap import join_lines, wrap_width
 from winnower.readers.origin_lines import Origin, parse_origin
@@ -132,6 +133,35 @@ def test_an_interview_keeps_the_line_that_says_with_whom_it_is():
 def test_any_line_can_be_asked(line):
     found = parse_origin(line)
     assert found is None or (found.source and found.date)
+
+
+@pytest.mark.parametrize(
+    ("name", "date"),
+    [
+        ("2031-05-06 Hill Farmer.txt", "2031-05-06"),
+        ("a/b/courier_20310506_p4.pdf", "2031-05-06"),
+        ("Courier 17.05.2031.txt", "2031-05-17"),
+        ("Courier 05.06.2031.txt", ""),
+        ("Courier 06.06.2031.txt", "2031-06-06"),
+        ("2031-05-06 to 2031-05-09.txt", ""),
+        ("12345678901.txt", ""),
+        ("interview 12.txt", ""),
+        ("2031-13-40.txt", ""),
+    ],
+)
+def test_dates_in_names_of_files(name, date):
+    assert date_in_name(name) == date
+
+
+def test_one_line_pointed_at_stands_for_all_of_its_kind():
+    found = Document(digest("commas", "below"))
+    for line in origins("commas"):
+        pieces = cut_document(found, Cut("begins", line))
+        assert [(piece.title, piece.body) for piece in pieces] == list(zip(HEADS, TEXTS, strict=True))
+    capitals = Document(
+        "\n\n".join(f"{head.upper()}\n{text}" for head, text in zip(HEADS, TEXTS, strict=True))
+    )
+    assert len(cut_document(capitals, Cut("begins", "NINE PAGES"))) == 3
 
 
 LONG = " ".join(TEXTS * 3)

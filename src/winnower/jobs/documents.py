@@ -20,6 +20,7 @@ from winnower.core.errors import ReadError
 from winnower.jobs.limits import limit_memory
 from winnower.readers.archives import DAMAGED
 from winnower.readers.cutting import Cut, cut_document
+from winnower.readers.dated_names import are_dated, date_in_name
 from winnower.readers.document import BOLD, Document
 from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
@@ -35,7 +36,7 @@ TASK_FILES = 16
 TASK_BYTES = 4_000_000
 TASKS_AHEAD = 3
 #: Memory a process that reads documents may take.
-FILE_BYTES = 1_500_000_000
+FILE_BYTES = 1_000_000_000
 TOO_MUCH_MEMORY = "Reading it needs more memory than a file may take; it was left out."
 
 
@@ -63,10 +64,28 @@ class _Task:
 
 
 def read_documents(
-    lot: Lot, choice: LotChoice, limit_chars: int, seconds: int, *, bold: bool = False
+    lot: Lot,
+    choice: LotChoice,
+    limit_chars: int,
+    seconds: int,
+    *,
+    bold: bool = False,
+    dated: bool | None = None,
 ) -> Iterator[ReadFile]:
     """All files of a lot, in order. ``seconds`` is the limit for one file; with ``bold`` paragraphs in bold
-    stay marked, as whoever cuts later wants them."""
+    stay marked, as whoever cuts later wants them. ``dated`` says whether texts without a date get that of their file's
+    name; by itself where the names of the lot have dates."""
+    if dated is None:
+        dated = are_dated([origin.name for origin in lot.origins])
+    for found in _read_in_order(lot, choice, limit_chars, seconds, bold):
+        if dated and (date := date_in_name(found.origin.name)):
+            found.documents = [one if one.date else replace(one, date=date) for one in found.documents]
+        yield found
+
+
+def _read_in_order(
+    lot: Lot, choice: LotChoice, limit_chars: int, seconds: int, bold: bool
+) -> Iterator[ReadFile]:
     tasks = _tasks(lot, choice, limit_chars, bold)
     if sum(origin.size for origin in lot.origins) < ALONE_BYTES and lot.kind != "pdf":
         for origins, task, problems in tasks:

@@ -12,6 +12,7 @@ from winnower.jobs.look_summary import LookSummary
 from winnower.readers import Lot, LotChoice, Mapping
 from winnower.readers.candidates import source_choices
 from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, text_starts
+from winnower.readers.dated_names import are_dated
 from winnower.readers.document import Document
 from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.earlier import with_kinds
@@ -39,7 +40,8 @@ def look_at_documents(
     some.origins = _first_origins(one.lot)
     limit = settings.limit_text_chars
     plain = LotChoice(encoding=one.choice.encoding)
-    read = list(read_documents(some, plain, limit, settings.limit_file_seconds, bold=True))
+    dated = are_dated([origin.name for origin in one.lot.origins])
+    read = list(read_documents(some, plain, limit, settings.limit_file_seconds, bold=True, dated=dated))
     complete = [document for found in read for document in found.documents]
     for found in read:  # of a very long file its beginning says how it is cut
         found.documents = [beginning_of(document) for document in found.documents]

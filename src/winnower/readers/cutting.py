@@ -10,7 +10,7 @@ from statistics import median
 from winnower.core.dates import guess_day_first, parse_date
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.fieldlines import block_starts, label_of, read_fields
-from winnower.readers.origin_lines import COUNTER, find_origin, is_marked, origin_starts
+from winnower.readers.origin_lines import COUNTER, find_origin, is_marked, origin_starts, parse_origin
 
 #: How a file can be cut; "line", "begins" and "counter" go by lines.
 CUTS = ("file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold")
@@ -25,6 +25,7 @@ LEAST_WORDS = 12
 DIFFERENT_TITLES = 0.7
 #: So much of a line is shown to point at, and compared.
 SHAPE_CHARS = 160
+ORIGIN, CAPITALS = "\0origin", "\0capitals"
 
 
 @dataclass(frozen=True)
@@ -127,13 +128,17 @@ def _alike(line: str, wanted: str) -> bool:
 
 
 def line_shape(line: str) -> str:
-    """What lines at which texts begin share: the label of a field, the sign of a rule, a number wherever one
-    stands, else the words."""
+    """What lines at which texts begin share: the label of a field, the sign of a rule, that they say outlet and date,
+    that they are in capitals, a number wherever one stands, else the words."""
     text = line.strip()
     if rule := _RULE.match(text):
         return rule[1] * 3
     if (label := label_of(text)) is not None:
         return f"{label}:"
+    if parse_origin(text) is not None:
+        return ORIGIN
+    if text.isupper() and len(text.split()) > 1 and len(text) <= SHAPE_CHARS:
+        return CAPITALS
     return re.sub(r"\d+", "0", text[:SHAPE_CHARS]).casefold()
 
 

@@ -20,10 +20,10 @@ export function Doubts({
       {doubts.map((doubt) => (
         <li key={`${doubt.column}\n${doubt.kind}`} className="flex flex-wrap items-center gap-x-2 py-0.5">
           <span>
-            Nothing in <b>{doubt.column}</b> says how it is read: “{doubt.example}” is taken for{" "}
-            <b>{doubt.read}</b>.
+            “{doubt.example}” in <b>{doubt.column}</b> could be two{" "}
+            {doubt.kind === "date" ? "days" : "numbers"}. It is read as <b>{doubt.read}</b>.
           </span>
-          <Button onClick={() => onChange(otherwise(mapping, doubt))}>Read it as {doubt.otherwise}</Button>
+          <Button onClick={() => onChange(otherwise(mapping, doubt))}>Read as {doubt.otherwise}</Button>
         </li>
       ))}
     </ul>

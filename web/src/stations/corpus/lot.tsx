@@ -91,7 +91,7 @@ export function LotCard({
             )}
             {lot.kind === "table" && (
               <label className="flex items-center gap-1.5">
-                Cells parted by{" "}
+                Columns separated by{" "}
                 <Select
                   value={choice.delimiter ?? ""}
                   onChange={(v) => set({ delimiter: v || null, mapping: null })}
