@@ -68,7 +68,12 @@ def _plain_entity(found: re.Match[bytes]) -> bytes:
 def parse_xml(content: bytes, what: str = "XML") -> etree._Element:
     """The root of a document that brings no entities and fetches nothing. Raises ReadError."""
     parser = etree.XMLParser(
-        resolve_entities=False, no_network=True, load_dtd=False, dtd_validation=False, huge_tree=True
+        resolve_entities=False,
+        no_network=True,
+        load_dtd=False,
+        dtd_validation=False,
+        huge_tree=True,
+        collect_ids=False,
     )
     if b"<!ENTITY" not in content:
         content = _NAMED.sub(_plain_entity, content)

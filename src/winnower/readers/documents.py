@@ -25,6 +25,7 @@ KINDS = {
     "mail": ("Mail", (".eml", ".mbox", ".msg", ".mht", ".mhtml")),
     "webarchive": ("Web archives", ()),
     "subtitles": ("Subtitles and transcripts", (".vtt", ".srt")),
+    "markedup": ("Articles, editions and records (XML)", (".tei", ".akn")),
 }
 #: Kinds whose encoding is not said in the file and may be guessed wrong.
 WITH_ENCODING = ("text", "markdown", "html", "subtitles")
@@ -60,15 +61,29 @@ def reader_of(kind: str) -> Callable[..., Document]:
         from winnower.readers.subtitles import read_subtitles
 
         return read_subtitles
+    if kind == "markedup":
+        return _first_marked_up
     from winnower.readers.epub import read_epub
 
     return read_epub
+
+
+def _first_marked_up(content: bytes, name: str, limit_chars: int) -> Document:
+    """The first text of a file that may hold several."""
+    from winnower.readers.marked_up import read_marked_up
+
+    return read_marked_up(content, name, limit_chars)[0]
 
 
 def read_all(
     kind: str, content: bytes, name: str, limit_chars: int, encoding: str | None = None
 ) -> list[Document]:
     """The documents of a file: one, but for a mailbox. Raises ReadError as ``read_document`` does."""
+    if kind == "markedup":
+        from winnower.readers.marked_up import read_marked_up
+
+        with _plain_reasons():
+            return read_marked_up(content, name, limit_chars)
     if kind not in ("mail", "webarchive"):
         return [read_document(kind, content, name, limit_chars, encoding)]
     from winnower.readers.mail import read_mail, read_saved_page

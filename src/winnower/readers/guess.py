@@ -15,7 +15,7 @@ NAMES = {
     r"commentaire|texto|contenido|cuerpo|respuesta|comentario|testo|contenuto|corpo|risposta|commento|"
     r"tekst|inhoud|bericht|antwoord|reactie|conte[úu]do|resposta|coment[áa]rio|tre[śs][ćc]|"
     r"odpowied[źz]|komentarz|tweet",
-    "title": r"title|headline|heading|subject|name|titel|[üu]berschrift|schlagzeile|betreff|titre|objet|"
+    "title": r"title|headline|heading|head|subject|name|titel|[üu]berschrift|schlagzeile|betreff|titre|objet|"
     r"t[íi]tulo|titular|asunto|titolo|oggetto|kop|onderwerp|assunto|tytu[łl]|nag[łl][óo]wek|temat",
     "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel|quelle|zeitung|"
     r"herausgeber|m[ée]dia|journal|fuente|medio|peri[óo]dico|fonte|testata|giornale|bron|krant|"

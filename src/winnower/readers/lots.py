@@ -150,8 +150,11 @@ def open_chosen(
 def _label(origin: Origin, header: list[str]) -> str:
     if origin.kind == "xml":
         from winnower.readers.feeds import HEADER as FEED
+        from winnower.readers.reference_lists import HEADER as REFERENCES
 
-        return "Feeds" if header == FEED else "References"
+        if header == FEED:
+            return "Feeds"
+        return "References" if header == REFERENCES else "XML"
     return TABLE_KINDS[origin.kind][0]
 
 

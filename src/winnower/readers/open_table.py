@@ -9,7 +9,7 @@ from typing import BinaryIO, Protocol
 
 from winnower.core.errors import ReadError
 from winnower.readers.archives import DAMAGED
-from winnower.readers.files import Origin
+from winnower.readers.files import Origin, read_up_to
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
 from winnower.readers.tables import Batch, TableReader
@@ -141,6 +141,7 @@ def _open(
 
         if looks_like_feed(raw.peek(4000)[:4000]):
             return _feed(raw, origin.name)
+        return _xml(raw, origin.name, encoding)
     if origin.kind == "feed":
         return _feed(raw, origin.name)
     if origin.kind in REFERENCES:
@@ -150,6 +151,17 @@ def _open(
     return TableReader(
         raw, origin.name, encoding=encoding, delimiter=delimiter, limit_chars=limit_chars, headings=headings
     )
+
+
+def _xml(raw: BinaryIO, name: str, encoding: str | None) -> RowReader:
+    """A list of references where it is one, else rows of whatever comes again."""
+    from winnower.readers.general_xml import GeneralXmlReader
+    from winnower.readers.reference_lists import MAX_BYTES, ReferenceReader, is_reference_list
+
+    content = read_up_to(raw, MAX_BYTES)
+    if is_reference_list(content):
+        return ReferenceReader(io.BytesIO(content), name, form="xml", encoding=encoding)
+    return GeneralXmlReader(content, name)
 
 
 def _feed(raw: BinaryIO, name: str) -> RowReader:

@@ -51,6 +51,17 @@ _OF_BLOCK = {
 }
 
 
+_RECORDS = re.compile(rb"<(?:[\w.-]+:)?(?:record|mods|PubmedArticle)[\s>]")
+_REFERENCE_ROOTS = re.compile(
+    rb"<(?:[\w.-]+:)?(?:mods|modsCollection|PubmedArticleSet|ref-type|contributors|titles)[\s>]"
+)
+
+
+def is_reference_list(content: bytes) -> bool:
+    """Whether XML is a list of references as reference managers and catalogues exchange them."""
+    return bool(_RECORDS.search(content)) and bool(_REFERENCE_ROOTS.search(content))
+
+
 class ReferenceReader:
     """Records of a reference list; a record that cannot be read is named and passed over."""
 

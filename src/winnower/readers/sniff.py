@@ -8,8 +8,9 @@ from dataclasses import replace
 from winnower.readers.archives import DAMAGED
 from winnower.readers.containers import OLE_MARK
 from winnower.readers.files import Origin
+from winnower.readers.marked_up import is_marked_up
 
-HEAD_BYTES = 1024
+HEAD_BYTES = 4096
 _ZIP = b"PK\x03\x04"
 _CONTAINERS = ("word", "opendocument", "epub", "sheets")
 _NAMES = {
@@ -21,6 +22,7 @@ _NAMES = {
     "rtf": "rich text",
     "html": "a web page",
     "table": "a table of delimited text",
+    "markedup": "an article, edition or record in XML",
 }
 
 
@@ -82,6 +84,8 @@ def true_kind(origin: Origin) -> tuple[Origin, str]:
         return origin, ""  # whoever reads it will say why
     if kind == origin.kind:
         return origin, ""
+    if (origin.kind, kind) == ("xml", "markedup"):  # its ending says no more than that it is XML
+        return replace(origin, kind=kind), ""
     return replace(origin, kind=kind), f"By its content this is {_NAMES[kind]}; it was read as one."
 
 
@@ -93,6 +97,8 @@ def _kind(origin: Origin, head: bytes) -> str:
         return "rtf"
     if head.startswith(_ZIP):
         return declared if declared in _CONTAINERS else _container(origin) or declared
+    if declared == "xml" and is_marked_up(head):
+        return "markedup"
     if head.startswith(OLE_MARK):
         return "sheets" if declared == "table" else declared
     if declared in ("word", "opendocument", "pdf", "epub", "sheets") and _is_text(head):
