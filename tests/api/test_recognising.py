@@ -113,3 +113,74 @@ def test_two_different_documents_without_a_title_stay_two(bring):
     assert bring("one.txt", MAY[0][3])[2]["new"] == 1
     assert bring("two.txt", MAY[1][3])[2]["new"] == 1
     assert bring("three.txt", MAY[0][3])[2]["new"] == 0
+
+
+def without_key(rows):
+    return "\n".join(
+        [
+            "headline,source,date,text",
+            *(",".join(f'"{cell}"' for cell in (h, "Hill Farmer", d, t)) for _, h, d, t in rows),
+        ]
+    )
+
+
+def nearly(client, at, name, content):
+    """(what is expected, the choices that go with an import) of a delivery."""
+    upload = client.post(f"{at}/uploads", files=[("files", (name, content.encode(), "text/csv"))]).json()[
+        "id"
+    ]
+    looked = client.post(f"{at}/uploads/{upload}/preview", json={"lots": {}}).json()
+    asked = {"upload_id": upload, "lots": {lot["key"]: lot["choice"] for lot in looked["lots"]}}
+    return client.post(f"{at}/imports/expected", json=asked).json(), asked
+
+
+def finished(client, at, asked):
+    job = client.post(f"{at}/imports", json=asked).json()["id"]
+    deadline = time.monotonic() + 60
+    while (now := client.get(f"{at}/jobs/{job}").json())["state"] in ("queued", "running"):
+        assert time.monotonic() < deadline
+        time.sleep(0.05)
+    assert now["state"] in ("done", "failed"), now
+    return now
+
+
+CORRECTED = [(*row[:3], row[3].replace("nine", "seven").replace("open,", "open by somebody,")) for row in MAY]
+
+
+def test_a_corrected_row_without_a_key_is_shown_for_a_decision(bring, client, at):
+    bring("may.csv", without_key(MAY))
+    expected, asked = nearly(client, at, "may corrected.csv", without_key(CORRECTED))
+    assert (expected["new"], expected["known"], expected["nearly"]) == (3, 1, 3)
+    one, other, third = expected["perhaps"]
+    assert {part["kind"] for part in one["words"]} == {"same", "gone", "new"}
+    again = {
+        "corrects": [{"identity": one["identity"], "text_id": one["text_id"]}],
+        "left_out": [other["identity"]],
+    }
+    report = finished(client, at, asked | {"again": again})["result"]
+    assert (report["new"], report["refused"]) == (1, 1)
+    assert "Left out, as was chosen" in report["refusals"][0]["reason"]
+    texts = client.post(f"{at}/texts/page", json={"most": 50}).json()["rows"]
+    assert len(texts) == 5
+    body = client.get(f"{at}/texts/{one['text_id']}").json()["body"]
+    assert "seven pages" in body and "nine" not in body
+
+
+def test_texts_of_another_project_are_corrected_by_nobody(bring, client, at):
+    bring("may.csv", without_key(MAY))
+    elsewhere = client.post("/api/v1/projects", json={"name": "Elsewhere"}).json()["id"]
+    there = f"/api/v1/projects/{elsewhere}"
+    _, asked = nearly(client, there, "may.csv", without_key(MAY))
+    finished(client, there, asked)
+    theirs = client.post(f"{there}/texts/page", json={"most": 1}).json()["rows"][0]["id"]
+    expected, asked = nearly(client, at, "may corrected.csv", without_key(CORRECTED))
+    again = {"corrects": [{"identity": expected["perhaps"][0]["identity"], "text_id": theirs}]}
+    assert client.post(f"{at}/imports", json=asked | {"again": again}).status_code == 404
+    assert client.get(f"{there}/texts/{theirs}").json()["body"] in [row[3] for row in MAY]
+
+
+def test_other_texts_of_the_same_day_are_no_corrections(bring, client, at):
+    bring("may.csv", without_key(MAY))
+    others = [(key, head, MAY[at_][2], words) for at_, (key, head, _, words) in enumerate(JUNE)]
+    expected, _ = nearly(client, at, "others.csv", without_key(others))
+    assert (expected["new"], expected["nearly"]) == (4, 0)

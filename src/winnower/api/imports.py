@@ -178,6 +178,8 @@ def _expected(found: Expected) -> dict:
         names = ("name", "before", "after")
         example["values"] = [dict(zip(names, one, strict=True)) for one in example["values"]]
         example["words"] = [{"kind": kind, "text": text} for kind, text in example["words"]]
+    for perhaps in plain["perhaps"]:
+        perhaps["words"] = [{"kind": kind, "text": text} for kind, text in perhaps["words"]]
     return plain
 
 

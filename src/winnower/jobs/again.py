@@ -30,14 +30,20 @@ class Again:
     texts: str = "keep"
     values: str = "fill"
     each: dict[str, str] = field(default_factory=dict)
+    #: New rows that correct a text that is there, and those that are left out, by identity in hex.
+    corrects: dict[str, int] = field(default_factory=dict)
+    left_out: list[str] = field(default_factory=list)
 
     @classmethod
     def from_plain(cls, plain: dict[str, Any] | None) -> Again:
-        return cls(**(plain or {}))
+        given = dict(plain or {})
+        rows = given.pop("corrects", None) or []
+        corrects = {one["identity"]: one["text_id"] for one in rows} if isinstance(rows, list) else rows
+        return cls(**given, corrects=corrects)
 
     def takes_text(self, met: Met) -> bool:
         chosen = self.each.get(met.identity.hex(), self.texts)
-        return met.other_text and chosen == "take"
+        return met.other_text and (chosen == "take" or met.identity.hex() in self.corrects)
 
     def takes_value(self, met: Met, name: str) -> bool:
         chosen = self.each.get(met.identity.hex(), self.values)

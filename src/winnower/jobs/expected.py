@@ -10,6 +10,7 @@ import numpy as np
 
 from winnower.core.coding import Stretch, differences
 from winnower.jobs.again import Known, Met, compare, find_stored
+from winnower.jobs.corrected import Nearly, NearTexts
 from winnower.jobs.identity import (
     MOST_AGREEING,
     START_CHARS,
@@ -22,9 +23,11 @@ from winnower.jobs.identity import (
 from winnower.jobs.sources import Piece, Pieces
 from winnower.jobs.storing import not_into
 from winnower.settings import Settings
-from winnower.store.corpus import variables_of
+from winnower.store.corpus import open_corpus, variables_of
 from winnower.store.database import Database, Session
 from winnower.store.imports import identities_of
+from winnower.store.models import Project
+from winnower.store.opened import OpenCorpus
 from winnower.store.texts import bodies
 
 #: Rows that differ and are shown one by one.
@@ -43,6 +46,18 @@ class Example:
     corrected: bool
     words: list[Stretch] = field(default_factory=list)
     values: list[tuple[str, str, str]] = field(default_factory=list)
+
+
+@dataclass
+class Perhaps:
+    """A new row that is perhaps the corrected form of a text that is there."""
+
+    identity: str
+    text_id: int
+    name: str
+    file: str
+    row: int
+    words: list[Stretch] = field(default_factory=list)
 
 
 @dataclass
@@ -66,6 +81,9 @@ class Expected:
     examples: list[Example] = field(default_factory=list)
     agreeing: list[Agreeing] = field(default_factory=list)
     conflicts: list[str] = field(default_factory=list)
+    #: New rows that are nearly a text that is there, of its source and day: ``nearly`` counts, the first are shown.
+    nearly: int = 0
+    perhaps: list[Perhaps] = field(default_factory=list)
 
 
 class _Seen(NamedTuple):
@@ -85,6 +103,7 @@ def expect_import(
     pieces = Pieces(params, settings)
     identities, seen = Identities(examples=True), dict[bytes, _Seen]()
     known = KnownIdentities(_stored(database, project_id))
+    near: NearTexts | None = None
     with database.session() as session:
         variables = {one.name: one for one in variables_of(session, project_id)}
     for piece in pieces:
@@ -101,9 +120,12 @@ def expect_import(
         if wanted := known.candidates(ids, identities.former):
             with database.session() as session:
                 stored = find_stored(session, project_id, wanted, identities.former)
-        there = _count(out, piece, ids, contents, stored, seen)
+        there, fresh = _count(out, piece, ids, contents, stored, seen)
         with database.session() as session:
             _compare(session, project_id, out, piece, contents, there)
+            if fresh and len(known):
+                near = near or NearTexts(_corpus(session, settings, project_id))
+                _note_nearly(out, near.find(session, piece.texts, fresh), piece, ids)
         out.refused += sum(not problem.kept for problem in piece.problems)
         if time.monotonic() > deadline:
             out.share = pieces.bytes_done / max(pieces.bytes_total, 1)
@@ -121,9 +143,9 @@ def _count(
     contents: list[bytes],
     stored: dict[bytes, tuple[int, bytes]],
     seen: dict[bytes, _Seen],
-) -> list[Known]:
-    """Count what is new or came before in this delivery; the rows that are in the project."""
-    there = []
+) -> tuple[list[Known], list[int]]:
+    """Count what is new or came before in this delivery; the rows that are in the project, and those that are new."""
+    there, fresh = [], []
     for at, (identity, content) in enumerate(zip(ids, contents, strict=True)):
         if identity in stored:
             there.append(Known(at, stored[identity][0], identity, stored[identity][1]))
@@ -131,6 +153,7 @@ def _count(
             out.new += 1
             out.placeholders += not piece.texts.body[at]
             seen[identity] = _Seen(content, piece.texts.file[at], piece.texts.line[at])
+            fresh.append(at)
         else:
             before, other = seen[identity], seen[identity].content != content
             out.twice += other
@@ -139,7 +162,28 @@ def _count(
                 place = (piece.texts.file[at], piece.texts.line[at])
                 start = piece.texts.body[at][:START_CHARS]
                 out.agreeing.append(Agreeing((before.file, before.line), place, start, other))
-    return there
+    return there, fresh
+
+
+def _corpus(session: Session, settings: Settings, project_id: int) -> OpenCorpus:
+    project = session.get_one(Project, project_id)
+    return open_corpus(session, project, settings.index / str(project_id))
+
+
+def _note_nearly(out: Expected, found: list[Nearly], piece: Piece, ids: list[bytes]) -> None:
+    texts = piece.texts
+    out.nearly += len(found)
+    for one in found[: MOST_EXAMPLES - len(out.perhaps)]:
+        out.perhaps.append(
+            Perhaps(
+                identity=ids[one.at].hex(),
+                text_id=one.text_id,
+                name=texts.key[one.at] or texts.title[one.at],
+                file=texts.file[one.at],
+                row=texts.line[one.at],
+                words=differences(one.body, texts.body[one.at]),
+            )
+        )
 
 
 def _compare(

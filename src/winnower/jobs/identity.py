@@ -130,6 +130,9 @@ class KnownIdentities:
         found: np.ndarray = self._sorted[at] == short
         return found
 
+    def __len__(self) -> int:
+        return len(self._sorted)
+
     def candidates(self, identities: list[bytes], former: dict[bytes, bytes]) -> list[bytes]:
         """Identities that are possibly known, as they are or as they were once."""
         maybe = self.maybe(identities)

@@ -29,6 +29,7 @@ from winnower.jobs.report import ImportReport
 from winnower.jobs.run import Hold, Progress, Stage, carry_out
 from winnower.jobs.sources import Piece, Pieces
 from winnower.jobs.storing import Labels, column_frame, store_texts
+from winnower.readers import Problem
 from winnower.readers.prepare import PreparedTexts
 from winnower.settings import Settings
 from winnower.store import jobs
@@ -41,6 +42,7 @@ from winnower.store.history import Recorder
 from winnower.store.imports import (
     categories_made,
     come_with,
+    contents_by_id,
     contents_in,
     delivery_of,
     drop_undone,
@@ -55,6 +57,7 @@ from winnower.store.reindex import clear_up, present_parts, publish
 from winnower.store.rollback import remove_delivery, remove_parts
 
 BATCHES_AHEAD = 3
+LEFT_OUT = "Left out, as was chosen: it is nearly a text that is there."
 #: Percent of the way at which all is stored; then the index is joined and the list of texts written.
 READY_AT = 96
 
@@ -220,6 +223,8 @@ class ImportRun:
             mine = self.hold.lasting(lambda session: contents_in(session, here, wanted))
         for handed_over in self._pending:
             mine.update(handed_over)
+        stored |= self._corrected(identities)
+        left_out = set(self.again.left_out)
         keep: list[int] = []
         known: list[Known] = []
         fresh: dict[bytes, bytes] = {}
@@ -227,6 +232,8 @@ class ImportRun:
             before = fresh.get(identity) or mine.get(identity)
             if identity in stored:
                 known.append(Known(at, stored[identity][0], identity, stored[identity][1]))
+            elif identity.hex() in left_out:
+                report.add([Problem(texts.file[at], texts.line[at], LEFT_OUT)])
             elif before is None:
                 keep.append(at)
                 fresh[identity] = content
@@ -237,6 +244,16 @@ class ImportRun:
         self._known.add(list(fresh))
         self._pending.append(fresh)
         return keep, known
+
+    def _corrected(self, identities: list[bytes]) -> dict[bytes, tuple[int, bytes]]:
+        """Rows of which somebody said that they are texts that are there, corrected."""
+        said = {one: text for one in identities if (text := self.again.corrects.get(one.hex())) is not None}
+        if not said:
+            return {}
+        there = self.hold.lasting(
+            lambda session: contents_by_id(session, self.project_id, list(said.values()))
+        )
+        return {one: (text, there[text]) for one, text in said.items() if text in there}
 
     def _store(self, ready: _Ready) -> None:
         """One transaction a batch, tried again while the database is away."""

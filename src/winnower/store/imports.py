@@ -128,6 +128,16 @@ def stored_contents(
     return {row.identity: (row.id, row.content) for row in found}
 
 
+def contents_by_id(session: Session, project_id: int, text_ids: Sequence[int]) -> dict[int, bytes]:
+    """Content hash by id of texts that are part of the project."""
+    found = session.execute(
+        select(TextRow.id, TextRow.content)
+        .join(Delivery, Delivery.id == TextRow.delivery_id)
+        .where(TextRow.project_id == project_id, TextRow.id.in_(text_ids), Delivery.state == "done")
+    )
+    return {row.id: row.content for row in found}
+
+
 def contents_in(session: Session, delivery_id: int, identities: Sequence[bytes]) -> dict[bytes, bytes]:
     """Identity to content hash of texts that a delivery on its way has stored so far."""
     found = session.execute(

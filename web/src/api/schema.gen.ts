@@ -4349,6 +4349,16 @@ export interface components {
             each: {
                 [key: string]: "keep" | "take";
             };
+            /**
+             * Corrects
+             * @default []
+             */
+            corrects: components["schemas"]["CorrectsModel"][];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: string[];
         };
         /**
          * AgreeingPublic
@@ -5943,6 +5953,16 @@ export interface components {
             label: string;
         };
         /**
+         * CorrectsModel
+         * @description A new row, by its identity, that is the corrected form of a text that is there.
+         */
+        CorrectsModel: {
+            /** Identity */
+            identity: string;
+            /** Text Id */
+            text_id: number;
+        };
+        /**
          * Crossed
          * @description A second field that a split is crossed with.
          */
@@ -6452,6 +6472,10 @@ export interface components {
             agreeing: components["schemas"]["AgreeingPublic"][];
             /** Conflicts */
             conflicts: string[];
+            /** Nearly */
+            nearly: number;
+            /** Perhaps */
+            perhaps: components["schemas"]["PerhapsPublic"][];
         };
         /** ExpectedRequest */
         ExpectedRequest: {
@@ -7178,7 +7202,9 @@ export interface components {
              * @default {
              *       "texts": "keep",
              *       "values": "fill",
-             *       "each": {}
+             *       "each": {},
+             *       "corrects": [],
+             *       "left_out": []
              *     }
              */
             again: components["schemas"]["AgainModel"];
@@ -9235,6 +9261,24 @@ export interface components {
             old: string;
             /** New */
             new: string;
+        };
+        /**
+         * PerhapsPublic
+         * @description A new row that is perhaps the corrected form of the text ``text_id``: ``words`` as stretches of both.
+         */
+        PerhapsPublic: {
+            /** Identity */
+            identity: string;
+            /** Text Id */
+            text_id: number;
+            /** Name */
+            name: string;
+            /** File */
+            file: string;
+            /** Row */
+            row: number;
+            /** Words */
+            words: components["schemas"]["StretchPublic"][];
         };
         /** PeriodRule */
         PeriodRule: {

@@ -197,6 +197,13 @@ class Preview(Model):
     notices: list[str]
 
 
+class CorrectsModel(Model):
+    """A new row, by its identity, that is the corrected form of a text that is there."""
+
+    identity: str = Field(max_length=64)
+    text_id: int
+
+
 class AgainModel(Model):
     """What is done with texts that are in the project already: with another text of theirs, with other
     values ("fill": only where there is none), and with single ones by their identity."""
@@ -204,6 +211,8 @@ class AgainModel(Model):
     texts: Literal["keep", "take"] = "keep"
     values: Literal["fill", "take", "keep"] = "fill"
     each: dict[str, Literal["keep", "take"]] = Field(default={}, max_length=2_000)
+    corrects: list[CorrectsModel] = Field(default=[], max_length=2_000)
+    left_out: list[str] = Field(default=[], max_length=2_000)
 
 
 class ExpectedRequest(Model):
@@ -263,6 +272,17 @@ class RowPlace(Model):
     row: int
 
 
+class PerhapsPublic(Model):
+    """A new row that is perhaps the corrected form of the text ``text_id``: ``words`` as stretches of both."""
+
+    identity: str
+    text_id: int
+    name: str
+    file: str
+    row: int
+    words: list[StretchPublic]
+
+
 class ExpectedPublic(Model):
     """What an import would do; not ``everything`` where the files are too large to read through first.
 
@@ -284,6 +304,8 @@ class ExpectedPublic(Model):
     examples: list[ExamplePublic]
     agreeing: list[AgreeingPublic]
     conflicts: list[str]
+    nearly: int
+    perhaps: list[PerhapsPublic]
 
 
 class LeavingPublic(Model):

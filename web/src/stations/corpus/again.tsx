@@ -6,9 +6,11 @@ import { useProjectId } from "../../data/project";
 import { percent, plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
 import { Button, Failure, Select } from "../../parts/controls";
+import { PerhapsCorrected } from "./perhaps";
+import { Words } from "./words";
 
 export type Again = Required<Schema["AgainModel"]>;
-export const KEEP: Again = { texts: "keep", values: "fill", each: {} };
+export const KEEP: Again = { texts: "keep", values: "fill", each: {}, corrects: [], left_out: [] };
 type Found = Schema["ExpectedPublic"];
 const SHOWN = 20;
 
@@ -85,6 +87,7 @@ export function Expected({
           {reason}
         </p>
       ))}
+      <PerhapsCorrected found={now} again={again} onAgain={onAgain} />
       {(now.changed > 0 || now.other_values > 0) && <Choices found={now} again={again} onAgain={onAgain} />}
     </section>
   );
@@ -261,11 +264,4 @@ function Row({
       />
     </li>
   );
-}
-
-function Words({ part }: { part: Schema["StretchPublic"] }) {
-  if (part.kind === "gone") return <del className="text-rust">{part.text}</del>;
-  if (part.kind === "new") return <ins className="bg-straw no-underline">{part.text}</ins>;
-  if (part.kind === "left out") return <span className="text-ink3">{part.text}</span>;
-  return <span>{part.text}</span>;
 }

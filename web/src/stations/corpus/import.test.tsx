@@ -25,6 +25,8 @@ const NOTHING: Schema["ExpectedPublic"] = {
   examples: [],
   agreeing: [],
   conflicts: [],
+  nearly: 0,
+  perhaps: [],
 };
 const target = (column: string, role: Mapping["targets"][number]["role"]) => ({
   column,
