@@ -191,3 +191,53 @@ def test_the_database_is_started_and_stopped_where_none_runs(tmp_path, files):
         assert done.returncode == 0, done.stderr
     assert done.stdout.strip().endswith("\tOne")
     assert not (tmp_path / "own" / "mariadb" / "pid").exists()
+
+
+def test_a_look_shows_how_files_would_be_read_and_stores_nothing(winnower, files, imported):
+    shown = winnower("import", "Lynx", files / "news.csv", "--look").stdout
+    assert "text: text" in shown and "date: date (day first)" in shown and "5 texts looked at" in shown
+    plain = json.loads(winnower("import", "Lynx", files / "news.csv", "--look", "--report", "json").stdout)
+    (lot,) = plain["lots"].values()
+    assert {t["column"]: t["role"] for t in lot["mapping"]["targets"]}["title"] == "title"
+    again = json.loads(winnower("import", "Lynx", files / "news.csv", *COLUMNS, "--report", "json").stdout)
+    assert (again["new"], again["known"]) == (0, 5)
+
+
+def test_a_mapping_is_kept_and_taken_for_the_next_delivery(winnower, files, imported, tmp_path):
+    rows = [
+        [str(n + 20), f"More {n}", "Hill Farmer", "2031-10-01", f"The flock is back, {n}.", "", ""]
+        for n in range(3)
+    ]
+    more, kept = write_table(tmp_path / "more.csv", rows), tmp_path / "kept.json"
+    winnower("import", "Lynx", more, *COLUMNS, "--look", "--keep-mapping", kept)
+    lots = json.loads(kept.read_text())["lots"]
+    (mapping,) = (lot["mapping"] for lot in lots.values())
+    mapping["source_name"] = "Hill Farmer Weekly"
+    kept.write_text(json.dumps({"lots": lots}))
+    report = json.loads(winnower("import", "Lynx", more, "--mapping", kept, "--report", "json").stdout)
+    assert report["new"] == 3
+    sources = winnower("texts", "Lynx", "--format", "jsonl").stdout
+    assert "Hill Farmer Weekly" in sources
+
+
+def test_damaged_files_end_no_command_with_a_trace(winnower, files, imported, tmp_path):
+    (tmp_path / "damaged.xlsx").write_bytes(b"PK\x03\x04 and nothing more")
+    (tmp_path / "deep.json").write_bytes(b"[" * 100_000)
+    rows = [
+        [str(n + 40), f"Again {n}", "Hill Farmer", "2031-11-01", f"The wolf is back, {n}.", "", ""]
+        for n in range(2)
+    ]
+    good = write_table(tmp_path / "good.csv", rows)
+    done = winnower(
+        "import", "Lynx", tmp_path / "damaged.xlsx", tmp_path / "deep.json", good, "--report", "json"
+    )
+    report = json.loads(done.stdout)
+    assert report["new"] == 2 and report["refused"] == 2
+    assert {place["file"] for place in report["refusals"]} == {"damaged.xlsx", "deep.json"}
+
+
+@pytest.mark.parametrize("content", ["{}", "[1]", "no json", '{"lots": [1]}'])
+def test_a_mapping_that_is_none_is_a_sentence(winnower, files, imported, tmp_path, content):
+    (tmp_path / "kept.json").write_text(content)
+    done = winnower("import", "Lynx", files / "news.csv", "--mapping", tmp_path / "kept.json", code=1)
+    assert "is no mapping kept by --keep-mapping" in done.stderr
