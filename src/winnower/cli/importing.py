@@ -20,7 +20,6 @@ from winnower.jobs.importing import ImportRun
 from winnower.jobs.look import FirstLook, LotLook
 from winnower.jobs.reading import PiecesApart
 from winnower.jobs.report import ImportReport
-from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.readers.guess import guess_kind
 from winnower.store.jobs import make_job
@@ -62,7 +61,9 @@ def import_texts(
             if not path.exists():
                 raise ReadError(f"{path.name or path}: There is no such file.")
         wanted = {"text": text, "title": title, "source": source, "date": date, "key": key}
-        looked = _looked(at, found, files, _kept(mapping), wanted, variables, encoding, month_first)
+        looked = _looked(
+            at, found, files, _kept(mapping), wanted, variables, encoding, month_first, again=look
+        )
         _show(looked, report, alone=look)
         lots = {one.lot.key: choice_of(one) for one in looked.lots}
         if keep_mapping is not None:
@@ -108,8 +109,11 @@ def _looked(
     variables: str | None,
     encoding: str | None,
     month_first: bool,
+    *,
+    again: bool,
 ) -> FirstLook:
-    """What a look finds; looked at again with what was named on the command line. Raises ReadError."""
+    """What a look finds, with what was named on the command line; ``again`` looks once more how that is read. Raises
+    ReadError."""
     apart = Apart(at.settings)
 
     def look(lots: dict[str, Any]) -> FirstLook:
@@ -126,13 +130,12 @@ def _looked(
     lots = {one.lot.key: choice_of(one) | {"encoding": encoding} for one in found.lots}
     if encoding:
         found = look(lots)  # names of columns can be others
-    named = {}
     for one in found.lots:
         mapping = _with_named(one, wanted, variables)
-        mapping = replace(mapping, day_first=mapping.day_first and not month_first)
-        named[one.lot.key] = choice_of(one) | {"mapping": mapping_to_plain(mapping), "leave_out": False}
-        named[one.lot.key]["encoding"] = encoding or one.choice.encoding
-    return look(named)
+        one.mapping = replace(mapping, day_first=mapping.day_first and not month_first)
+        one.choice = replace(one.choice, encoding=encoding or one.choice.encoding, leave_out=False)
+        one.doubts, one.kept = [], False
+    return look({one.lot.key: choice_of(one) for one in found.lots}) if again else found
 
 
 def _with_named(one: LotLook, wanted: Wanted, variables: str | None) -> Mapping:
