@@ -5,7 +5,7 @@ import { CutChoice } from "./cut";
 import { Doubts } from "./doubts";
 import { ENCODINGS } from "./encodings";
 import { LongColumns } from "./longcolumns";
-import { LookInNumbers } from "./looknumbers";
+import { LookInNumbers, OddTexts } from "./looknumbers";
 import { Columns, type Mapping, type MappingProps, targetOf, textColumns, withTarget } from "./mapping";
 import { Sameness } from "./same";
 import { SourceOf } from "./sourceof";
@@ -126,6 +126,7 @@ export function LotCard({
               </label>
             )}
           </div>
+          <LookInNumbers numbers={lot.numbers} everything={everything} />
           {lot.renumbered > 0 && (
             <p role="status" className="mb-2.5">
               {plural(lot.renumbered, "row")} looked at {lot.renumbered === 1 ? "has" : "have"} the key of a
@@ -147,7 +148,7 @@ export function LotCard({
           <div className="flex flex-wrap items-end gap-x-5">
             <Sameness lot={lot} mapping={mapping} onChange={setMapping} />
           </div>
-          <LookInNumbers numbers={lot.numbers} everything={everything} />
+          <OddTexts odd={lot.numbers.odd} />
           <Samples samples={lot.samples} />
         </>
       )}
