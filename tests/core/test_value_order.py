@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from winnower.core.dates import DayMonthEvidence, guess_day_first, parse_date
 from winnower.core.numbers import DecimalEvidence, decimal_vote, guess_decimal, parse_number
-from winnower.readers.cutting import Cut, cut_document
+from winnower.readers.cutting import Cut, cut_document, guess_cut
 from winnower.readers.document import Document
-from winnower.readers.mapping import Mapping, Target
+from winnower.readers.mapping import Mapping, Target, guess_mapping
 from winnower.readers.prepare import Preparer
 from winnower.readers.value_order import ValueOrder
 
@@ -124,3 +124,44 @@ def test_the_messages_of_one_chat_are_of_one_order():
     )
     found = cut_document(Document(chat), Cut("messages"))
     assert [one.date[:10] for one in found] == ["2031-05-06", "2031-05-13", "2031-06-07", "2031-06-09"]
+
+
+@pytest.mark.parametrize(
+    ("form", "dates"),
+    [
+        ("[{d}/{m}/2031, 22:04:1{n}] {who}: {words}", "day"),
+        ("\u200e[{m}/{d}/31, 10:04:1{n}\u202fPM] {who}: {words}", "month"),
+        ("{d}.{m}.31, 22:04 - {who}: {words}", "day"),
+        ("2031-{m:02}-{d:02} 22:04 - {who}: {words}", "day"),
+    ],
+)
+def test_exports_of_chats_in_their_many_forms(form, dates):
+    said = [(3, 6, "Ann"), (14, 6, "Ben"), (15, 7, "Ann"), (28, 7, "Ben")]
+    words = "The flock was brought in before dark today."
+    lines = [form.format(d=d, m=m, n=n, who=who, words=words) for n, (d, m, who) in enumerate(said)]
+    pictures = [
+        form.format(d=29, m=7, n=5, who="Ann", words=w) for w in ("\u200eimage omitted", "<Media omitted>")
+    ]
+    system = form.format(d=29, m=7, n=6, who="x", words="y").split("x:")[0] + "Ann added Ben"
+    chat = Document("\n".join([*lines, *pictures, system]))
+    assert guess_cut(chat) == Cut("messages")
+    found = cut_document(chat, Cut("messages"))
+    assert [one.body for one in found] == [words] * 4
+    assert [one.author for one in found] == ["Ann", "Ben", "Ann", "Ben"]
+    assert [one.date[:10] for one in found] == ["2031-06-03", "2031-06-14", "2031-07-15", "2031-07-28"]
+    assert found[0].notices == ("3 lines of the program itself are left out.",)
+
+
+@pytest.mark.parametrize(
+    "header",
+    [
+        ("номер", "заголовок", "дата", "источник", "текст"),
+        ("编号", "标题", "日期", "来源", "正文"),
+        ("番号", "タイトル", "日付", "出典", "本文"),
+        ("الرقم", "العنوان", "التاريخ", "المصدر", "النص"),
+    ],
+)
+def test_names_of_columns_in_other_scripts(header):
+    rows = [[str(n), f"T{n}", f"2031-06-{n:02}", "A", f"短い{n}"] for n in range(1, 6)]
+    roles = {target.column: target.role for target in guess_mapping(header, rows).targets}
+    assert tuple(roles[name] for name in header) == ("key", "title", "date", "source", "text")

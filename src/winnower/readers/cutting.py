@@ -20,6 +20,10 @@ _MESSAGE = re.compile(
     r"(?:\s+[-–]\s+|\s+|:\s+)([^:]{1,60}):\s(.*)$",
     re.IGNORECASE,
 )
+#: Marks of the direction of writing, which chat programs put before lines and their own words.
+_DIRECTION = "\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069\u061c"
+#: What a chat program writes in the place of a picture or a message that was deleted.
+_PLACEHOLDER = re.compile(rf"[{_DIRECTION}].*|<[^<>]{{3,60}}>$")
 _MESSAGE_LIKE = re.compile(r"\[?\d{1,4}[./-]\d{1,2}[./-]\d{1,4}[, ]+(?:at )?\d{1,2}:\d{2}")
 LEAST_WORDS = 12
 DIFFERENT_TITLES = 0.7
@@ -39,7 +43,7 @@ class Cut:
 def guess_cut(document: Document) -> Cut:
     """How a file with several texts is cut; as a whole where nothing speaks for more than one."""
     lines = document.body.split("\n")
-    if _share(lines, _MESSAGE.match) >= 0.5 and sum(map(bool, map(_MESSAGE.match, lines))) >= 4:
+    if _share(lines, _message) >= 0.5 and sum(map(bool, map(_message, lines))) >= 4:
         return Cut("messages")
     for cut in (Cut("fields"), Cut("counter"), Cut("origin"), *_rules(lines), Cut("bold")):
         pieces = cut_document(document, cut)
@@ -48,6 +52,11 @@ def guess_cut(document: Document) -> Cut:
         ):
             return cut
     return Cut()
+
+
+def _message(line: str) -> re.Match[str] | None:
+    """The head of a message of a chat, where a line begins one."""
+    return _MESSAGE.match(line.lstrip(_DIRECTION))
 
 
 def _share(lines: Sequence[str], matches: Callable[[str], object]) -> float:
@@ -94,7 +103,7 @@ def text_starts(document: Document, cut: Cut) -> list[int]:
     """Numbers of the lines, from 0, at which texts begin."""
     lines = document.body.split("\n")
     if cut.kind == "messages":
-        return [at for at, line in enumerate(lines) if _MESSAGE.match(line)]
+        return [at for at, line in enumerate(lines) if _message(line)]
     if cut.kind in ("heading", "page", "bold"):
         at = [place.start for place in document.places if place.kind == cut.kind]
         return sorted({document.body.count("\n", 0, start) for start in at})
@@ -251,7 +260,7 @@ def _messages(document: Document) -> list[Document]:
     head = None
     passed = 0
     written = document.body.split("\n")
-    day_first = guess_day_first(found[1] for line in written if (found := _MESSAGE.match(line)))
+    day_first = guess_day_first(found[1] for line in written if (found := _message(line)))
 
     def close() -> None:
         if head is not None and (body := "\n".join(lines).strip()):
@@ -260,15 +269,18 @@ def _messages(document: Document) -> list[Document]:
             out.append(Document(body, author=head[3].strip(), date=date))
 
     for line in written:
-        if found := _MESSAGE.match(line):
+        if found := _message(line):
             close()
             head, lines = found, [found[4]]
-        elif _MESSAGE_LIKE.match(line):
+            if _PLACEHOLDER.match(found[4]):
+                passed += 1
+                head = None
+        elif _MESSAGE_LIKE.match(line.lstrip(_DIRECTION)):
             passed += 1
         elif head is not None:
             lines.append(line)
     close()
     if passed and out:
-        told = f"{passed:,} lines of the program itself, without a sender, are left out."
+        told = f"{passed:,} lines of the program itself are left out."
         out[0] = replace(out[0], notices=(told,))
     return out

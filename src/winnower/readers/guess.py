@@ -8,23 +8,29 @@ from collections.abc import Sequence
 from winnower.core.dates import parse_date, parse_time
 from winnower.core.numbers import guess_decimal, is_name, parse_number
 
-#: Words for the roles in English, German, French, Spanish, Italian, Dutch, Portuguese and Polish.
+#: Words for the roles in English, German, French, Spanish, Italian, Dutch, Portuguese, Polish, Russian, Chinese, Japanese
+#: and Arabic.
 NAMES = {
     "text": r"text|body|content|article|post|message|answer|full ?text|comment|transcript|abstract|"
     r"volltext|inhalt|artikel|beitrag|nachricht|antwort|kommentar|texte|contenu|corps|r[ée]ponse|"
     r"commentaire|texto|contenido|cuerpo|respuesta|comentario|testo|contenuto|corpo|risposta|commento|"
     r"tekst|inhoud|bericht|antwoord|reactie|conte[úu]do|resposta|coment[áa]rio|tre[śs][ćc]|"
-    r"odpowied[źz]|komentarz|tweet",
+    r"odpowied[źz]|komentarz|tweet|текст|статья|сообщение|ответ|комментарий|содержание|正文|内容|內容|全文|文本|回答|评论|"
+    r"本文|テキスト|コメント|投稿|نص|النص|المحتوى|المقال|الإجابة|التعليق",
     "title": r"title|headline|heading|head|subject|name|titel|[üu]berschrift|schlagzeile|betreff|titre|objet|"
-    r"t[íi]tulo|titular|asunto|titolo|oggetto|kop|onderwerp|assunto|tytu[łl]|nag[łl][óo]wek|temat",
+    r"t[íi]tulo|titular|asunto|titolo|oggetto|kop|onderwerp|assunto|tytu[łl]|nag[łl][óo]wek|temat|заголовок|название|тема|标题|標題|题目|"
+    r"タイトル|題名|見出し|عنوان|العنوان|الموضوع",
     "source": r"source|outlet|paper|publication|medium|publisher|newspaper|channel|quelle|zeitung|"
     r"herausgeber|m[ée]dia|journal|fuente|medio|peri[óo]dico|fonte|testata|giornale|bron|krant|"
-    r"jornal|ve[íi]culo|[źz]r[óo]d[łl]o|gazeta",
+    r"jornal|ve[íi]culo|[źz]r[óo]d[łl]o|gazeta|источник|издание|газета|сми|来源|來源|媒体|媒體|报纸|"
+    r"出典|新聞|掲載紙|مصدر|المصدر|الصحيفة",
     "date": r"date|answered|published|publication date|day|created(?: at)?|posted|time|timestamp|datum|tag|"
     r"ver[öo]ffentlicht(?: am)?|erschienen|zeit|zeitpunkt|publi[ée](?: le)?|fecha|d[íi]a|publicado|"
-    r"data|pubblicato|giorno|gepubliceerd|dag|dzie[ńn]|opublikowano",
+    r"data|pubblicato|giorno|gepubliceerd|dag|dzie[ńn]|opublikowano|дата|дата публикации|опубликовано|"
+    r"日期|发布日期|发表时间|时间|時間|日付|日時|掲載日|公開日|تاريخ|التاريخ|تاريخ النشر",
     "key": r"id|nr|key|url|link|guid|uid|record|number|doi|respondent|ref|nummer|kennung|num[ée]ro|"
-    r"identifiant|n[úu]mero|numero|numer|identyfikator|lfd nr",
+    r"identifiant|n[úu]mero|numero|numer|identyfikator|lfd nr|номер|идентификатор|ссылка|编号|編號|序号|"
+    r"链接|网址|番号|リンク|رقم|الرقم|المعرف|الرابط",
 }  # fmt: skip
 #: Names that have such a word in them and speak of something else.
 _NOT = {
