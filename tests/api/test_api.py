@@ -211,6 +211,9 @@ def test_a_text_is_read_with_its_hits_in_code_points(client, at, filled):
     assert [text["body"][start:][:5] for start in text["paragraphs"]] == ["Deer ", "Birch"]
     around = client.post(f"{at}/texts/{deer}/around", json={"sort": "title"}).json()
     assert (around["position"], around["total"]) == (2, 5)
+    elsewhere = [{"kind": "values", "field": "source", "values": ["Valley Wire"]}]
+    around = client.post(f"{at}/texts/{deer}/around", json={"sort": "title", "scope": elsewhere}).json()
+    assert around == {"position": None, "total": 1, "previous": None, "next": kittens}
     problem(
         client.get(f"{at}/texts/{deer}", params={"marked": "{"}), 422, "What is to be marked cannot be read"
     )

@@ -175,3 +175,43 @@ def test_every_view_opens_on_every_kind_of_project(kind, address, account, proje
                 found[f"{view} (barriers)"] = barriers
         assert found == {}
         assert page.errors() == []
+
+
+SCOPE = quote('[{"kind":"values","field":"source","values":["Orrin Courier"]}]')
+IN_SCOPE = "2 of 5 texts"
+
+
+def test_the_scope_goes_along_to_every_station_and_view(desk, project):
+    """By the links of the header and of each station, as people go; the same texts are counted everywhere."""
+    page, at = desk, f"/projects/{project.id}"
+    page.open(f"{at}/corpus?scope={SCOPE}")
+
+    def follow(selector):
+        page.driver.execute_script("arguments[0].click()", page.find(selector))
+        page.says("[data-testid=scope-size]", IN_SCOPE)
+        page.wait(lambda: "scope=" in page.driver.current_url, f"no scope in the address after {selector}")
+
+    for station in ("coding", "notebook", "dictionary", "compare", "corpus", "coding", "corpus", "notebook"):
+        follow(f"nav[aria-label=Stations] a[href*='/{station}']")
+        for view in page.driver.execute_script(VIEWS_OF_STATION):
+            follow(f"main nav a[href^='{view.split('?')[0]}?']")
+    page.open(f"{at}/coding/read?scope={SCOPE}")
+    page.text("Text 1 of 2", "span")
+
+
+def test_a_text_outside_the_scope_leads_back_into_it(desk, project):
+    page, at = desk, f"/projects/{project.id}"
+    read = page.driver.current_url.split("?")[0]  # of a source that the scope leaves out
+    page.driver.get(f"{read}?scope={SCOPE}")
+    page.text("Outside the scope", "span")
+    page.button("Next ›").click()
+    page.text("Text 1 of 2", "span")
+    # what was read last is of the scope now, and is opened again
+    page.open(f"{at}/coding?scope={SCOPE}")
+    page.text("Text 1 of 2", "span")
+
+
+#: Where the views of a station lead: the links of its own row of views.
+VIEWS_OF_STATION = """
+return [...document.querySelectorAll('main nav a')].filter((a) => a.checkVisibility()).map((a) => a.getAttribute('href'))
+"""

@@ -139,15 +139,16 @@ def text(
 
 @router.post("/texts/{text_id}/around")
 def around(desk: Reading, text_id: int, asked: s.AroundRequest) -> s.Around:
-    """The texts before and after one in the order of the table."""
+    """The texts before and after one in the order of the table; from outside the scope the first of it is next."""
     corpus = desk.corpus
     place = corpus.place_of(text_id)
     places = corpus.ordered(asked.texts, asked.sort, asked.descending)
     at = np.flatnonzero(places == place)
-    if not len(at):
-        return s.Around(position=None, total=len(places), previous=None, next=None)
-    here = int(at[0])
     ids = corpus.columns.text_id
+    if not len(at):
+        first = int(ids[places[0]]) if len(places) else None
+        return s.Around(position=None, total=len(places), previous=None, next=first)
+    here = int(at[0])
     return s.Around(
         position=here + 1,
         total=len(places),

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Condition } from "../api/client";
-import { carried, conditionLabel, scopeFromSearch, searchWithScope } from "./scope";
+import { along, carried, conditionLabel, scopeFromSearch, searchWithScope } from "./scope";
 
 const scope: Condition[] = [{ kind: "values", field: "source", values: ["Hill Farmer"], exclude: false }];
 
@@ -27,4 +27,12 @@ test("scope and open evidence go along to the next view, the rest stays behind",
   expect(carried(`?${search}`).toString()).toBe(
     new URLSearchParams({ scope: "[]", evidence: "{}" }).toString(),
   );
+});
+
+test("whatever else is said in an address, the scope goes along", () => {
+  const scope = JSON.stringify([{ kind: "values", field: "source", values: ["Hill Farmer"] }]);
+  const search = `?${new URLSearchParams({ scope, sort: "title" })}`;
+  const next = new URLSearchParams(along(search, { paragraph: 4 }));
+  expect(Object.fromEntries(next)).toEqual({ scope, paragraph: "4" });
+  expect(along("", {})).toBe("");
 });

@@ -30,6 +30,13 @@ export function carried(search: string): URLSearchParams {
   return new URLSearchParams(kept);
 }
 
+/** The search part of an address in which the scope goes along, with what else is said there. */
+export function along(search: string, more: Record<string, string | number> = {}): string {
+  const next = carried(search);
+  for (const [name, value] of Object.entries(more)) next.set(name, String(value));
+  return next.size ? `?${next}` : "";
+}
+
 type Field = Schema["FieldInfo"];
 
 /** What a condition says, short enough for a chip. */

@@ -63,7 +63,7 @@ export default function Inside({ me, away }: { me: Schema["Me"]; away: boolean }
             }
           />
           <Route path="/projects/:projectId" element={<Frame me={me} />}>
-            <Route index element={<Navigate to="corpus" replace />} />
+            <Route index element={<Onward to="corpus" />} />
             <Route path="corpus" element={<TextTable />} />
             <Route path="corpus/import" element={<ImportFlow />} />
             <Route path="corpus/deliveries" element={<Deliveries />} />
@@ -75,7 +75,7 @@ export default function Inside({ me, away }: { me: Schema["Me"]; away: boolean }
             <Route path="corpus/check" element={<CheckView />} />
             <Route path="corpus/:textId" element={<Reader />} />
             <Route path="dictionary" element={<DictionaryStation />} />
-            <Route path="coding" element={<Navigate to="read" replace />} />
+            <Route path="coding" element={<Onward to="read" />} />
             <Route path="coding/read" element={<Read />} />
             <Route path="coding/read/:textId" element={<Read />} />
             <Route path="coding/codebook" element={<Codebook />} />
@@ -86,7 +86,7 @@ export default function Inside({ me, away }: { me: Schema["Me"]; away: boolean }
             <Route path="compare/together" element={<TogetherView />} />
             <Route path="compare/network" element={<NetworkView />} />
             <Route path="compare/beside" element={<BesideView />} />
-            <Route path="notebook" element={<Navigate to="notes" replace />} />
+            <Route path="notebook" element={<Onward to="notes" />} />
             <Route path="notebook/data" element={<DataTables />} />
             <Route path="notebook/findings" element={<Findings />} />
             <Route path="notebook/assistant" element={<Assistant />} />
@@ -151,4 +151,9 @@ function Frame({ me }: { me: Schema["Me"] }) {
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
     </EvidenceProvider>
   );
+}
+
+/** To the first view of a station; what is in the address, the scope above all, goes along. */
+function Onward({ to }: { to: string }) {
+  return <Navigate to={{ pathname: to, search: useLocation().search }} replace />;
 }

@@ -13,6 +13,21 @@ export function FirstText() {
   const { search } = useLocation();
   const { scope } = useScope();
   const last = readPlace(project_id)?.text ?? null;
+  // what was read last counts where it is of the scope
+  const around = useQuery({
+    queryKey: keys.of(project_id, "around", last, scope, "date", ""),
+    queryFn: () =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/texts/{text_id}/around", {
+          params: { path: { project_id, text_id: last ?? 0 } },
+          body: { scope: [...scope], sort: "date", descending: false },
+        }),
+      ),
+    enabled: last !== null && scope.length > 0,
+    retry: false,
+  });
+  const within = scope.length === 0 || (around.data?.position ?? 0) > 0;
+  const asking = last !== null && scope.length > 0 && around.isPending;
   const first = useQuery({
     queryKey: keys.of(project_id, "page", "first to read", scope),
     queryFn: () =>
@@ -22,9 +37,9 @@ export function FirstText() {
           body: { scope: [...scope], find: "", sort: "date", descending: false, start: 0, most: 1 },
         }),
       ),
-    enabled: last === null,
+    enabled: last === null || (!asking && !within),
   });
-  const id = last ?? first.data?.rows[0]?.id;
+  const id = (within ? last : null) ?? first.data?.rows[0]?.id;
   if (id !== undefined) return <Navigate to={`/projects/${project_id}/coding/read/${id}${search}`} replace />;
   return (
     <div className="flex h-full flex-col">

@@ -3,6 +3,7 @@ import { type Code, useCodes } from "../../data/coding";
 import { useNotes } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
+import { along } from "../../lib/scope";
 import { useDraft } from "../../lib/usedraft";
 import { Button, Field, Select } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
@@ -28,6 +29,7 @@ export function One({
   onGone: () => void;
 }) {
   const project = useProjectId();
+  const { search } = useLocation();
   const { change, merge, remove } = useCodes();
   const of = (name: Words) => ({ code, name, writes, change });
   const below = new Set(under(codes, code.id));
@@ -86,7 +88,7 @@ export function One({
             technical: for the work itself, not for findings
           </label>
           <Link
-            to={`/projects/${project}/notebook/assistant?task=wordings&code=${code.id}`}
+            to={`/projects/${project}/notebook/assistant${along(search, { task: "wordings", code: code.id })}`}
             title="Let the assistant propose other names, from what stands under it"
             className="font-semibold text-bottle hover:underline"
           >

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import type { Network as Asked, NetworkAnswer } from "../../data/answers";
 import { useProjectId, useScope, useSummary } from "../../data/project";
 import { percent, whole } from "../../lib/numbers";
-import { searchWithScope } from "../../lib/scope";
+import { along, searchWithScope } from "../../lib/scope";
 import { term } from "../../lib/terms";
 import { Button } from "../../parts/controls";
 import { CodeTopic } from "./topiccode";
@@ -25,6 +25,7 @@ export function Topics({
 }) {
   const show = useTopic(answer);
   const project = useProjectId();
+  const { search } = useLocation();
   const navigate = useNavigate();
   const { scope } = useScope();
   const writes = useSummary().data?.role !== "reader";
@@ -127,9 +128,10 @@ export function Topics({
                     Narrow
                   </Button>
                   <Link
-                    to={`/projects/${project}/notebook/assistant?task=topic+name&words=${encodeURIComponent(
-                      wordsOf(answer, at).slice(0, 20).join(", "),
-                    )}`}
+                    to={`/projects/${project}/notebook/assistant${along(search, {
+                      task: "topic name",
+                      words: wordsOf(answer, at).slice(0, 20).join(", "),
+                    })}`}
                     title="Let the assistant propose names"
                     className="px-1 font-semibold text-bottle hover:underline"
                   >

@@ -1,10 +1,11 @@
 import { useRef, useState } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import { useFindings } from "../../data/answers";
 import type { Cited, Reply, Task } from "../../data/assistant";
 import { useTaking } from "../../data/assistant";
 import { useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
+import { along } from "../../lib/scope";
 import { Button, Menu } from "../../parts/controls";
 import { Proposals } from "./assistantproposals";
 
@@ -116,6 +117,7 @@ function Numbers({
 
 function OnePassage({ one, shown }: { one: Cited; shown: boolean }) {
   const project = useProjectId();
+  const { search } = useLocation();
   return (
     <li
       data-passage={one.number}
@@ -127,7 +129,7 @@ function OnePassage({ one, shown }: { one: Cited; shown: boolean }) {
         {one.words}
       </p>
       <Link
-        to={`/projects/${project}/coding/read/${one.text_id}?paragraph=${one.paragraph}`}
+        to={`/projects/${project}/coding/read/${one.text_id}${along(search, { paragraph: one.paragraph })}`}
         className="text-[11.5px] text-ink2 hover:underline"
       >
         {one.origin}

@@ -4,6 +4,7 @@ import { useCodebook } from "../../data/coding";
 import { KINDS, type Note, useNoteChanges, useNoteWriting } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { date } from "../../lib/numbers";
+import { along } from "../../lib/scope";
 import { Button, Input, Select } from "../../parts/controls";
 import { NoteEditor } from "./editor";
 
@@ -136,7 +137,7 @@ export function NotePage({
           <span className="min-w-0 truncate">
             on the {note.finding_title !== null ? "finding" : "question"}{" "}
             <Link
-              to={`/projects/${project}/notebook/findings${note.finding_id ? `?finding=${note.finding_id}` : ""}`}
+              to={`/projects/${project}/notebook/findings${along(search, note.finding_id ? { finding: note.finding_id } : {})}`}
               className="text-bottle hover:underline"
             >
               {note.finding_title ?? note.question_words}

@@ -1,7 +1,8 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import { useProjectId } from "../../data/project";
 import type { Block, Part } from "../../data/reports";
+import { along } from "../../lib/scope";
 
 const HEADS = ["", "text-[19px] mt-2", "text-[16px] mt-1", "text-[14.5px]", "text-[13.5px]"];
 const ROWS = 30;
@@ -22,6 +23,7 @@ export function Blocks({ report, part }: { report: number; part: Part }) {
 
 function One({ report, part, block, label }: { report: number; part: Part; block: Block; label: string }) {
   const project = useProjectId();
+  const { search } = useLocation();
   if (block.kind === "heading") {
     const Head = `h${Math.min(block.level + 1, 5)}` as "h2";
     return <Head className={`mb-1.5 font-[650] ${HEADS[block.level] ?? ""}`}>{block.words}</Head>;
@@ -41,7 +43,7 @@ function One({ report, part, block, label }: { report: number; part: Part; block
         <footer className="mt-0.5 font-sans text-[12px] text-ink2">
           {block.text_id ? (
             <Link
-              to={`/projects/${project}/coding/read/${block.text_id}?paragraph=${block.paragraph ?? 1}`}
+              to={`/projects/${project}/coding/read/${block.text_id}${along(search, { paragraph: block.paragraph ?? 1 })}`}
               className="hover:underline"
             >
               {block.origin}
@@ -69,6 +71,7 @@ function Figure({
   label: string;
 }) {
   const project = useProjectId();
+  const { search } = useLocation();
   const [failed, setFailed] = useState("");
   return (
     <figure className="my-3">
@@ -88,7 +91,7 @@ function Figure({
       <figcaption className="mt-1 font-semibold">
         {label}. {block.caption}{" "}
         <Link
-          to={`/projects/${project}/notebook/findings?finding=${block.finding_id}`}
+          to={`/projects/${project}/notebook/findings${along(search, { finding: block.finding_id })}`}
           className="font-normal text-bottle hover:underline"
         >
           open the finding
