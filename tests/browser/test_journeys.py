@@ -4,6 +4,7 @@ import csv
 from pathlib import Path
 
 from python_calamine import CalamineWorkbook
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.chromium import Page, saved_file
@@ -184,3 +185,21 @@ def test_numbers_saved_as_csv_say_the_same_as_the_table(page, tmp_path, download
         saved = {(r["category"], r["group"]): r for r in csv.DictReader(file)}
     rate = float(saved[("Ecology", "Orrin Courier")]["rate per 1,000 words"])
     assert (f"{rate:.0f}" if rate >= 100 else f"{rate:.1f}") in shown
+
+
+def test_a_double_click_on_undo_takes_back_one_step(desk, project):
+    page = desk
+    page.driver.execute_async_script(
+        "const [at, done] = arguments;"
+        "const add = (body) => fetch(at, {method: 'POST', headers: {'Content-Type': 'application/json'}, body});"
+        "add(JSON.stringify({body: 'First'})).then(() => add(JSON.stringify({body: 'Second'}))).then(() => done())",
+        f"/api/v1/projects/{project.id}/notes",
+    )
+    page.open(f"/projects/{project.id}/notebook/notes")
+    page.text("Second")
+    undo = page.find("button[aria-label=Undo]:enabled")
+    ActionChains(page.driver).double_click(undo).perform()
+    page.find("button[aria-label=Redo]:enabled")
+    page.wait(lambda: "Second" not in page.find("main").text, "the second note is there still")
+    page.text("First")
+    page.wait(lambda: page.find("button[aria-label=Undo]").is_enabled())

@@ -85,7 +85,7 @@ def test_what_somebody_else_added_does_not_go_with_an_undo(project, somebody):  
 
 def test_a_password_is_changed_and_other_sessions_end(project, address):  # noqa: F811
     page = project
-    choose(page, "Signed in as Browser Person", "Password and sessions")
+    choose(page, "BP: signed in as Browser Person", "Password and sessions")
     page.says("[role=dialog]", "Where you are signed in")
     page.says("[role=dialog] ul", "Chrome")
     old, new = page.driver.find_elements("css selector", "[role=dialog] input[type=password]")

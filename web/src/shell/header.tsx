@@ -59,6 +59,7 @@ export function Header({
         return;
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
         event.preventDefault();
+        if (event.repeat) return; // a key that is held down is one step
         if (event.shiftKey) redo();
         else undo();
       } else if (event.key === "?") {
@@ -123,7 +124,8 @@ export function Header({
           aria-label="Undo"
           title={summary?.undo ? `Undo: ${summary.undo}` : "Nothing to undo"}
           disabled={!summary?.undo}
-          onClick={undo}
+          // a double click is one step
+          onClick={(event) => event.detail < 2 && undo()}
           className="px-1 text-[15px] disabled:opacity-35"
         >
           ↶
@@ -133,7 +135,7 @@ export function Header({
           aria-label="Redo"
           title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to do again"}
           disabled={!summary?.redo}
-          onClick={redo}
+          onClick={(event) => event.detail < 2 && redo()}
           className="px-1 text-[15px] disabled:opacity-35"
         >
           ↷
@@ -152,7 +154,7 @@ export function Header({
           trigger={
             <button
               type="button"
-              aria-label={`Signed in as ${me.full_name}`}
+              aria-label={`${initials}: signed in as ${me.full_name}`}
               className="grid h-[26px] w-[26px] place-items-center rounded-full bg-[#C98F2B] text-[11px] font-bold text-[#1b1200]"
             >
               {initials}
