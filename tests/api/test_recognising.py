@@ -1,6 +1,7 @@
 """What is known from earlier deliveries, as the interface asks: tables that number their own rows, files under other
 names."""
 
+import json
 import time
 
 import pytest
@@ -184,3 +185,28 @@ def test_other_texts_of_the_same_day_are_no_corrections(bring, client, at):
     others = [(key, head, MAY[at_][2], words) for at_, (key, head, _, words) in enumerate(JUNE)]
     expected, _ = nearly(client, at, "others.csv", without_key(others))
     assert (expected["new"], expected["nearly"]) == (4, 0)
+
+
+def test_replies_of_a_json_file_become_texts_of_their_own_by_choice(client, at):
+    replies = [{"id": n, "text": f"Reply number {n}, of some words."} for n in range(1, 4)]
+    posts = [
+        {
+            "id": f"p{n}",
+            "text": f"The gate is open, for the {n}th time.",
+            "date": "2031-06-03",
+            "replies": replies,
+        }
+        for n in range(1, 3)
+    ]
+    upload = client.post(
+        f"{at}/uploads", files=[("files", ("posts.json", json.dumps(posts).encode(), "application/json"))]
+    ).json()["id"]
+    looked = client.post(f"{at}/uploads/{upload}/preview", json={"lots": {}}).json()["lots"][0]
+    assert looked["lists"] == ["replies"] and looked["numbers"]["texts"] == 2
+    choice = looked["choice"] | {"records": "replies", "mapping": None}
+    looked = client.post(f"{at}/uploads/{upload}/preview", json={"lots": {looked["key"]: choice}}).json()[
+        "lots"
+    ][0]
+    assert looked["numbers"]["texts"] == 6 and "of.text" in looked["header"]
+    job = finished(client, at, {"upload_id": upload, "lots": {looked["key"]: looked["choice"]}})
+    assert job["result"]["new"] == 6, job

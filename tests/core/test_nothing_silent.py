@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from winnower.core.errors import ReadError
 from winnower.readers.encoding import guess_encoding, open_text
 from winnower.readers.html import words_of_html
 from winnower.readers.json_tables import JsonReader
@@ -81,8 +82,8 @@ def test_an_ampersand_in_a_reference_stays():
     )
 
 
-def rows_of(value):
-    reader = JsonReader(io.BytesIO(json.dumps(value).encode()), "a.json", lines=False)
+def rows_of(value, records=""):
+    reader = JsonReader(io.BytesIO(json.dumps(value).encode()), "a.json", lines=False, records=records)
     return [dict(zip(reader.header, row, strict=True)) for batch in reader.batches() for row in batch.rows]
 
 
@@ -105,3 +106,40 @@ def test_an_object_of_objects_is_one_text_each():
 )
 def test_other_shapes_are_read_as_before(value, texts):
     assert [row["text"] for row in rows_of(value)] == texts
+
+
+POSTS = [
+    {
+        "id": 1,
+        "text": "The gate is open.",
+        "by": {"name": "Ann"},
+        "replies": [{"id": 11, "text": "It is not."}, {"id": 12, "text": "It was.", "by": {"name": "Ben"}}],
+    },
+    {"id": 2, "text": "Rain.", "by": {"name": "Ben"}, "replies": []},
+]
+
+
+def test_a_list_of_objects_can_be_texts_of_its_own_with_what_they_are_on():
+    reader = JsonReader(io.BytesIO(json.dumps(POSTS).encode()), "a.json", lines=False)
+    assert reader.lists == ["replies"]
+    rows = rows_of(POSTS, "replies")
+    assert [row["text"] for row in rows] == ["It is not.", "It was."]
+    assert [(row["of.id"], row["of.text"]) for row in rows] == [("1", "The gate is open.")] * 2
+    assert [row["by.name"] for row in rows] == ["Ann", "Ben"] and rows[1]["of.by.name"] == "Ann"
+
+
+def test_lists_deeper_in_and_wrong_paths():
+    value = [{"post": {"text": "A.", "thread": {"answers": [{"text": "B."}, {"text": "C."}]}}}]
+    reader = JsonReader(io.BytesIO(json.dumps(value).encode()), "a.json", lines=False)
+    assert reader.lists == ["post.thread.answers"]
+    assert [row["text"] for row in rows_of(value, "post.thread.answers")] == ["B.", "C."]
+    with pytest.raises(ReadError, match="no records"):
+        rows_of(value, "post.nothing")
+
+
+def test_long_lists_are_told_to_be_shortened():
+    value = [{"text": "A.", "replies": [{"text": str(n)} for n in range(60)]}] * 2
+    reader = JsonReader(io.BytesIO(json.dumps(value).encode()), "a.json", lines=False)
+    assert sum(len(batch.rows) for batch in reader.batches()) == 2
+    assert "20 more were left out" in reader.notices[0]
+    assert len(rows_of(value, "replies")) == 120

@@ -49,6 +49,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             encoding=one.choice.encoding,
             delimiter=one.choice.delimiter,
             headings=one.choice.headings,
+            records=one.choice.records,
             cut=one.choice.cut,  # type: ignore[arg-type]
             cut_line=one.choice.cut_line,
             speakers=one.choice.speakers,
@@ -58,6 +59,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
         kept=one.kept,
         reason=one.reason,
         header=lot.header,
+        lists=lot.lists,
         rows=[[cell[:SAMPLE_CHARS] for cell in row] for row in one.rows],
         samples=_samples(one.samples),
         doubts=[s.DoubtPublic(**doubt._asdict()) for doubt in one.doubts],

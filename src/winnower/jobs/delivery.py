@@ -110,6 +110,7 @@ def choice_of(one: LotLook) -> dict[str, Any]:
         "encoding": choice.encoding,
         "delimiter": choice.delimiter,
         "headings": choice.headings,
+        "records": choice.records,
         "cut": choice.cut,
         "cut_line": choice.cut_line,
         "speakers": choice.speakers,

@@ -18,19 +18,25 @@ from winnower.readers.tables import MAX_COLUMNS, Batch, is_full
 #: Columns are those of so many first records; fields that come up later are told, not lost silently.
 HEAD_RECORDS = 1_000
 MAX_DEPTH = 20
+#: Objects of a list that become columns of their own.
+MOST_NUMBERED = 50
 MAX_LINE_BYTES = 64_000_000
 #: Joins plain values of a list; a variable with several values is parted at it again.
 JOINER = "; "
 
 
 class JsonReader:
-    """Records of a JSON array (also one inside an object) or of JSON Lines."""
+    """Records of a JSON array (also one inside an object) or of JSON Lines; with ``records`` the objects of the list at
+    that path of each, such as comments, with the fields of what they are on."""
 
     delimiter = ""
     encoding = "utf-8"
 
-    def __init__(self, raw: BinaryIO, file: str, *, lines: bool) -> None:
-        self.file = file
+    def __init__(self, raw: BinaryIO, file: str, *, lines: bool, records: str = "") -> None:
+        self.file, self._path = file, records
+        #: Fields of the first records that hold lists of objects: each of these could be a record of its own.
+        self.lists: list[str] = []
+        self._shortened = 0
         self.problems: list[Problem] = []
         self.notices: list[str] = []
         self._late: dict[str, int] = {}
@@ -65,6 +71,11 @@ class JsonReader:
             if is_full(len(batch.rows), chars, complete):
                 yield batch
                 batch, chars, complete = Batch(), 0, complete + 1
+        if self._shortened:
+            self.notices.append(
+                f"Of lists of objects the first {MOST_NUMBERED} are columns; {self._shortened:,} more were left out. "
+                "They can be texts of their own."
+            )
         for name, times in sorted(self._late.items())[:20]:
             self.notices.append(
                 f"The field {name} comes up only after the first {HEAD_RECORDS:,} records and was left out "
@@ -123,13 +134,16 @@ class JsonReader:
         if not isinstance(record, dict):
             self.problems.append(Problem(self.file, number, "This record is not an object with fields."))
             return
-        out: dict[str, str] = {}
-        try:
-            flatten(record, "", out, 0)
-        except ReadError as error:
-            self.problems.append(Problem(self.file, number, error.message))
-            return
-        yield number, out
+        if number <= HEAD_RECORDS:
+            self.lists += [path for path in lists_in(record) if path not in self.lists]
+        for one in inner_records(record, self._path) if self._path else (record,):
+            out: dict[str, str] = {}
+            try:
+                self._shortened += flatten(one, "", out, 0)
+            except ReadError as error:
+                self.problems.append(Problem(self.file, number, error.message))
+                continue
+            yield number, out
 
 
 #: Stands for "the values of the object that the file is".
@@ -183,21 +197,56 @@ def _array_path(raw: BinaryIO, begin: int) -> tuple[str | None, dict | None]:
     return ("", found) if isinstance(found, dict) else (None, None)
 
 
-def flatten(value: Any, path: str, out: dict[str, str], depth: int) -> None:
-    """Nested fields by path: ``author.name``; lists of plain values joined, lists of objects numbered."""
+def lists_in(record: dict[str, Any], path: str = "", depth: int = 0) -> list[str]:
+    """Paths of the fields of a record that hold lists of objects."""
+    found = []
+    for key, value in record.items():
+        here = f"{path}.{key}" if path else str(key)
+        if isinstance(value, list) and any(isinstance(inner, dict) for inner in value):
+            found.append(here)
+        elif isinstance(value, dict) and depth < MAX_DEPTH:
+            found += lists_in(value, here, depth + 1)
+    return found
+
+
+def inner_records(record: dict[str, Any], path: str) -> Iterator[dict[str, Any]]:
+    """The objects of the list at a path of a record, each with the fields of the record, which are named with "of." where
+    an object has one of that name itself. None where the record has no such list."""
+    value: Any = record
+    for name in path.split("."):
+        value = value.get(name) if isinstance(value, dict) else None
+    around = _without(record, path)
+    for inner in value if isinstance(value, list) else ():
+        if isinstance(inner, dict):
+            yield {**inner, **{f"of.{key}" if key in inner else key: told for key, told in around.items()}}
+
+
+def _without(record: dict[str, Any], path: str) -> dict[str, Any]:
+    name, _, rest = path.partition(".")
+    if not rest:
+        return {key: value for key, value in record.items() if key != name}
+    return {key: _without(value, rest) if key == name else value for key, value in record.items()}
+
+
+def flatten(value: Any, path: str, out: dict[str, str], depth: int) -> int:
+    """Nested fields by path: ``author.name``; lists of plain values joined, lists of objects numbered. How many objects
+    of long lists were left out."""
+    left_out = 0
     if depth > MAX_DEPTH:
         raise ReadError(f"This record is nested more than {MAX_DEPTH} levels deep.")
     if isinstance(value, dict):
         for key, inner in value.items():
-            flatten(inner, f"{path}.{key}" if path else str(key), out, depth + 1)
+            left_out += flatten(inner, f"{path}.{key}" if path else str(key), out, depth + 1)
     elif isinstance(value, list):
         if all(not isinstance(inner, (dict, list)) for inner in value):
             out[path] = JOINER.join(plain(inner) for inner in value if inner is not None)
         else:
-            for at, inner in enumerate(value[:50], 1):
-                flatten(inner, f"{path}.{at}", out, depth + 1)
+            left_out += max(len(value) - MOST_NUMBERED, 0)
+            for at, inner in enumerate(value[:MOST_NUMBERED], 1):
+                left_out += flatten(inner, f"{path}.{at}", out, depth + 1)
     else:
         out[path] = plain(value)
+    return left_out
 
 
 def plain(value: Any) -> str:

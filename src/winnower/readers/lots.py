@@ -29,6 +29,8 @@ class Lot:
     encoding: str = ""
     delimiter: str = ""
     headings: tuple[int, ...] = ()
+    #: Fields of a JSON file whose lists of objects could be texts of their own.
+    lists: list[str] = field(default_factory=list)
     origins: list[Origin] = field(default_factory=list)
 
     @property
@@ -43,12 +45,13 @@ class Lot:
 @dataclass(frozen=True)
 class LotChoice:
     """What somebody chose for a lot besides the mapping. ``headings`` says where those of a table stand
-    (readers/headings.py); ``cut`` and ``cut_line`` (readers/cutting.py) and whether
+    (readers/headings.py), ``records`` which list of a JSON file holds the texts; ``cut`` and ``cut_line`` (readers/cutting.py) and whether
     ``speakers`` are kept as turns are for documents, as is ``keep_lines``: lines that were wrapped are joined without."""
 
     encoding: str | None = None
     delimiter: str | None = None
     headings: str = ""
+    records: str = ""
     cut: str = "file"
     cut_line: str = ""
     speakers: bool = False
@@ -120,7 +123,8 @@ def _peek(
         reader = open_table(origin, limit_chars)
         key = lot_key(origin.kind, reader.header)
         choice = choices.get(key)
-        if choice and (choice.encoding or choice.delimiter or choice.headings):
+        lists = list(getattr(reader, "lists", ()))
+        if choice and (choice.encoding or choice.delimiter or choice.headings or choice.records):
             # a choice that does not fit is told where the table is read; the lot stays, to choose again
             with suppress(ReadError):
                 reader = open_chosen(origin, limit_chars, choice)
@@ -130,7 +134,7 @@ def _peek(
     label = _label(origin, reader.header)
     found = getattr(reader, "headings", None)
     rows = found.rows if found else ()
-    return Lot(key, origin.kind, label, reader.header, reader.encoding, reader.delimiter, rows)
+    return Lot(key, origin.kind, label, reader.header, reader.encoding, reader.delimiter, rows, lists)
 
 
 def open_chosen(
@@ -143,6 +147,7 @@ def open_chosen(
         encoding=choice.encoding,
         delimiter=choice.delimiter,
         headings=choice.headings,
+        records=choice.records,
         count=count,
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import io
 from collections.abc import Callable, Iterator
-from typing import BinaryIO, Protocol
+from typing import Any, BinaryIO, Protocol
 
 from winnower.core.errors import ReadError
 from winnower.readers.archives import DAMAGED
@@ -113,6 +113,7 @@ def open_table(
     encoding: str | None = None,
     delimiter: str | None = None,
     headings: str = "",
+    records: str = "",
     count: Callable[[int], None] = lambda size: None,
 ) -> RowReader:
     """A reader for a table of any kind. Raises ReadError."""
@@ -122,20 +123,24 @@ def open_table(
         return SheetReader(origin, open_workbook(origin), origin.sheet, headings, count)
     try:
         raw = io.BufferedReader(_Counted(origin.open(), count), 1 << 18)
+        if origin.kind in ("json", "jsonl"):
+            return _json(origin, raw, records)
         return _open(origin, raw, limit_chars, encoding, delimiter, headings)
     except DAMAGED as error:
         raise ReadError(f"The file cannot be read: {why(error)}.") from error
 
 
+def _json(origin: Origin, raw: Any, records: str) -> RowReader:
+    from winnower.readers.json_tables import JsonReader
+
+    raw = _unmarked(raw)
+    lines = origin.kind == "jsonl" or _one_object_a_line(raw.peek(64_000))
+    return JsonReader(raw, origin.name, lines=lines, records=records)
+
+
 def _open(
     origin: Origin, raw, limit_chars: int, encoding: str | None, delimiter: str | None, headings: str
 ) -> RowReader:
-    if origin.kind in ("json", "jsonl"):
-        from winnower.readers.json_tables import JsonReader
-
-        raw = _unmarked(raw)
-        lines = origin.kind == "jsonl" or _one_object_a_line(raw.peek(64_000))
-        return JsonReader(raw, origin.name, lines=lines)
     if origin.kind == "xml":
         from winnower.readers.feeds import looks_like_feed
 

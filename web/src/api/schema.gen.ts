@@ -332,7 +332,7 @@ export interface paths {
         put?: never;
         /**
          * Around
-         * @description The texts before and after one in the order of the table.
+         * @description The texts before and after one in the order of the table; from outside the scope the first of it is next.
          */
         post: operations["around_api_v1_projects__project_id__texts__text_id__around_post"];
         delete?: never;
@@ -7769,6 +7769,11 @@ export interface components {
              */
             headings: string;
             /**
+             * Records
+             * @default
+             */
+            records: string;
+            /**
              * Cut
              * @default file
              * @enum {string}
@@ -7847,6 +7852,8 @@ export interface components {
             reason: string;
             /** Header */
             header: string[];
+            /** Lists */
+            lists: string[];
             /** Rows */
             rows: string[][];
             /** Samples */

@@ -44,6 +44,7 @@ class LotChoiceModel(Model):
     encoding: str | None = Field(default=None, max_length=30)
     delimiter: str | None = Field(default=None, max_length=1)
     headings: str = Field(default="", pattern=r"^(|none|\d{1,2}(-\d{1,2})?)$")
+    records: str = Field(default="", max_length=300)
     cut: Literal[
         "file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold"
     ] = "file"
@@ -178,6 +179,8 @@ class LotPreview(Model):
     kept: bool
     reason: str
     header: list[str]
+    #: Fields of a JSON file whose lists of objects could be texts of their own.
+    lists: list[str]
     rows: list[list[str]]
     samples: list[TextSample]
     doubts: list[DoubtPublic]

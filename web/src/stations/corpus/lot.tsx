@@ -111,6 +111,20 @@ export function LotCard({
                 />
               </label>
             )}
+            {lot.lists.length > 0 && (
+              <label className="flex items-center gap-1.5">
+                A text is{" "}
+                <Select
+                  value={choice.records ?? ""}
+                  onChange={(records) => set({ records, mapping: null })}
+                  choices={[
+                    { value: "", label: "each record" },
+                    ...lot.lists.map((value) => ({ value, label: `each of ${value}` })),
+                  ]}
+                  className="w-auto!"
+                />
+              </label>
+            )}
             {lot.is_table && lot.label !== "References" && (
               <label className="flex items-center gap-1.5">
                 03/06 is{" "}
