@@ -19,7 +19,7 @@ from winnower.store.notes import change_note, delete_note, make_note
 from winnower.store.passages import code_stretch
 from winnower.store.reports import make_report
 
-STEPS = 45
+STEPS = 30
 #: Of the machinery, not of the work: who did what, and numbers that only grow.
 LEFT_OUT = {
     "command",
@@ -134,7 +134,7 @@ def step(work, way, others="refuse"):
         return refused
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_undo_of_one_never_takes_what_the_other_made(two, seed):  # noqa: F811
     ada, orla = two
     rng = random.Random(seed)

@@ -158,7 +158,7 @@ def _is_object_of_objects(raw: BinaryIO) -> bool:
     seen: list[set[str]] = []
     level = 0
     try:
-        for _, event, value in ijson.parse(raw, use_float=True):
+        for event, value in ijson.basic_parse(raw, use_float=True):
             if level == 0 and event != "start_map":
                 return False
             if level == 1 and event not in ("start_map", "map_key", "end_map"):
@@ -184,14 +184,22 @@ def _array_path(raw: BinaryIO, begin: int) -> tuple[str | None, dict | None]:
     if _is_object_of_objects(raw):
         return OBJECTS, None
     raw.seek(begin)
-    depth = 0
-    for prefix, event, _ in ijson.parse(raw, use_float=True):
-        depth += event in ("start_map", "start_array")
-        if depth > MAX_DEPTH:
-            raise ReadError(f"It is nested more than {MAX_DEPTH} levels deep.")
-        depth -= event in ("end_map", "end_array")
-        if event == "start_map" and (prefix == "item" or prefix.endswith(".item")):
-            return prefix, None
+    # without ijson's own paths, which cost the square of the depth
+    names: list[str] = []
+    in_array: list[bool] = []
+    for event, value in ijson.basic_parse(raw, use_float=True):
+        if event == "map_key":
+            names[-1] = value
+        elif event in ("start_map", "start_array"):
+            if event == "start_map" and in_array and in_array[-1]:
+                return ".".join(names), None
+            names.append("item")
+            in_array.append(event == "start_array")
+            if len(names) > MAX_DEPTH:
+                raise ReadError(f"It is nested more than {MAX_DEPTH} levels deep.")
+        elif event in ("end_map", "end_array"):
+            names.pop()
+            in_array.pop()
     raw.seek(begin)
     found = orjson.loads(read_up_to(raw, MAX_LINE_BYTES))
     return ("", found) if isinstance(found, dict) else (None, None)
