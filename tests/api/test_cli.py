@@ -241,3 +241,24 @@ def test_a_mapping_that_is_none_is_a_sentence(winnower, files, imported, tmp_pat
     (tmp_path / "kept.json").write_text(content)
     done = winnower("import", "Lynx", files / "news.csv", "--mapping", tmp_path / "kept.json", code=1)
     assert "is no mapping kept by --keep-mapping" in done.stderr
+
+
+def test_columns_are_named_for_the_table_that_has_them_and_the_others_are_left_out(winnower, files, tmp_path):
+    winnower("project", "new", "Two tables")
+    rows = [
+        [str(n), f"Head {n}", "Hill Farmer", "2031-11-01", f"The wolf is back, {n}.", "", ""]
+        for n in range(2)
+    ]
+    good = write_table(tmp_path / "good.csv", rows)
+    (tmp_path / "other.csv").write_text("name,amount\nlamb,3\newe,4\n")
+    done = winnower("import", "Two tables", tmp_path / "other.csv", good, *COLUMNS, "--report", "json")
+    assert json.loads(done.stdout)["new"] == 2
+
+
+def test_a_column_whose_role_another_one_was_given_stays_as_a_variable(winnower, files):
+    plain = json.loads(
+        winnower("import", "Lynx", files / "news.csv", "--title", "tags", "--look", "--report", "json").stdout
+    )
+    (lot,) = plain["lots"].values()
+    roles = {target["column"]: target["role"] for target in lot["mapping"]["targets"]}
+    assert (roles["tags"], roles["title"], roles["text"]) == ("title", "variable", "text")

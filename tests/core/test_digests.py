@@ -10,7 +10,7 @@ from winnower.readers.cutting import Cut, cut_document, guess_cut
 from winnower.readers.dated_names import date_in_name
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.hard_wrap import join_lines, wrap_width
-from winnower.readers.origin_lines import Origin, parse_origin
+from winnower.readers.origin_lines import ArticleOrigin, parse_origin
 
 TEXTS = (
     "The lynx was seen by the upper gate, and the flock was brought in before dark. The warden says it will come again.",
@@ -118,8 +118,10 @@ def test_sentences_and_halves_are_no_origin(line):
 
 
 def test_what_an_origin_says():
-    assert parse_origin("Orrin Courier | 6 May 2031 | p. 4") == Origin("Orrin Courier", "6 May 2031", "4")
-    assert parse_origin("p. 12, Hill Farmer, Markets, 06.05.2031") == Origin(
+    assert parse_origin("Orrin Courier | 6 May 2031 | p. 4") == ArticleOrigin(
+        "Orrin Courier", "6 May 2031", "4"
+    )
+    assert parse_origin("p. 12, Hill Farmer, Markets, 06.05.2031") == ArticleOrigin(
         "Hill Farmer", "06.05.2031", "12", "Markets"
     )
 

@@ -130,11 +130,21 @@ def _looked(
     lots = {one.lot.key: choice_of(one) | {"encoding": encoding} for one in found.lots}
     if encoding:
         found = look(lots)  # names of columns can be others
+    unfit = []
     for one in found.lots:
-        mapping = _with_named(one, wanted, variables)
+        try:
+            mapping = _with_named(one, wanted, variables)
+        except ReadError as error:  # another table of the delivery may have what was named
+            unfit.append(error)
+            one.choice, one.aside = replace(one.choice, leave_out=True), error.message
+            continue
         one.mapping = replace(mapping, day_first=mapping.day_first and not month_first)
-        one.choice = replace(one.choice, encoding=encoding or one.choice.encoding, leave_out=False)
+        one.choice = replace(one.choice, encoding=encoding or one.choice.encoding)
+        if wanted["text"] and one.lot.is_table:
+            one.choice = replace(one.choice, leave_out=False)
         one.doubts, one.kept = [], False
+    if len(unfit) == len(found.lots):
+        raise unfit[0]
     return look({one.lot.key: choice_of(one) for one in found.lots}) if again else found
 
 
@@ -156,9 +166,12 @@ def _with_named(one: LotLook, wanted: Wanted, variables: str | None) -> Mapping:
     if wanted["text"] is None:
         taken = {target.column for target in targets}
         targets += [
-            replace(target, role="variable") if target.role in wanted.values() else target
+            # what was guessed for a role that another column has now is kept as a variable
+            replace(target, role="variable", name=target.name or target.column)
+            if target.role in roles.values()
+            else target
             for target in mapping.targets
-            if target.column not in taken and (target.role not in roles.values())
+            if target.column not in taken
         ]
     return replace(mapping, targets=tuple(targets))
 

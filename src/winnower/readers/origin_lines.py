@@ -50,7 +50,7 @@ _WEEKDAY = re.compile(
 _TIME = re.compile(r"^\d{1,2}[:.]\d{2}(?: ?(?:uhr|h|am|pm))?$", re.IGNORECASE)
 
 
-class Origin(NamedTuple):
+class ArticleOrigin(NamedTuple):
     """What such a line says: outlet and date always, page and section where they are there."""
 
     source: str
@@ -59,11 +59,11 @@ class Origin(NamedTuple):
     section: str = ""
 
 
-def parse_origin(line: str) -> Origin | None:
+def parse_origin(line: str) -> ArticleOrigin | None:
     """The origin in a line, None where it is a sentence or says only one of the two.
 
     >>> parse_origin("Orrin Courier vom 06.05.2031, Seite 4")
-    Origin(source='Orrin Courier', date='06.05.2031', page='4', section='')
+    ArticleOrigin(source='Orrin Courier', date='06.05.2031', page='4', section='')
     """
     text = " ".join(line.split())
     if not 8 <= len(text) <= MOST_CHARS or label_of(text) is not None:
@@ -88,7 +88,7 @@ def parse_origin(line: str) -> Origin | None:
         text.endswith((".", "!", "?")) and not paged and text[dated.end() :].strip(" .)")
     ):
         return None
-    return Origin(source, dated[0], paged[1] if paged else "", " ".join(parts[1:]))
+    return ArticleOrigin(source, dated[0], paged[1] if paged else "", " ".join(parts[1:]))
 
 
 def origin_starts(lines: Sequence[str]) -> list[int]:
@@ -136,17 +136,17 @@ def _is_headline(line: str) -> bool:
     )
 
 
-class Found(NamedTuple):
+class FoundOrigin(NamedTuple):
     """An origin among the first lines of a text: how many lines with words stand before it, the headline beside it, and
     the offset at which the words of the text begin."""
 
     order: int
     title: str
     begins: int
-    origin: Origin
+    origin: ArticleOrigin
 
 
-def find_origin(body: str) -> Found | None:
+def find_origin(body: str) -> FoundOrigin | None:
     """The origin line among the first of a text, with the headline over or under it; None where there is none."""
     lines = body.split("\n")
     filled = [at for at, line in enumerate(lines) if _is_words(line)][:FIRST_LINES]
@@ -159,11 +159,11 @@ def find_origin(body: str) -> Found | None:
             title = lines[filled[order - 1]].strip()
         elif order + 1 < len(filled) and _is_headline(lines[filled[order + 1]]):
             title, end = lines[filled[order + 1]].strip(), filled[order + 1] + 1
-        return Found(order, title, sum(len(line) + 1 for line in lines[:end]), origin)
+        return FoundOrigin(order, title, sum(len(line) + 1 for line in lines[:end]), origin)
     return None
 
 
-def is_marked(line_of: Found, body: str) -> bool:
+def is_marked(line_of: FoundOrigin, body: str) -> bool:
     """Whether an origin speaks for itself, without others like it: it has a page, or bars between its parts."""
     line = body[: line_of.begins]
     return bool(line_of.origin.page) or any(sign in line for sign in "|•·")
