@@ -165,6 +165,22 @@ def test_a_corrected_row_without_a_key_is_shown_for_a_decision(bring, client, at
     assert len(texts) == 5
     body = client.get(f"{at}/texts/{one['text_id']}").json()["body"]
     assert "seven pages" in body and "nine" not in body
+    expected, _ = nearly(client, at, "may corrected, once more.csv", without_key(CORRECTED))
+    assert one["identity"] not in [row["identity"] for row in expected["perhaps"]]
+    assert (expected["new"], expected["known"]) == (1, 3)  # only what was left out is new
+
+
+def test_a_correction_undone_is_asked_about_again(bring, client, at):
+    bring("may.csv", without_key(MAY))
+    expected, asked = nearly(client, at, "may corrected.csv", without_key(CORRECTED))
+    corrects = [{"identity": one["identity"], "text_id": one["text_id"]} for one in expected["perhaps"]]
+    finished(client, at, asked | {"again": {"corrects": corrects}})
+    assert nearly(client, at, "again.csv", without_key(CORRECTED))[0]["known"] == 4
+    assert client.post(f"{at}/undo", json={}).status_code == 200
+    expected, _ = nearly(client, at, "again.csv", without_key(CORRECTED))
+    assert (expected["known"], expected["nearly"]) == (1, 3)
+    assert client.post(f"{at}/redo", json={}).status_code == 200
+    assert nearly(client, at, "again.csv", without_key(CORRECTED))[0]["known"] == 4
 
 
 def test_texts_of_another_project_are_corrected_by_nobody(bring, client, at):

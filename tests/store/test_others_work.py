@@ -13,6 +13,7 @@ from winnower.store.coding_work import keep_question
 from winnower.store.dictionaries import import_dictionary
 from winnower.store.models import (
     CodeRow,
+    CodingRun,
     Delivery,
     DictionaryRow,
     NoteRow,
@@ -98,7 +99,16 @@ def test_ones_own_work_needs_no_asking(two):
     assert text_ids(ada) == []
 
 
-@pytest.mark.parametrize("kind", ["code in a question", "variable in a scope", "note in a report"])
+KINDS = [
+    "code in a question",
+    "variable in a scope",
+    "note in a report",
+    "code linked in a note",
+    "dictionary of a run",
+]
+
+
+@pytest.mark.parametrize("kind", KINDS)
 def test_what_another_persons_things_name_is_not_taken_back(two, kind):
     ada, orla = two
     if kind == "code in a question":
@@ -114,6 +124,15 @@ def test_what_another_persons_things_name_is_not_taken_back(two, kind):
             )
         )
         model, says = Variable, "1 subcorpus"
+    elif kind == "code linked in a note":
+        made = ada.do(lambda r, _: make_code(r, codebook_of(r.session, r.project_id), "Losses").id)
+        orla.do(lambda r, _: make_note(r, "Orla", f"See [losses](code:{made}), not [this](code:{made}0)."))
+        model, says = CodeRow, "1 note by Orla Venn"
+    elif kind == "dictionary of a run":
+        made = ada.do(lambda r, _: MAKERS["dictionary"][0](r, "Losses").id)
+        recipe = {"version": 1, "finder": {"kind": "dictionary", "dictionary": made}}
+        orla.do(lambda r, _: r.insert(CodingRun(**run_of(r, recipe))))
+        model, says = DictionaryRow, "1 automatic coding run by Orla Venn"
     else:
         made = ada.do(lambda r, _: make_note(r, "Ada", "An idea").id)
         orla.do(lambda r, _: make_report(r, "Hers", [NotePiece(made)]))
@@ -124,6 +143,28 @@ def test_what_another_persons_things_name_is_not_taken_back(two, kind):
         assert session.get(model, made) is not None
 
 
+def test_texts_another_persons_note_links_to_are_not_taken_back_unasked(two):
+    ada, orla = two
+    linked = text_ids(ada)[1]
+    orla.do(lambda r, _: make_note(r, "Orla", f"Compare [the second](text:{linked})."))
+    with pytest.raises(WorkOfOthers, match="1 note by Orla Venn"):
+        take_back(ada)
+    take_back(ada, "keep")
+    assert text_ids(ada) == [linked]
+
+
+def run_of(recorder, recipe):
+    return {
+        "project_id": recorder.project_id,
+        "name": "A run",
+        "recipe": recipe,
+        "state": "proposals",
+        "reasons": [],
+        "instrument": "",
+        "made_by": recorder.account_id,
+    }
+
+
 def test_plain_values_name_rows_wherever_they_stand(two):
     ada, _ = two
     value = {
@@ -131,8 +172,15 @@ def test_plain_values_name_rows_wherever_they_stand(two):
         "scope": [{"field": "v7", "values": ["v8 is no field"]}],
         "beside": {"code": 5},
         "most": 9,
+        "finder": {"kind": "tone", "words": 11},
     }
-    assert set(named_by(value)) == {("code", 3), ("code", 4), ("code", 5), ("variable", 7)}
+    assert set(named_by(value)) == {
+        ("code", 3),
+        ("code", 4),
+        ("code", 5),
+        ("variable", 7),
+        ("tone_list", 11),
+    }
     with ada.database.session() as session:
         assert naming(session, ada.project_id, "text", [1]) == []
 

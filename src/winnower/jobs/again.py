@@ -13,7 +13,7 @@ import polars as pl
 
 from winnower.readers.mapping import Mapping
 from winnower.readers.prepare import PreparedTexts
-from winnower.store.again import BODY, TAKEN, StoredTexts, stored_texts, written_value
+from winnower.store.again import BODY, IDENTITY, TAKEN, StoredTexts, stored_texts, written_value
 from winnower.store.database import Session
 from winnower.store.imports import stored_contents
 
@@ -141,6 +141,8 @@ def taken_frame(texts: PreparedTexts, met: Sequence[Met], again: Again, mapping:
     for one in met:
         if again.takes_text(one):
             rows.append((one.text_id, BODY, "", texts.body[one.at]))
+        if one.identity.hex() in again.corrects:
+            rows.append((one.text_id, IDENTITY, "", one.identity.hex()))
         for name, (_, value) in one.values.items():
             if again.takes_value(one, name):
                 rows.append((one.text_id, name, kinds.get(name, name), written_value(value)))

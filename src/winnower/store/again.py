@@ -24,6 +24,7 @@ from winnower.store.models import (
     Source,
     TextBrought,
     TextEdit,
+    TextIdentity,
     TextRow,
     TextValue,
     Variable,
@@ -32,8 +33,9 @@ from winnower.store.models import (
 from winnower.store.opened import OpenCorpus
 from winnower.store.variables import make_variable, set_values
 
-#: In a frame of what is taken over, the field that stands for the words of a text.
+#: In a frame of what is taken over, the field that stands for the words of a text, and for a further identity.
 BODY = "\0body"
+IDENTITY = "\0identity"
 AT_ONCE = 5_000
 #: Columns of such a frame.
 TAKEN = {"text_id": pl.Int64, "field": pl.String, "kind": pl.String, "value": pl.String}
@@ -122,6 +124,7 @@ def take_over(
     taken = taken.unique(["text_id", "field"], keep="first", maintain_order=True)
     by_field = {str(key[0]): frame for key, frame in taken.partition_by("field", as_dict=True).items()}
     bodies = by_field.pop(BODY, None)
+    identities = by_field.pop(IDENTITY, None)
     for name, frame in by_field.items():
         kind = frame["kind"][0]
         field = name if name in ("title", "source", "date") else _variable(recorder, name, kind)
@@ -131,6 +134,25 @@ def take_over(
     if bodies is not None:
         newer = {int(i): body for i, body in bodies.select("text_id", "value").iter_rows()}
         correct_texts(recorder, folder, newer, "A newer delivery", limit_chars=limit_chars)
+    if identities is not None:
+        _know_by(recorder, identities)
+
+
+def _know_by(recorder: Recorder, identities: pl.DataFrame) -> None:
+    """Further identities of texts, in hex, so that a row taken as a corrected text is known the next time."""
+    wanted = {
+        bytes.fromhex(value): text_id for text_id, value in identities.select("text_id", "value").iter_rows()
+    }
+    there = set(
+        recorder.session.scalars(
+            select(TextIdentity.identity).where(
+                TextIdentity.project_id == recorder.project_id, TextIdentity.identity.in_(list(wanted))
+            )
+        )
+    )
+    for identity, text_id in wanted.items():
+        if identity not in there:
+            recorder.insert(TextIdentity(project_id=recorder.project_id, text_id=text_id, identity=identity))
 
 
 def _variable(recorder: Recorder, name: str, kind: str) -> str:

@@ -27,6 +27,7 @@ NAMES = {
     "dictionary_version": ("kept version", "kept versions"),
     "variable_category": ("value", "values"),
     "text_value": ("text with a value", "texts with values"),
+    "coding_run": ("automatic coding run", "automatic coding runs"),
     "run_target": ("automatic coding run", "automatic coding runs"),
     "run_place": ("passage of a run", "passages of runs"),
     "note": ("note", "notes"),
@@ -46,7 +47,7 @@ NAMES = {
     "text_edit": ("correction", "corrections"),
 }
 #: Tables whose rows are not worth a refusal: they are found anew, or mean nothing without the other row.
-_LIGHT = {"dismissed_suggestion", "field_revision"}
+_LIGHT = {"dismissed_suggestion", "field_revision", "text_identity"}
 #: Later changes that are looked through for whose a row is.
 MOST_LOOKED_AT = 500
 

@@ -54,6 +54,7 @@ from winnower.store.models import (
     TermRow,
     TextBody,
     TextEdit,
+    TextIdentity,
     TextRow,
     ToneListRow,
     Variable,
@@ -91,6 +92,7 @@ TABLES: dict[str, type[Base]] = {
         TextRow,
         TextBody,
         TextEdit,
+        TextIdentity,
         VerdictRow,
         CodeRow,
         CodingRun,
@@ -168,7 +170,9 @@ class Recorder:
         return len(change)
 
     def insert(self, row: Base) -> Any:
-        """Add a row; its key is known afterwards."""
+        """Add a row; its key is known afterwards. Raises TypeError for a table whose changes cannot be undone."""
+        if row.__tablename__ not in TABLES:
+            raise TypeError(f"{row.__tablename__} is not among the tables of the history")
         self.session.add(row)
         self.session.flush()
         self.session.refresh(row)

@@ -20,6 +20,7 @@ from winnower.store.models import (
     Delivery,
     KeptMapping,
     Source,
+    TextIdentity,
     TextPlace,
     TextRow,
     Upload,
@@ -119,12 +120,17 @@ def settle_positions(session: Session, project_id: int) -> None:
 def stored_contents(
     session: Session, project_id: int, identities: Sequence[bytes]
 ) -> dict[bytes, tuple[int, bytes]]:
-    """Identity to id and content hash of texts that are part of the project."""
-    found = session.execute(
-        select(TextRow.identity, TextRow.id, TextRow.content)
-        .join(Delivery, Delivery.id == TextRow.delivery_id)
-        .where(TextRow.project_id == project_id, TextRow.identity.in_(identities), Delivery.state == "done")
+    """Identity to id and content hash of texts that are part of the project; a further identity of a text is
+    given too."""
+    done = select(TextRow.id, TextRow.content).join(Delivery, Delivery.id == TextRow.delivery_id)
+    done = done.where(TextRow.project_id == project_id, Delivery.state == "done")
+    further = (
+        done.add_columns(TextIdentity.identity)
+        .join(TextIdentity, TextIdentity.text_id == TextRow.id)
+        .where(TextIdentity.project_id == project_id, TextIdentity.identity.in_(identities))
     )
+    own = done.add_columns(TextRow.identity).where(TextRow.identity.in_(identities))
+    found = [*session.execute(further), *session.execute(own)]
     return {row.identity: (row.id, row.content) for row in found}
 
 
@@ -153,7 +159,10 @@ def contents_in(session: Session, delivery_id: int, identities: Sequence[bytes])
 
 
 def identities_of(session: Session, project_id: int, *, finished: bool) -> Iterator[Sequence[bytes]]:
-    """Identities of all texts, some at a time; ``finished`` leaves out those of unfinished deliveries."""
+    """Identities of all texts, some at a time, and further ones; ``finished`` leaves out those of unfinished
+    deliveries."""
+    further = select(TextIdentity.identity).where(TextIdentity.project_id == project_id)
+    yield session.scalars(further).all()
     asked = select(TextRow.identity).where(TextRow.project_id == project_id)
     if finished:
         asked = asked.join(Delivery, Delivery.id == TextRow.delivery_id).where(Delivery.state == "done")

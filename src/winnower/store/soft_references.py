@@ -1,5 +1,5 @@
 """What names rows of other tables in plain values, where no key of the database does: parts of reports, kept questions,
-scopes of subcorpora and sets, rules, views of findings."""
+scopes of subcorpora and sets, rules, views of findings, recipes of runs; and what the links in notes name."""
 
 from __future__ import annotations
 
@@ -12,8 +12,10 @@ from sqlalchemy.orm import Session
 
 from winnower.store.models import (
     Base,
+    CodingRun,
     FindingRow,
     KeptQuestion,
+    NoteRow,
     ReportPiece,
     ReportRow,
     Subcorpus,
@@ -47,12 +49,17 @@ _HOLDERS: tuple[tuple[type[Base], str], ...] = (
     (Variable, "rule"),
     (VariableCategory, "rule"),
     (FindingRow, "request"),
+    (CodingRun, "recipe"),
 )
+#: Tables that links in notes name, as ``code:3``.
+LINKED = {"code", "text", "passage"}
 
 
 def named_by(value: object, name: str = "") -> Iterator[tuple[str, int]]:
     """(table, id) of each row that a plain value names."""
     if isinstance(value, dict):
+        if value.get("kind") == "tone" and isinstance(value.get("words"), int):
+            yield "tone_list", value["words"]
         for key, inside in value.items():
             yield from named_by(inside, name if name == "codes" and isinstance(inside, int) else key)
     elif isinstance(value, list):
@@ -68,10 +75,14 @@ def naming(
     session: Session, project_id: int, table: str, ids: Collection[int]
 ) -> list[tuple[type[Base], list[int]]]:
     """Rows of a project that name rows of a table, by their model. Few rows hold such values, and all are read."""
+    found: list[tuple[type[Base], list[int]]] = []
+    if table in LINKED:
+        linked = linked_in_notes(session, project_id, table)
+        if notes := [note for note, named in linked.items() if not named.isdisjoint(ids)]:
+            found.append((NoteRow, notes))
     if table not in CAN_BE_NAMED:
-        return []
+        return found
     wanted = {(table, one) for one in ids}
-    found = []
     for model, column in _HOLDERS:
         rows = session.execute(_values(model, column, project_id)).all()
         naming_ids = [row_id for row_id, value in rows if wanted & set(named_by(value))]
@@ -79,6 +90,15 @@ def naming(
         if hits := [one for one in naming_ids if one not in own]:
             found.append((model, hits))
     return found
+
+
+def linked_in_notes(session: Session, project_id: int, table: str) -> dict[int, set[int]]:
+    """Ids of rows of a table by the note whose links name them."""
+    linking = select(NoteRow.id, NoteRow.body).where(
+        NoteRow.project_id == project_id, NoteRow.body.contains(f"]({table}:", autoescape=True)
+    )
+    link = re.compile(rf"\]\({table}:(\d+)\)")
+    return {note: {int(one) for one in link.findall(body)} for note, body in session.execute(linking)}
 
 
 def _values(model: type[Base], column: str, project_id: int) -> Any:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Literal
 
-from sqlalchemy import Select, select, update
+from sqlalchemy import Select, select, true, tuple_, update
 from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict
 from winnower.store.bulk import chunks
 from winnower.store.dependents import references, told_of
 from winnower.store.models import Base, Delivery, NoteRow, QuoteRow, TextRow
+from winnower.store.soft_references import linked_in_notes
 
 #: What becomes of texts of a delivery that others have worked on, where it is taken out.
 Others = Literal["refuse", "keep", "take"]
@@ -41,7 +42,7 @@ def heed_others(
         return
     work = [
         one
-        for model, rows in _rows_of_others(account_id, delivery.id)
+        for model, rows in _rows_of_others(session, account_id, delivery)
         for one in told_of(session, None, model, rows)
     ]
     if not work:
@@ -57,15 +58,17 @@ def heed_others(
     session.add(beside)
     session.flush()
     found: set[int] = set()
-    for _, rows in _rows_of_others(account_id, delivery.id):
+    for _, rows in _rows_of_others(session, account_id, delivery):
         found |= set(session.scalars(select(rows.subquery().c.text_id).distinct()))
     for part in chunks(sorted(found), TEXTS_AT_ONCE):
         session.execute(update(TextRow).where(TextRow.id.in_(part)).values(delivery_id=beside.id))
 
 
-def _rows_of_others(account_id: int, delivery_id: int) -> Iterator[tuple[type[Base], Select[Any]]]:
+def _rows_of_others(
+    session: Session, account_id: int, delivery: Delivery
+) -> Iterator[tuple[type[Base], Select[Any]]]:
     """Selects, by model, the rows on texts of a delivery that somebody else has made."""
-    texts = select(TextRow.id).where(TextRow.delivery_id == delivery_id)
+    texts = select(TextRow.id).where(TextRow.delivery_id == delivery.id)
     for model, column in references("text"):
         columns = model.__table__.c
         if "made_by" in columns:
@@ -76,4 +79,17 @@ def _rows_of_others(account_id: int, delivery_id: int) -> Iterator[tuple[type[Ba
         select(quotes, NoteRow.made_by)
         .join(NoteRow, NoteRow.id == quotes.c.note_id)
         .where(quotes.c.text_id.in_(texts), NoteRow.made_by != account_id),
+    )
+    linked = linked_in_notes(session, delivery.project_id, "text")
+    pairs = [(note, text) for note, named in linked.items() for text in named]
+    yield (
+        NoteRow,
+        select(NoteRow.id, TextRow.id.label("text_id"), NoteRow.made_by)
+        .select_from(NoteRow)
+        .join(TextRow, true())
+        .where(
+            tuple_(NoteRow.id, TextRow.id).in_(pairs),
+            TextRow.delivery_id == delivery.id,
+            NoteRow.made_by != account_id,
+        ),
     )

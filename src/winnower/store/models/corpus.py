@@ -107,6 +107,17 @@ class TextRow(Base):
     revision: Mapped[int] = mapped_column(Integer, server_default="1")
 
 
+class TextIdentity(Base):
+    """A further identity of a text: that of a delivered row that was taken as its corrected form."""
+
+    __tablename__ = "text_identity"
+    __table_args__ = (UniqueConstraint("project_id", "identity"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = key_to("project.id")
+    text_id: Mapped[int] = key_to("text.id")
+    identity: Mapped[bytes] = mapped_column(BINARY(16))
+
+
 class TextPlace(Base):
     """Where a page, section or heading begins in a text. ``level`` is that of a heading, 1 the highest; 0 where it
     is not known."""
