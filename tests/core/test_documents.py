@@ -3,12 +3,13 @@
 import io
 import re
 import zipfile
+from collections import Counter
 from pathlib import Path
 
 import pytest
 
 from winnower.core.errors import ReadError
-from winnower.readers.cutting import Cut, cut_document
+from winnower.readers.cutting import Cut, cut_document, heading_levels
 from winnower.readers.document import Assembler, Document, Place, Remark
 from winnower.readers.documents import read_document
 from winnower.readers.html import words_of_html
@@ -243,3 +244,65 @@ def test_hyphens_at_line_ends(first, second, whole):
 def test_a_paragraph_goes_on_over_the_page():
     found = paragraphs([[line("The valley argues about", 0.8)], [line("the release of lynx.", 0.2)]])
     assert [(p.text, p.page) for p in found] == [("The valley argues about the release of lynx.", 0)]
+
+
+def article_pdf(lead="", sizes=(22, 15, 11), bold="Helvetica-Bold"):
+    from reportlab.lib.styles import ParagraphStyle
+    from reportlab.platypus import Paragraph as Block
+    from reportlab.platypus import SimpleDocTemplate
+
+    top, middle, usual = (
+        ParagraphStyle(
+            f"s{size}", fontName="Helvetica", fontSize=size, leading=size * 1.3, spaceAfter=size * 0.8
+        )
+        for size in sizes
+    )
+    minor = ParagraphStyle("minor", parent=usual, fontName=bold)
+    words = "The release of lynx in the valley was argued about for the whole of the summer. " * 4
+    blocks = []
+    for number in (1, 2):
+        blocks.append(Block(f"Part {number} of the review", top))
+        for name in ("Farmers", "Walkers"):
+            blocks += [Block(f"{name} in part {number}", middle), Block(lead + words, usual)]
+            blocks += [Block(f"What {name.lower()} asked", minor), Block(words, usual)]
+    out = io.BytesIO()
+    SimpleDocTemplate(out).build(blocks)
+    return out.getvalue()
+
+
+def test_headings_of_a_pdf_have_levels_by_their_size_and_weight():
+    document = read_document("pdf", article_pdf(), "a.pdf", 10**7)
+    levels = [(place.label, place.level) for place in document.places if place.kind == "heading"]
+    assert levels[:3] == [
+        ("Part 1 of the review", 1),
+        ("Farmers in part 1", 2),
+        ("What farmers asked", 3),
+    ]
+    assert Counter(level for _, level in levels) == {1: 2, 2: 4, 3: 4}
+    assert heading_levels([document]) == {1: 2, 2: 4, 3: 4}
+
+
+@pytest.mark.parametrize(("lowest", "titles"), [("1", 2), ("2", 4), ("", 8)])
+def test_a_pdf_is_cut_at_its_headings_down_to_a_level(lowest, titles):
+    document = read_document("pdf", article_pdf(), "a.pdf", 10**7)
+    pieces = cut_document(document, Cut("heading", lowest))
+    assert len(pieces) == titles
+    assert all(len(piece.body.split()) > 50 for piece in pieces)
+
+
+def test_bold_words_a_paragraph_of_a_pdf_begins_with_may_be_who_speaks():
+    document = read_document("pdf", article_pdf("<b>Ines Varga:</b> "), "a.pdf", 10**7)
+    assert [place.label for place in document.places if place.kind == "lead"] == ["Ines Varga:"] * 4
+
+
+def test_where_all_is_bold_nothing_is_a_heading_for_that():
+    from reportlab.pdfgen import canvas
+
+    out = io.BytesIO()
+    page = canvas.Canvas(out)
+    page.setFont("Helvetica-Bold", 11)
+    for at in range(20):
+        page.drawString(72, 760 - at * 30, f"The meeting asked about gate {at} and the lower road")
+    page.save()
+    document = read_document("pdf", out.getvalue(), "a.pdf", 10**7)
+    assert not [place for place in document.places if place.kind == "heading"]

@@ -12,6 +12,7 @@ import numpy as np
 from sqlalchemy import func, select
 
 from winnower.jobs.forking import Forked, forks
+from winnower.jobs.runner import Runner
 from winnower.jobs.sources import mapping_to_plain
 from winnower.readers import Mapping, Target
 from winnower.settings import Settings
@@ -73,6 +74,8 @@ class Fault:
         """The job's state; what it says and what is there agree, in the database and in the index."""
         job = self.job(job_id)
         assert job.state in ENDED, job.state
+        if job.deaths >= jobs.MOST_TRIES:  # the server's own process removes what no worker lived to remove
+            Runner(self.database, self.settings).sweep()
         with self.database.session() as session:
             project = session.get_one(Project, self.project_id)
             mine = select(func.count()).select_from(TextRow).where(TextRow.project_id == project.id)

@@ -87,6 +87,27 @@ def test_a_job_whose_workers_die_is_taken_back_and_says_so(fault, tmp_path, data
     assert "each time its process died. Nothing of this delivery was kept" in fault.job(job).message
 
 
+def test_what_no_worker_lives_to_remove_is_removed_by_the_server(fault, tmp_path, database):
+    job = fault.make_import(table(tmp_path / "a.csv", 50))
+    with database.session() as session:
+        row = session.get_one(Job, job)
+        row.state, row.deaths, row.attempts = "running", jobs.MOST_TRIES - 1, 4
+        session.add(Delivery(project_id=fault.project_id, job_id=job, name="a", made_by=fault.account_id))
+    runner = Runner(fault.database, fault.settings)
+    runner.start()
+    try:
+        for _ in range(600):
+            with database.session() as session:
+                left = session.query(Delivery).filter_by(job_id=job).count()
+            if not left:
+                break
+            time.sleep(0.05)
+    finally:
+        runner.stop()
+    assert fault.agree(job, 50) == "failed"
+    assert "died again and again" in fault.job(job).message
+
+
 def test_what_ended_jobs_left_is_removed_at_the_next_start(fault, tmp_path, database):
     job = fault.make_import(table(tmp_path / "a.csv", ROWS))
     worker = fault.worker(job)

@@ -29,6 +29,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
             speakers=list(one.cut.speakers),
             wrapped=one.cut.wrapped,
+            levels=[s.CutHeadings(level=level, headings=count) for level, count in one.cut.levels],
         ),
         sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
         rule=one.mapping.rule,  # type: ignore[arg-type]
@@ -87,7 +88,7 @@ def _cuts(lot: Lot) -> list[str]:
     """How documents of this kind can be cut into texts."""
     if lot.is_table:
         return []
-    by_kind = {"pdf": ["page"], "text": ["messages"], "word": ["heading", "bold"]}
+    by_kind = {"pdf": ["page", "heading"], "text": ["messages"], "word": ["heading", "bold"]}
     places = by_kind.get(lot.kind, [] if lot.kind in ("rtf", "mail", "subtitles") else ["heading"])
     return ["file", *places, "fields", "origin", "counter", "line", "begins"]
 

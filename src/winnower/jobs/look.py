@@ -36,6 +36,8 @@ class CutLook:
     speakers: tuple[str, ...] = ()
     #: Files whose lines were wrapped at a width.
     wrapped: int = 0
+    #: Levels of headings (0 where they have none), and how many there are of each.
+    levels: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass

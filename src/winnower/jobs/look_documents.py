@@ -11,7 +11,7 @@ from winnower.jobs.look import ROWS_SHOWN, CutLine, CutLook, FirstLook, LotLook
 from winnower.jobs.look_summary import LookSummary
 from winnower.readers import Lot, LotChoice, Mapping
 from winnower.readers.candidates import source_choices
-from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, text_starts
+from winnower.readers.cutting import SHAPE_CHARS, Cut, cut_document, guess_cut, heading_levels, text_starts
 from winnower.readers.dated_names import are_dated
 from winnower.readers.document import Document
 from winnower.readers.documents import cut_rows, document_header
@@ -109,7 +109,8 @@ def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
     lines = first.body.split("\n")
     shown = [CutLine(at, line[:SHAPE_CHARS], at in begins) for at, line in enumerate(lines) if line.strip()]
     speakers = next((names for one in whole if (names := find_speakers(one))), [])
-    return CutLook(texts, len(whole), tuple(shown[:LINES_SHOWN]), tuple(speakers))
+    levels = tuple(heading_levels(whole).items())
+    return CutLook(texts, len(whole), tuple(shown[:LINES_SHOWN]), tuple(speakers), levels=levels)
 
 
 def _first_origins(lot: Lot) -> list[Any]:

@@ -36,6 +36,7 @@ class Runner:
         self._at_work: dict[int, Forked] = {}
         self._not_before: dict[int, float] = {}
         self._thread: threading.Thread | None = None
+        self._swept = False
 
     def start(self) -> None:
         self._stop.clear()
@@ -70,12 +71,12 @@ class Runner:
 
     def _work(self) -> None:
         self._drop_old_uploads()
-        swept = False
         while not self._stop.is_set():
             self._note_ended()
             begun = False
             try:
-                swept = swept or self._sweep()
+                if not self._swept:
+                    self.sweep()
                 if len(self._at_work) < self._settings.jobs_at_once:
                     begun = self._begin_next()
             except (Unavailable, DatabaseRefused) as error:
@@ -84,14 +85,15 @@ class Runner:
                 self._wake.wait(LOOK_EVERY_S if self._at_work else IDLE_S)
                 self._wake.clear()
 
-    def _sweep(self) -> bool:
-        """Remove what ended jobs left behind, so that what a job says and what is there agree."""
+    def sweep(self) -> None:
+        """Remove what ended jobs left behind, so that what a job says and what is there agree. A job whose process
+        died too often leaves it to this."""
         with self._database.session() as session:
             left = remove_abandoned(session)
             clear_abandoned(session)
         for project_id, job_id in left:
             remove_parts(self._settings.index / str(project_id), job_id, ())
-        return True
+        self._swept = True
 
     def _begin_next(self) -> bool:
         """Begin the job whose turn it is: queued, or left by a holder that is gone."""
@@ -124,3 +126,4 @@ class Runner:
             del self._at_work[job_id]
             if code != 0:  # one that died, or could not have it, is not begun again in the same moment
                 self._not_before[job_id] = time.monotonic() + AGAIN_AFTER_S
+                self._swept = False

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
 
@@ -34,7 +35,8 @@ ORIGIN, CAPITALS = "\0origin", "\0capitals"
 
 @dataclass(frozen=True)
 class Cut:
-    """How files are cut; ``line`` is the separating line, or one at which a text begins."""
+    """How files are cut; ``line`` is the separating line, one at which a text begins, or the lowest level of
+    headings that begin one ("" all of them)."""
 
     kind: str = "file"
     line: str = ""
@@ -89,7 +91,7 @@ def cut_document(document: Document, cut: Cut) -> list[Document]:
     if cut.kind == "messages":
         return _messages(document) or [document]
     if cut.kind in ("heading", "page", "bold"):
-        return _at_places(document, cut.kind)
+        return _at_places(document, cut)
     starts = _starts(document.body.split("\n"), cut)
     if not starts:
         return [document]
@@ -105,8 +107,7 @@ def text_starts(document: Document, cut: Cut) -> list[int]:
     if cut.kind == "messages":
         return [at for at, line in enumerate(lines) if _message(line)]
     if cut.kind in ("heading", "page", "bold"):
-        at = [place.start for place in document.places if place.kind == cut.kind]
-        return sorted({document.body.count("\n", 0, start) for start in at})
+        return sorted({document.body.count("\n", 0, one.start) for one in _cut_places(document, cut)})
     return [begin for begin, _ in _starts(lines, cut)]
 
 
@@ -172,8 +173,23 @@ def _is_text(head: str) -> bool:
     return len(head.split()) >= LEAST_WORDS * 3 and (len(lines) < 4 or sentences * 3 >= len(lines))
 
 
-def _at_places(document: Document, kind: str) -> list[Document]:
-    starts = [place for place in document.places if place.kind == kind]
+def heading_levels(documents: Iterable[Document]) -> dict[int, int]:
+    """How many headings there are of each level, by level, the highest first."""
+    levels = Counter(p.level for one in documents for p in one.places if p.kind == "heading")
+    return dict(sorted(levels.items()))
+
+
+def _cut_places(document: Document, cut: Cut) -> list[Place]:
+    lowest = int(cut.line) if cut.kind == "heading" and cut.line.isdecimal() else None
+    return [
+        place
+        for place in document.places
+        if place.kind == cut.kind and (lowest is None or place.level <= lowest)
+    ]
+
+
+def _at_places(document: Document, cut: Cut) -> list[Document]:
+    kind, starts = cut.kind, _cut_places(document, cut)
     if not starts:
         return [document]
     edges = [place.start for place in starts] + [len(document.body)]

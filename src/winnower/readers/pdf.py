@@ -9,7 +9,7 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as raw
 
 from winnower.core.errors import ReadError
-from winnower.readers.document import Assembler, Document
+from winnower.readers.document import BOLD_OFF, BOLD_ON, Assembler, Document
 from winnower.readers.pdf_layout import Line, paragraphs
 from winnower.readers.reasons import why
 
@@ -18,6 +18,11 @@ MAX_PAGES = 20_000
 MOST_DAMAGED = 50
 #: With fewer letters a page than this on average, the file is taken for pictures of pages.
 SCAN_CHARS = 8
+#: Weight of bold letters, and how fonts say it in their names, of which so many bytes are read.
+BOLD_WEIGHT, FONT_NAME = 600, 128
+_BOLD_FONT = re.compile(rb"bold|black|heavy|[-,]b\b", re.IGNORECASE)
+#: Bold words are looked for so far into a line.
+MAX_HEADING = 160
 _FILE_TITLE = re.compile(r"untitled|microsoft word|\.(?:docx?|odt|indd|qxd|tex|html?)\b", re.IGNORECASE)
 
 
@@ -73,7 +78,10 @@ def _read(file: pdfium.PdfDocument, limit_chars: int) -> Document:
         if paragraph.page != before:
             out.page(labels[paragraph.page])
             before = paragraph.page
-        out.paragraph(paragraph.text, 2 if paragraph.heading else 0)
+        text = paragraph.text
+        if paragraph.bold and not paragraph.level:
+            text = f"{BOLD_ON}{text[: paragraph.bold]}{BOLD_OFF}{text[paragraph.bold :]}"
+        out.paragraph(text, paragraph.level)
     scan = (
         f"None of its {len(file):,} pages can be read."
         if len(damaged) == len(file)
@@ -145,9 +153,28 @@ def _cut(text_page, whole: str, count: int, width: float, height: float) -> list
                 1 - low / height,
                 size / height,
                 tuple((place - lead, low_x / width, high_x / width) for place, low_x, high_x in gaps),
+                _bold_letters(page, first + lead, text[lead:]),
             )
         )
     return out
+
+
+def _bold_letters(page, first: int, text: str) -> int:
+    """How many letters from the first on are bold: none, all, or the words a line begins with."""
+
+    def bold(index: int) -> bool:
+        if raw.FPDFText_GetFontWeight(page, index) >= BOLD_WEIGHT:
+            return True
+        length = raw.FPDFText_GetFontInfo(page, index, name, len(name), None)
+        return bool(_BOLD_FONT.search(name.raw[: max(min(length, len(name)) - 1, 0)]))
+
+    name = ctypes.create_string_buffer(FONT_NAME)
+    if not bold(first):
+        return 0
+    if bold(first + len(text) - 1):
+        return len(text)
+    most = text[:MAX_HEADING].rfind(" ")
+    return next((at for at in range(1, max(most, 1)) if text[at] != " " and not bold(first + at)), 0)
 
 
 def _gaps(text: str, first: int, box, size: float) -> tuple[tuple[int, float, float], ...]:

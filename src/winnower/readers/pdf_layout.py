@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 
 import numpy as np
@@ -14,6 +14,10 @@ import numpy as np
 EDGE = 0.11
 #: So far, as a share of the page, edges may lie over the line between two columns.
 NEAR = 0.005
+#: Letters of headings are larger than the usual ones by so much; bold headings of usual size are so long at most.
+LARGER, BOLD_HEADING = 1.12, 120
+#: With a larger share of bold lines than this, bold marks no headings.
+MOST_BOLD = 0.4
 #: Places in the middle of a page at which two columns may part.
 _STEPS = np.arange(30, 71) / 100
 _NUMBER = re.compile(
@@ -27,7 +31,7 @@ _ENDS, _CLOSERS = ".!?:…", "\"'”’)]"
 @dataclass(frozen=True)
 class Line:
     """A line: left, right, top, bottom and letter size as shares of the page; ``gaps`` are wide
-    spaces inside it as (place in the text, left, right)."""
+    spaces inside it as (place in the text, left, right), ``bold`` is how many letters it begins with are bold."""
 
     text: str
     left: float
@@ -36,15 +40,18 @@ class Line:
     bottom: float
     size: float
     gaps: tuple[tuple[int, float, float], ...] = ()
+    bold: int = 0
 
 
 @dataclass(frozen=True)
 class Paragraph:
-    """``page`` counts from 0: the page it begins on."""
+    """``page`` counts from 0: the page it begins on. ``level`` is that of a heading, 1 the highest, 0 for none;
+    ``bold`` is how many letters it begins with are bold."""
 
     text: str
     page: int
-    heading: bool
+    level: int = 0
+    bold: int = 0
 
 
 def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
@@ -57,18 +64,48 @@ def paragraphs(pages: Sequence[Sequence[Line]]) -> list[Paragraph]:
             sizes[round(line.size, 4)] += len(line.text)
     usual = sizes.most_common(1)[0][0] if sizes else 0.0
     words = _written_words(body)
+    lines = [line for page in body for line in page]
+    # where much is bold, bold says nothing
+    sparing = sum(_wholly_bold(line) for line in lines) > len(lines) * MOST_BOLD
     out: list[Paragraph] = []
+    sizes_of: list[float] = []
     for number, page in enumerate(body):
         for column in _columns(page):
             for lines in _blocks(column, usual):
                 text = _join(lines, words)
-                heading = lines[0].size > usual * 1.12 and len(text) < 160 and not text.endswith(".")
-                if out and not heading and _goes_on(out[-1], text):
-                    text = _join_two(out[-1].text, text, words)
-                    out[-1] = Paragraph(text, out[-1].page, False)
+                size = _heading_size(lines, text, usual)
+                if size and sparing:
+                    size = 0.0 if size == usual else size
+                if out and not size and not sizes_of[-1] and _goes_on(out[-1].text, text):
+                    joined = _join_two(out[-1].text, text, words)
+                    out[-1] = Paragraph(joined, out[-1].page, bold=out[-1].bold)
                 else:
-                    out.append(Paragraph(text, number, heading))
-    return out
+                    out.append(Paragraph(text, number, bold=lines[0].bold))
+                    sizes_of.append(size)
+    levels = _levels(sizes_of)
+    return [replace(one, level=levels.get(size, 0)) for one, size in zip(out, sizes_of, strict=True)]
+
+
+def _heading_size(lines: Sequence[Line], text: str, usual: float) -> float:
+    """The letters' size where a paragraph is a heading: larger than usual, or in bold from end to end; else 0."""
+    if len(text) >= 160 or text.endswith("."):
+        return 0.0
+    size = lines[0].size
+    if size > usual * LARGER:
+        return size
+    bold = all(_wholly_bold(line) for line in lines)
+    return usual if bold and len(text) <= BOLD_HEADING and text[-1:] not in ".?!:;," else 0.0
+
+
+def _levels(sizes: Sequence[float]) -> dict[float, int]:
+    """Levels of headings by their size, the largest 1; sizes that differ by less than LARGER are one level."""
+    levels: dict[float, int] = {}
+    level, top = 0, 0.0
+    for size in sorted({size for size in sizes if size}, reverse=True):
+        if not top or size * LARGER <= top:
+            level, top = level + 1, size
+        levels[size] = level
+    return levels
 
 
 def _cut_word(text: str) -> bool:
@@ -172,8 +209,12 @@ def _split(line: Line, x: float) -> list[Line]:
     """A line across both columns in two, where it has a gap between them."""
     for place, low, high in line.gaps:
         if low - NEAR <= x <= high + NEAR:
-            left = Line(line.text[:place].rstrip(), line.left, low, line.top, line.bottom, line.size)
-            right = Line(line.text[place:].lstrip(), high, line.right, line.top, line.bottom, line.size)
+            first, second = line.text[:place].rstrip(), line.text[place:].lstrip()
+            bold_after = len(second) if line.bold >= len(line.text) else 0
+            left = Line(
+                first, line.left, low, line.top, line.bottom, line.size, bold=min(line.bold, len(first))
+            )
+            right = Line(second, high, line.right, line.top, line.bottom, line.size, bold=bold_after)
             return [part for part in (left, right) if part.text]
     return [line]
 
@@ -190,7 +231,7 @@ def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
     for before, line in zip(column, column[1:], strict=False):
         same_row = abs(line.top - before.top) < before.size * 0.4
         apart = line.top - before.top > max(step * 1.35, before.size * 1.9)
-        other = abs(line.size - before.size) > usual * 0.12
+        other = abs(line.size - before.size) > usual * 0.12 or _wholly_bold(line) != _wholly_bold(before)
         indented = line.left > before.left + width * 0.02 and line.left < edge + width * 0.15
         short = before.right < end - width * 0.12 and _ends_sentence(before.text)
         indented = indented and (_ends_sentence(before.text) or before.left <= edge + width * 0.01)
@@ -199,6 +240,10 @@ def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
         else:
             out[-1].append(line)
     return out
+
+
+def _wholly_bold(line: Line) -> bool:
+    return line.bold >= len(line.text) > 0
 
 
 def _join(lines: Sequence[Line], words: Counter[str]) -> str:
@@ -219,10 +264,8 @@ def _join_two(first: str, second: str, words: Counter[str]) -> str:
     return f"{first} {second}"
 
 
-def _goes_on(before: Paragraph, text: str) -> bool:
+def _goes_on(before: str, text: str) -> bool:
     """Whether a paragraph goes on in the next column or on the next page."""
-    if before.heading:
-        return False
-    return (text[:1].islower() and not _ends_sentence(before.text)) or bool(
-        _cut_word(before.text) and text[:1].islower()
+    return (text[:1].islower() and not _ends_sentence(before)) or bool(
+        _cut_word(before) and text[:1].islower()
     )

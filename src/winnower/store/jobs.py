@@ -102,7 +102,7 @@ def claim(session: Session, job_id: int, holder: str) -> Job:
     if job.state == "running":
         job.deaths += 1
     if job.deaths >= MOST_TRIES:
-        give_up(session, job, "Its process died again and again. What is left of it goes at the next start.")
+        give_up(session, job, "Its process died again and again. Nothing of it was kept.")
         return job
     job.state, job.started_at = "running", job.started_at or utc_now()
     job.attempts += 1

@@ -5986,6 +5986,13 @@ export interface components {
             /** Found */
             found: number;
         };
+        /** CutHeadings */
+        CutHeadings: {
+            /** Level */
+            level: number;
+            /** Headings */
+            headings: number;
+        };
         /**
          * CutLinePublic
          * @description A line of a file, its number from 0, and whether a text begins at it.
@@ -6013,6 +6020,8 @@ export interface components {
             speakers: string[];
             /** Wrapped */
             wrapped: number;
+            /** Levels */
+            levels: components["schemas"]["CutHeadings"][];
         };
         /** DamagedText */
         DamagedText: {

@@ -29,6 +29,7 @@ from winnower.api.schemas.comparing import (
 from winnower.api.schemas.imports import (
     AgainModel,
     AgreeingPublic,
+    CutHeadings,
     CutLinePublic,
     CutPublic,
     DeliveryPublic,
@@ -223,5 +224,6 @@ __all__ = [
     "CutPublic",
     "SourceChoicePublic",
     "ValueDiffers",
+    "CutHeadings",
     "FieldDiffers",
 ]

@@ -90,6 +90,11 @@ class CutLinePublic(Model):
     begins: bool
 
 
+class CutHeadings(Model):
+    level: int
+    headings: int
+
+
 class CutPublic(Model):
     """How the first ``files`` are cut: the ``texts`` in them, the lines of one of them, who speaks in one."""
 
@@ -99,6 +104,8 @@ class CutPublic(Model):
     speakers: list[str]
     #: Files whose lines were wrapped at a width.
     wrapped: int
+    #: Headings by their level, the highest first.
+    levels: list[CutHeadings]
 
 
 class SourceChoicePublic(Model):

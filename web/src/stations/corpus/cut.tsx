@@ -7,7 +7,7 @@ type Lot = Schema["LotPreview"];
 type Choice = Schema["LotChoiceModel"];
 const CUTS: Record<string, string> = {
   file: "one text a file",
-  heading: "a text for each main heading",
+  heading: "a text for each heading",
   page: "a text for each page",
   bold: "a text for each bold line",
   fields: "a text for each block of field lines",
@@ -32,11 +32,22 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
           Cut into{" "}
           <Select
             value={kind}
-            onChange={(v) => onChange({ cut: v as NonNullable<Choice["cut"]>, mapping: null })}
+            onChange={(v) => onChange({ cut: v as NonNullable<Choice["cut"]>, cut_line: "", mapping: null })}
             choices={kinds.map((value) => ({ value, label: CUTS[value] ?? value }))}
             className="w-auto!"
           />
         </label>
+        {kind === "heading" && cut.levels.length > 1 && (
+          <label className="flex items-center gap-1.5">
+            Headings{" "}
+            <Select
+              value={choice.cut_line ?? ""}
+              onChange={(v) => onChange({ cut_line: v, mapping: null })}
+              choices={levelChoices(cut.levels)}
+              className="w-auto!"
+            />
+          </label>
+        )}
         {(kind === "line" || kind === "begins") && (
           <Input
             aria-label={kind === "line" ? "The separating line" : "A line at which a text begins"}
@@ -86,6 +97,17 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
       {open && <Lines lot={lot} onChange={onChange} />}
     </div>
   );
+}
+
+/** Down to which level headings begin a text, with how many texts that would be. */
+function levelChoices(levels: Lot["cut"]["levels"]) {
+  let sum = 0;
+  return levels.map(({ level, headings }, at) => {
+    sum += headings;
+    const last = at === levels.length - 1;
+    const name = last ? "of all levels" : at === 0 ? `of level ${level} only` : `down to level ${level}`;
+    return { value: last ? "" : `${level}`, label: `${name} (${whole(sum)})` };
+  });
 }
 
 function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>) => void }) {
