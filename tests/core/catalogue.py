@@ -1,7 +1,8 @@
 """A catalogue of small files as programs and people write them, with what must come out of each.
 
 Each case is a file's name and bytes, and what is expected of some of: ``texts`` (how each begins), ``titles``,
-``sources``, ``dates``, ``values`` (of a variable, by name), ``turns`` (who speaks, text by text).
+``sources``, ``dates``, ``values`` (of a variable, by name), ``turns`` (who speaks, text by text), ``holds`` (words
+in any of the texts).
 """
 
 from __future__ import annotations
@@ -32,6 +33,7 @@ class Case:
     dates: tuple[str | None, ...] | None = None
     values: dict[str, tuple[Any, ...]] = field(default_factory=dict)
     turns: tuple[tuple[str, ...], ...] | None = None
+    holds: tuple[str, ...] = ()
 
 
 def _day(iso: str, form: str) -> str:

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core import catalogue_formatted
+from tests.core import catalogue_formatted, catalogue_programs
 from tests.core.catalogue import BODIES, Case
 from tests.core.catalogue import CASES as PLAIN
 from winnower.jobs.preview import first_look
@@ -19,7 +19,7 @@ from winnower.readers import Problem
 from winnower.settings import load_settings
 
 SETTINGS = load_settings()
-CASES = [*PLAIN, *catalogue_formatted.CASES]
+CASES = [*PLAIN, *catalogue_formatted.CASES, *catalogue_programs.CASES]
 MARKS = tuple(" ".join(body.split()[:4]) for body in BODIES)
 _tmp = tempfile.TemporaryDirectory()
 _number = itertools.count()
@@ -56,7 +56,8 @@ def column(batches, name):
 
 
 def test_the_catalogue_is_large():
-    assert len(CASES) >= 120 and len({case.name for case in CASES}) == len(CASES)
+    assert len(CASES) >= 180 and len({case.name for case in CASES}) == len(CASES)
+    assert len(catalogue_programs.PROGRAMS) >= 6
 
 
 @pytest.mark.parametrize("case", CASES, ids=lambda case: case.name)
@@ -72,6 +73,8 @@ def test_what_comes_out(case: Case):
         assert column(batches, "source") == case.sources
     if case.dates is not None:
         assert tuple(str(d) if d else None for d in column(batches, "date")) == case.dates
+    for words in case.holds:
+        assert any(words in body for body in bodies)
     for name, values in case.values.items():
         assert tuple(v for texts in batches for v in texts.values[name]) == values
     if case.turns is not None:

@@ -24,7 +24,7 @@ from winnower.readers.dated_names import are_dated, date_in_name
 from winnower.readers.document import BOLD, Document
 from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
-from winnower.readers.hard_wrap import join_lines
+from winnower.readers.hard_wrap import join_lines, wrap_width
 from winnower.readers.lots import Lot, LotChoice
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
@@ -225,9 +225,13 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
 
 def cut_all(found: Sequence[Document], cut: Cut, speakers: bool, keep_lines: bool = False) -> list[Document]:
     """The texts of a file's documents, cut, with wrapped lines joined, with speakers as turns where wanted."""
-    pieces = [piece for document in found for piece in cut_document(document, cut)]
-    if not keep_lines and cut.kind != "messages":
-        pieces = [join_lines(piece) for piece in pieces]
+    joins = not keep_lines and cut.kind != "messages"
+    pieces: list[Document] = []
+    for document in found:
+        # a short text says little of how its file was wrapped
+        width = wrap_width(document.body) if joins else 0
+        cut_pieces = cut_document(document, cut)
+        pieces += [join_lines(piece, width) for piece in cut_pieces] if joins else cut_pieces
     if speakers:
         pieces = [with_turns(piece) for piece in pieces]
     return [

@@ -21,6 +21,7 @@ TABLE_KINDS = {
     "ris": ("References", (".ris", ".nbib")),
     "bibtex": ("References", (".bib", ".bibtex")),
     "xml": ("References", (".xml", ".mods")),
+    "htmltable": ("Tables in web pages", ()),
 }
 WEB_ARCHIVES = (".warc", ".warc.gz")
 ARCHIVES = (*WEB_ARCHIVES, ".zip", ".tar", ".tar.gz", ".tgz", ".tar.bz2", ".tbz2", ".tar.xz", ".txz")

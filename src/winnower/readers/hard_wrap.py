@@ -15,7 +15,7 @@ from winnower.readers.speakers import begins_turn
 
 #: Widths at which texts are wrapped, and how many lines must be there to tell.
 WIDTHS = range(45, 111)
-LEAST_LINES = 6
+LEAST_LINES, FEW_LINES = 6, 3
 #: A wrapped line is at least so much of the width: the next word did not fit.
 FULL = 0.75
 #: So many of the lines that are followed by another must be full, and end within a sentence.
@@ -30,7 +30,7 @@ def wrap_width(body: str) -> int:
     """The width at which the lines of a text were wrapped; 0 where a line is a paragraph or something else."""
     lines = [line.rstrip() for line in body.split("\n")]
     followed = [one for one, after in zip(lines, lines[1:], strict=False) if one.strip() and after.strip()]
-    if len(followed) < LEAST_LINES:
+    if len(followed) < FEW_LINES:
         return 0
     lengths = sorted(map(len, followed))
     width = int(quantiles(lengths, n=20)[-1])
@@ -38,14 +38,19 @@ def wrap_width(body: str) -> int:
         return 0
     full = [line for line in followed if len(line) >= width * FULL]
     within = [line for line in full if not _ENDS.search(line)]
+    if len(followed) < LEAST_LINES:  # few lines must say it one and all
+        nexts = [after for one, after in zip(lines, lines[1:], strict=False) if one.strip() and after.strip()]
+        lower = sum(after.lstrip()[:1].islower() for after in nexts)
+        return width if len(within) == len(followed) and lower * 3 >= len(nexts) * 2 else 0
     if len(full) < MOSTLY * len(followed) or len(within) < WITHIN * len(full):
         return 0
     return width
 
 
-def join_lines(document: Document) -> Document:
-    """The document with the lines of each paragraph joined, where they were wrapped; unchanged else."""
-    width = wrap_width(document.body)
+def join_lines(document: Document, width: int = 0) -> Document:
+    """The document with the lines of each paragraph joined, where they were wrapped; unchanged else. ``width`` is that
+    of the file it was cut from, 0 where that has none."""
+    width = wrap_width(document.body) or width
     if not width:
         return document
     # what stands at a place in the text must go on standing there: then a line's end becomes one space

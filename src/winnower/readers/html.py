@@ -54,7 +54,7 @@ class TooDeep(ReadError):
 
 def read_html(content: bytes, name: str, limit_chars: int, encoding: str | None = None) -> Document:
     """The article of a web page; where none stands out, all its visible words."""
-    text, notices = decoded(content, encoding or _declared(content))
+    text, notices = decoded(content, encoding or declared_encoding(content))
     if not text.strip():
         return Document("", reason="The page holds no text.")
     out = Assembler(limit_chars, notices=list(notices))
@@ -90,11 +90,18 @@ def _without_marks(text: str, out: Assembler) -> Document:
 
 def _is_document(root: lxml_html.HtmlElement) -> bool:
     """Whether a page is a document somebody wrote or a program put out: nothing stands around its words."""
-    if next(root.iter(*_WEB), None) is not None:
+    if any(not _is_title_block(element) for element in root.iter(*_WEB)):
         return False
     words = sum(len(piece) for piece in root.itertext())
     linked = sum(len(piece) for link in root.iter("a") for piece in link.itertext())
     return linked <= words * _LINKED
+
+
+def _is_title_block(element: lxml_html.HtmlElement) -> bool:
+    """Whether a header holds the title of a document, its authors and date, and leads nowhere."""
+    if element.tag != "header" or next(element.iter("a", "img", "ul", "form"), None) is not None:
+        return False
+    return next(element.iter("h1"), None) is not None
 
 
 def _whole(root: lxml_html.HtmlElement, out: Assembler) -> Document:
@@ -110,7 +117,7 @@ def _whole(root: lxml_html.HtmlElement, out: Assembler) -> Document:
     return out.document(title, author, date, "The page holds no text.")
 
 
-def _declared(content: bytes) -> str | None:
+def declared_encoding(content: bytes) -> str | None:
     """The encoding a page names for itself, where there is such an encoding."""
     found = _CHARSET.search(content, 0, 4096)
     if not found or content[:3] == b"\xef\xbb\xbf":

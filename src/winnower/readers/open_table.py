@@ -147,6 +147,10 @@ def _open(
         if looks_like_feed(raw.peek(4000)[:4000]):
             return _feed(raw, origin.name)
         return _xml(raw, origin.name, encoding)
+    if origin.kind == "htmltable":
+        from winnower.readers.html_tables import HtmlTableReader
+
+        return HtmlTableReader(raw, origin.name, encoding=encoding, headings=headings)
     if origin.kind == "feed":
         return _feed(raw, origin.name)
     if origin.kind in REFERENCES:

@@ -14,6 +14,7 @@ from winnower.readers.fieldlines import label_of
 
 MOST_CHARS, MOST_OUTLET_CHARS, MOST_OUTLET_WORDS = 140, 60, 7
 MOST_HEADLINE_CHARS = 220
+MOST_SECTION_WORDS = 5
 #: The origin is looked for in so many of the lines a text begins with.
 FIRST_LINES = 4
 #: A text of fewer words is an entry of a contents page.
@@ -80,6 +81,8 @@ def parse_origin(line: str) -> ArticleOrigin | None:
     parts = [part for part in parts if not part.isdecimal()]
     if not parts or len(parts) > 3:
         return None
+    if any(len(part.split()) > MOST_SECTION_WORDS for part in parts[1:]):
+        return None  # a line that goes on with the words of the text
     source = parts[0]
     words = source.split()
     if len(source) > MOST_OUTLET_CHARS or len(words) > MOST_OUTLET_WORDS or source[0].islower():

@@ -154,9 +154,17 @@ def _cut(text_page, whole: str, count: int, width: float, height: float) -> list
                 size / height,
                 tuple((place - lead, low_x / width, high_x / width) for place, low_x, high_x in gaps),
                 _bold_letters(page, first + lead, text[lead:]),
+                _baseline(page, first + lead, height),
             )
         )
     return out
+
+
+def _baseline(page, at: int, height: float) -> float:
+    """Where a letter stands, as a share of the page from its top; 0 where the file does not tell."""
+    x, y = ctypes.c_double(), ctypes.c_double()
+    told = raw.FPDFText_GetCharOrigin(page, at, ctypes.byref(x), ctypes.byref(y))
+    return 1 - y.value / height if told else 0.0
 
 
 def _bold_letters(page, first: int, text: str) -> int:

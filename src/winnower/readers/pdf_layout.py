@@ -16,6 +16,8 @@ EDGE = 0.11
 NEAR = 0.005
 #: Letters of headings are larger than the usual ones by so much; bold headings of usual size are so long at most.
 LARGER, BOLD_HEADING = 1.12, 120
+#: A step from line to line is that of paragraphs where so many are like it.
+OFTEN = 0.15
 #: With a larger share of bold lines than this, bold marks no headings.
 MOST_BOLD = 0.4
 #: Places in the middle of a page at which two columns may part.
@@ -41,6 +43,12 @@ class Line:
     size: float
     gaps: tuple[tuple[int, float, float], ...] = ()
     bold: int = 0
+    #: Where its letters stand; letters of a line reach over it and below it by what they are.
+    baseline: float = 0.0
+
+    @property
+    def place(self) -> float:
+        return self.baseline or self.top
 
 
 @dataclass(frozen=True)
@@ -211,10 +219,8 @@ def _split(line: Line, x: float) -> list[Line]:
         if low - NEAR <= x <= high + NEAR:
             first, second = line.text[:place].rstrip(), line.text[place:].lstrip()
             bold_after = len(second) if line.bold >= len(line.text) else 0
-            left = Line(
-                first, line.left, low, line.top, line.bottom, line.size, bold=min(line.bold, len(first))
-            )
-            right = Line(second, high, line.right, line.top, line.bottom, line.size, bold=bold_after)
+            left = replace(line, text=first, right=low, gaps=(), bold=min(line.bold, len(first)))
+            right = replace(line, text=second, left=high, gaps=(), bold=bold_after)
             return [part for part in (left, right) if part.text]
     return [line]
 
@@ -223,14 +229,13 @@ def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
     """Lines gathered into paragraphs by the space between them, indents and short last lines."""
     if not column:
         return []
-    steps = [b.top - a.top for a, b in zip(column, column[1:], strict=False) if b.top - a.top > a.size * 0.4]
-    step = median(steps) if steps else 0.0
+    step = _line_step(column)
     edge, end = min(line.left for line in column), max(line.right for line in column)
     width = max(end - edge, 0.01)
     out = [[column[0]]]
     for before, line in zip(column, column[1:], strict=False):
         same_row = abs(line.top - before.top) < before.size * 0.4
-        apart = line.top - before.top > max(step * 1.35, before.size * 1.9)
+        apart = line.place - before.place > max(step * 1.35, before.size * 1.5)
         other = abs(line.size - before.size) > usual * 0.12 or _wholly_bold(line) != _wholly_bold(before)
         indented = line.left > before.left + width * 0.02 and line.left < edge + width * 0.15
         short = before.right < end - width * 0.12 and _ends_sentence(before.text)
@@ -240,6 +245,22 @@ def _blocks(column: Sequence[Line], usual: float) -> list[list[Line]]:
         else:
             out[-1].append(line)
     return out
+
+
+def _line_step(column: Sequence[Line]) -> float:
+    """How far lines of one paragraph stand below each other. Where paragraphs are short most steps are between them:
+    the smallest step that comes again often counts."""
+    steps = sorted(
+        b.place - a.place
+        for a, b in zip(column, column[1:], strict=False)
+        if b.place - a.place > a.size * 0.8
+    )
+    least = max(2, len(steps) * OFTEN)
+    for at, step in enumerate(steps):
+        alike = [other for other in steps[at:] if other <= step * 1.08]
+        if len(alike) >= least:
+            return median(alike)
+    return steps[0] if steps else 0.0
 
 
 def _wholly_bold(line: Line) -> bool:

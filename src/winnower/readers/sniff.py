@@ -5,12 +5,14 @@ from __future__ import annotations
 import zipfile
 from dataclasses import replace
 
+from winnower.core.errors import ReadError
 from winnower.readers.archives import DAMAGED
 from winnower.readers.containers import OLE_MARK
-from winnower.readers.files import Origin
+from winnower.readers.files import Origin, read_up_to
+from winnower.readers.html_tables import MAX_BYTES, may_be_a_table, table_of
 from winnower.readers.marked_up import is_marked_up
 
-HEAD_BYTES = 4096
+HEAD_BYTES, PAGE_HEAD_BYTES = 4096, 64_000
 _ZIP = b"PK\x03\x04"
 _CONTAINERS = ("word", "opendocument", "epub", "sheets")
 _NAMES = {
@@ -22,6 +24,7 @@ _NAMES = {
     "rtf": "rich text",
     "html": "a web page",
     "table": "a table of delimited text",
+    "htmltable": "a table in a web page",
     "markedup": "an article, edition or record in XML",
 }
 
@@ -104,9 +107,22 @@ def _kind(origin: Origin, head: bytes) -> str:
     if declared in ("word", "opendocument", "pdf", "epub", "sheets") and _is_text(head):
         lower = head.lstrip().lower()
         if lower.startswith((b"<!doctype html", b"<html")):
-            return "html"
+            return _page(origin)
         return "table" if declared == "sheets" else declared
-    return declared
+    return _page(origin) if declared == "html" else declared
+
+
+def _page(origin: Origin) -> str:
+    """A page of words, or one that is a table."""
+    with origin.open() as raw:
+        head = raw.read(PAGE_HEAD_BYTES)
+        if not may_be_a_table(head):
+            return "html"
+        content = head + read_up_to(raw, MAX_BYTES)
+    try:
+        return "html" if table_of(content) is None else "htmltable"
+    except ReadError:
+        return "html"  # whoever reads it will say why
 
 
 def _is_text(head: bytes) -> bool:
