@@ -82,14 +82,14 @@ def _rows_of_others(
     )
     linked = linked_in_notes(session, delivery.project_id, "text")
     pairs = [(note, text) for note, named in linked.items() for text in named]
-    yield (
-        NoteRow,
-        select(NoteRow.id, TextRow.id.label("text_id"), NoteRow.made_by)
+    notes: Select[Any] = (
+        select(NoteRow.__table__.c.id, TextRow.id.label("text_id"), NoteRow.made_by)
         .select_from(NoteRow)
         .join(TextRow, true())
         .where(
             tuple_(NoteRow.id, TextRow.id).in_(pairs),
             TextRow.delivery_id == delivery.id,
             NoteRow.made_by != account_id,
-        ),
+        )
     )
+    yield NoteRow, notes
