@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 import orjson
@@ -12,16 +12,21 @@ from winnower.core.errors import Conflict
 from winnower.readers.mapping import Target
 from winnower.readers.prepare import Extra, PreparedTexts
 from winnower.store import imports
-from winnower.store.bulk import insert_frame
+from winnower.store.bulk import insert_frame, parents_locked
 from winnower.store.corpus import natural, variables_of
 from winnower.store.database import Session
 from winnower.store.models import (
+    Base,
+    Delivery,
     NoteRow,
+    Project,
+    Source,
     TextBody,
     TextPlace,
     TextRow,
     TextValue,
     Variable,
+    VariableCategory,
 )
 from winnower.store.parts import BASE_SCHEMA, KIND_TYPES
 from winnower.store.rebuild import days
@@ -149,13 +154,27 @@ def store_texts(
             "reference": pl.Series([_reference(extra) for extra in texts.extra], dtype=pl.String),
         }
     )
-    insert_frame(session, TextRow, rows)
-    insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
-    for variable in labels.variables.values():
-        values = columns.select("text_id", value=f"v{variable.id}")
-        insert_frame(session, TextValue, value_rows(values, variable.id, variable.kind))
-    insert_frame(session, TextPlace, _places(ids, texts))
-    insert_frame(session, NoteRow, _notes(project_id, ids, texts))
+    values = [
+        value_rows(columns.select("text_id", value=f"v{variable.id}"), variable.id, variable.kind)
+        for variable in labels.variables.values()
+    ]
+    categories = {
+        i for frame in values if "category_id" in frame.columns for i in frame["category_id"].unique()
+    }
+    parents: list[tuple[type[Base], Collection[int]]] = [
+        (Project, {project_id}),
+        (Delivery, {delivery_id}),
+        (Source, set(columns["source"].drop_nulls().unique())),
+        (Variable, {variable.id for variable in labels.variables.values()}),
+        (VariableCategory, categories - {None}),
+    ]
+    with parents_locked(session, parents):
+        insert_frame(session, TextRow, rows)
+        insert_frame(session, TextBody, pl.DataFrame({"text_id": ids, "body": texts.body}))
+        for frame in values:
+            insert_frame(session, TextValue, frame)
+        insert_frame(session, TextPlace, _places(ids, texts))
+        insert_frame(session, NoteRow, _notes(project_id, ids, texts))
 
 
 def _reference(extra: Extra | None) -> str | None:

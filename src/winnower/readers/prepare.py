@@ -23,6 +23,8 @@ from winnower.readers.mapping import Mapping, Target
 from winnower.readers.problems import Problem
 
 MAX_VALUES = 200
+#: So many ways of writing dates and numbers are remembered with what they mean.
+MOST_REMEMBERED = 100_000
 MAX_NOTE = 100_000
 TITLE_WORDS = 10
 _HTML = re.compile(
@@ -109,8 +111,13 @@ class Preparer:
         if not mapping.texts and not mapping.placeholders:
             raise ReadError(f"Say which column holds the text. Columns found: {', '.join(header)}.")
         self._dates: dict[str, dt.date | None] = {}
+        #: Numbers by how they are written and their decimal sign; whether that is the other one than in their column.
+        self._numbers: dict[tuple[str, str], tuple[float | None, bool]] = {}
+        self._sources: dict[str, str | None] = {}
         self._texts = [(self._place[t.column], t) for t in mapping.texts]
         self._notes = [(self._place[t.column], t) for t in mapping.targets if t.role == "note"]
+        way, _, column = mapping.source_from.partition(":")
+        self._way = (way, column)
         self._at = {role: self._first(role) for role in ("title", "source", "date", "key")}
 
     def prepare(
@@ -262,7 +269,7 @@ class Preparer:
         if written is None:
             return None
         if written not in self._dates:
-            if len(self._dates) > 100_000:
+            if len(self._dates) > MOST_REMEMBERED:
                 self._dates.clear()
             self._dates[written] = parse_date(written, self.mapping.day_first)
         found = self._dates[written]
@@ -296,22 +303,28 @@ class Preparer:
 
     def _number(self, written: str, target: Target, file: str, line: int) -> float | None:
         decimal = target.separator if target.separator in (".", ",") else "."
-        value = parse_number(written, decimal)
+        known = self._numbers.get((written, decimal))
+        if known is None:
+            if len(self._numbers) > MOST_REMEMBERED:
+                self._numbers.clear()
+            other = decimal_vote(written)[0] not in ("", decimal)
+            known = self._numbers[written, decimal] = (parse_number(written, decimal), other)
+        value, other = known
         if value is None:
             reason = f"“{written[:60]}” in {target.column} is not a number; the text is kept without it."
             self.problems.append(Problem(file, line, reason, kept=True))
-        elif decimal_vote(written)[0] not in ("", decimal):
+        elif other:
             self.problems.append(Problem(file, line, OTHER_SIGN[decimal].format(target.column), kept=True))
         return value
 
     def _source(self, cells: Sequence[str], file: str) -> str | None:
         """Who a text is from: by its column, its file, its folder, or the domain of its address."""
-        way, _, column = self.mapping.source_from.partition(":")
-        path = PurePosixPath(file.split(", sheet ")[0])
-        if way == "file":
-            return path.stem or None
-        if way == "folder":
-            return path.parent.name or None
+        way, column = self._way
+        if way in ("file", "folder"):
+            if file not in self._sources:
+                path = PurePosixPath(file.split(", sheet ")[0])
+                self._sources[file] = (path.stem if way == "file" else path.parent.name) or None
+            return self._sources[file]
         if way == "domain" and column in self._place:
             return domain_of(cells[self._place[column]])
         return self._cell(cells, self._at["source"])
@@ -327,4 +340,5 @@ def domain_of(address: str) -> str | None:
 
 def cleaned_of_html(cell: str) -> str:
     """A cell without tags and entities, where it has some."""
-    return words_of_html(cell) if _HTML.search(cell) else cell
+    marked = "<" in cell or "&" in cell
+    return words_of_html(cell) if marked and _HTML.search(cell) else cell

@@ -43,11 +43,17 @@ class Batch:
 _OTHER_ENCODING = "Letters of another encoding stand in this line; they were read as Windows-1252."
 
 
-def is_full(items: int, chars: int, number: int, most: int | None = None) -> bool:
-    """Whether a batch with so many rows (or documents, at most ``most``) and characters is complete; ``number`` counts
+def batch_size(number: int, most: int | None = None) -> tuple[float, float]:
+    """With how many rows (or documents, ``most`` of a large batch) or characters a batch is complete; ``number`` counts
     the batches before it. The same for every reading of a file: interrupted work goes on at a batch's end."""
     share = min(FIRST_SHARE * GROWTH**number, 1)
-    return items >= (most or ROWS_AT_ONCE) * share or chars > CHARS_AT_ONCE * share
+    return (most or ROWS_AT_ONCE) * share, CHARS_AT_ONCE * share
+
+
+def is_full(items: int, chars: int, number: int, most: int | None = None) -> bool:
+    """Whether a batch with so many rows and characters is complete (see ``batch_size``)."""
+    rows_full, chars_full = batch_size(number, most)
+    return items >= rows_full or chars > chars_full
 
 
 class _Lines:
@@ -156,6 +162,7 @@ class TableReader:
         batch, chars, complete = Batch(), 0, 0
         lines, width = self._lines, len(self.header)
         reader = self._reader()
+        rows_full, chars_full = batch_size(complete)
         while True:
             first = lines.number + 1
             try:
@@ -176,10 +183,11 @@ class TableReader:
                     continue
             batch.rows.append(cells)
             batch.lines.append(first)
-            if is_full(len(batch.rows), chars, complete):
+            if len(batch.rows) >= rows_full or chars > chars_full:
                 self._tell_repaired()
                 yield batch
                 batch, chars, complete = Batch(), 0, complete + 1
+                rows_full, chars_full = batch_size(complete)
         self._tell_repaired()
         if notice := stray_notice(self._decoded):
             self.notices.append(notice)

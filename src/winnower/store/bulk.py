@@ -7,17 +7,19 @@ server does not allow it, the inserts are used.
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
+from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
 import polars as pl
-from sqlalchemy import insert
+from sqlalchemy import insert, select
 from sqlalchemy import text as sql
 from sqlalchemy.engine import Connection
-from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import DBAPIError, PendingRollbackError
 from sqlalchemy.orm import Session
 
+from winnower.core.errors import Conflict
 from winnower.store.models import Base
 
 _NOT_ALLOWED = {1148, 3948, 4166, 1045, 2068}
@@ -44,6 +46,26 @@ def insert_frame(session: Session, model: type[Base], frame: pl.DataFrame) -> No
             raise
         connection.info["no_load_data"] = True
         _insert(connection, model, frame)
+
+
+@contextmanager
+def parents_locked(session: Session, parents: Sequence[tuple[type[Base], Collection[int]]]) -> Iterator[None]:
+    """For rows of which all parents are known: these are looked up and locked once, instead of for each row that is
+    inserted meanwhile. Raises Conflict where one is gone."""
+    for model, ids in parents:
+        key = model.__table__.c.id
+        for part in chunks(sorted(ids), ROWS_AT_ONCE):
+            found = session.scalars(select(key).where(key.in_(part)).with_for_update(read=True)).all()
+            if len(found) < len(part):
+                raise Conflict("Something this delivery belongs to was removed in the meantime.")
+    session.execute(sql("set foreign_key_checks = 0"))
+    try:
+        yield
+    finally:
+        try:
+            session.execute(sql("set foreign_key_checks = 1"))
+        except (DBAPIError, PendingRollbackError):  # nobody may get this connection without its checks
+            session.invalidate()
 
 
 def _load(connection: Connection, model: type[Base], frame: pl.DataFrame) -> None:
@@ -98,4 +120,4 @@ def chunks(values: Sequence[Any] | np.ndarray, size: int) -> Iterator[Any]:
         yield values[low : low + size]
 
 
-__all__ = ["chunks", "insert_frame", "take_ids"]
+__all__ = ["chunks", "insert_frame", "parents_locked", "take_ids"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special, stats
+from scipy import special
 
 from winnower.core.keyness.occurrences import Occurrences
 from winnower.core.measure import log_likelihood
@@ -109,7 +109,9 @@ def keyness(
     adjusted = np.full(len(p), np.nan)
     known = np.isfinite(p)
     if known.any():
-        adjusted[known] = stats.false_discovery_control(p[known])
+        from scipy.stats import false_discovery_control  # half a second to load, and only wanted here
+
+        adjusted[known] = false_discovery_control(p[known])
     evenness, most = _within(own, len(found.names), kept, sums.y[:, 0], float(x[0]))
     return Keyness(
         kept, y.astype(np.int64), n.astype(np.int64), g2, ratio, _odds(y, x), t, df, p, adjusted, evenness, most,
