@@ -10,6 +10,7 @@ from winnower.readers.cutting import Cut, cut_document, guess_cut
 from winnower.readers.dated_names import date_in_name
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.hard_wrap import join_lines, wrap_width
+from winnower.readers.marked_lines import count_marks, with_marked_lines
 from winnower.readers.origin_lines import ArticleOrigin, parse_origin
 
 TEXTS = (
@@ -231,3 +232,48 @@ def test_lines_stay_where_that_was_chosen():
     document = Document(wrapped(LONG, 72))
     assert cut_all([document], Cut(), speakers=False)[0].body == LONG
     assert cut_all([document], Cut(), speakers=False, keep_lines=True)[0].body == document.body
+
+
+#: A form of its own: a code, the headline, then weekday and day, then the outlet in words.
+OWN_FORM = "REF 00{n}\n{head}\nsaid on Tuesday, {day}\nIn: {paper} (print)\n\n{body}"
+
+
+def own_digest():
+    rows = zip(range(1, 4), HEADS, ("3 June 2031", "14 June 2031", "1 July 2031"), PAPERS, TEXTS, strict=True)
+    return "\n\n".join(OWN_FORM.format(n=n, head=h, day=d, paper=p, body=b) for n, h, d, p, b in rows)
+
+
+def test_lines_pointed_at_say_what_all_texts_of_the_file_are():
+    marks = (("date", 2), ("source", 3), ("title", 1))
+    pieces = cut_document(Document(own_digest()), Cut("begins", "REF 001", marks))
+    assert [piece.title for piece in pieces] == list(HEADS)
+    assert [piece.date for piece in pieces] == ["3 June 2031", "14 June 2031", "1 July 2031"]
+    assert [dict(piece.fields)["Source"] for piece in pieces] == list(PAPERS)
+    # the line of the code was not pointed at: it stays, and with it all that follows
+    assert all(piece.body.startswith("REF 00") for piece in pieces)
+
+
+def test_lines_pointed_at_from_the_first_one_on_are_no_words():
+    body = own_digest().replace("REF 00", "Article ")
+    marks = (("date", 2), ("source", 3), ("title", 1))
+    pieces = cut_document(Document(body), Cut("begins", "Article 1", (("skip", 0), *marks)))
+    assert [piece.body for piece in pieces] == list(TEXTS)
+
+
+def test_how_many_texts_have_what_was_pointed_at_is_told():
+    broken = own_digest().replace("14 June 2031", "a day in June")
+    cut = Cut("begins", "REF 001", (("", -1),))
+    bodies = [piece.body for piece in cut_document(Document(broken), cut)]
+    assert count_marks(bodies, (("date", 2), ("title", 1))) == [("date", 2, 3), ("title", 3, 3)]
+
+
+@given(
+    st.text(max_size=200),
+    st.lists(st.tuples(st.sampled_from(["title", "source", "date"]), st.integers(-3, 9)), max_size=3),
+)
+def test_marks_lose_no_words_but_those_of_marked_lines(body, marks):
+    piece = with_marked_lines(Document(body), tuple(marks))
+    assert body.strip().endswith(piece.body)
+    left = [line.strip() for line in body.split("\n") if line.strip()]
+    kept = [line.strip() for line in piece.body.split("\n") if line.strip()]
+    assert len(left) - len(kept) <= len({number for _, number in marks if number >= 0})

@@ -29,6 +29,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
             speakers=list(one.cut.speakers),
             wrapped=one.cut.wrapped,
+            marks=[s.CutMark(**mark._asdict()) for mark in one.cut.marks],
             levels=[s.CutHeadings(level=level, headings=count) for level, count in one.cut.levels],
         ),
         sources=[s.SourceChoicePublic(way=c.way, examples=list(c.examples)) for c in one.sources],
@@ -53,6 +54,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             records=one.choice.records,
             cut=one.choice.cut,  # type: ignore[arg-type]
             cut_line=one.choice.cut_line,
+            cut_marks=one.choice.cut_marks,  # type: ignore[arg-type]
             speakers=one.choice.speakers,
             keep_lines=one.choice.keep_lines,
             leave_out=one.choice.leave_out,

@@ -113,6 +113,7 @@ def choice_of(one: LotLook) -> dict[str, Any]:
         "records": choice.records,
         "cut": choice.cut,
         "cut_line": choice.cut_line,
+        "cut_marks": choice.cut_marks,
         "speakers": choice.speakers,
         "keep_lines": choice.keep_lines,
         "leave_out": choice.leave_out,

@@ -177,13 +177,12 @@ def _tasks(
     size = 0
 
     def task() -> _Task:
-        cut = Cut(choice.cut, choice.cut_line)
         return _Task(
             lot.kind,
             tuple(files),
             limit_chars,
             choice.encoding,
-            cut,
+            choice.how,
             choice.speakers,
             choice.keep_lines,
             bold,

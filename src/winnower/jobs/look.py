@@ -8,6 +8,7 @@ from typing import NamedTuple
 from winnower.jobs.look_summary import InNumbers
 from winnower.readers import Lot, LotChoice, Mapping, Problem
 from winnower.readers.candidates import SourceChoice
+from winnower.readers.marked_lines import MarkCount
 from winnower.readers.prepare import PreparedTexts
 from winnower.readers.value_order import Doubt
 
@@ -38,6 +39,8 @@ class CutLook:
     wrapped: int = 0
     #: Levels of headings (0 where they have none), and how many there are of each.
     levels: tuple[tuple[int, int], ...] = ()
+    #: What lines that were pointed at say, and in how many texts.
+    marks: tuple[MarkCount, ...] = ()
 
 
 @dataclass

@@ -18,6 +18,7 @@ from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.earlier import with_kinds
 from winnower.readers.hard_wrap import wrap_width
 from winnower.readers.mapping import guess_documents
+from winnower.readers.marked_lines import MarkCount, count_marks
 from winnower.readers.prepare import Preparer
 from winnower.readers.speakers import find_speakers
 from winnower.settings import Settings
@@ -51,8 +52,8 @@ def look_at_documents(
         speakers = any(find_speakers(document) for document in whole)
         if cut.kind != "file":
             mapping, one.kept = None, False
-        one.choice = replace(one.choice, cut=cut.kind, cut_line=cut.line, speakers=speakers)
-    cut = Cut(one.choice.cut, one.choice.cut_line)
+        one.choice = replace(one.choice, cut=cut.kind, cut_line=cut.line, cut_marks={}, speakers=speakers)
+    cut = one.choice.how
     texts = [
         (found, cut_all(found.documents, cut, one.choice.speakers, one.choice.keep_lines)) for found in read
     ]
@@ -109,8 +110,19 @@ def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
     lines = first.body.split("\n")
     shown = [CutLine(at, line[:SHAPE_CHARS], at in begins) for at, line in enumerate(lines) if line.strip()]
     speakers = next((names for one in whole if (names := find_speakers(one))), [])
-    levels = tuple(heading_levels(whole).items())
-    return CutLook(texts, len(whole), tuple(shown[:LINES_SHOWN]), tuple(speakers), levels=levels)
+    return CutLook(
+        texts,
+        len(whole),
+        tuple(shown[:LINES_SHOWN]),
+        tuple(speakers),
+        levels=tuple(heading_levels(whole).items()),
+        marks=tuple(_count_marks(whole, cut)) if cut.marks else (),
+    )
+
+
+def _count_marks(whole: Sequence[Document], cut: Cut) -> list[MarkCount]:
+    plain = replace(cut, marks=(("", -1),))  # cut at the same lines, with every line left in
+    return count_marks((piece.body for one in whole for piece in cut_document(one, plain)), cut.marks)
 
 
 def _first_origins(lot: Lot) -> list[Any]:

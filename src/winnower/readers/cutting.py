@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 from statistics import median
 
 from winnower.core.dates import guess_day_first, parse_date
-from winnower.readers.document import Document, Place, Remark
+from winnower.readers.document import Document, Place, part_of
 from winnower.readers.fieldlines import block_starts, label_of, read_fields
+from winnower.readers.marked_lines import Marks, with_marked_lines
 from winnower.readers.origin_lines import COUNTER, find_origin, is_marked, origin_starts, parse_origin
 
 #: How a file can be cut; "line", "begins" and "counter" go by lines.
@@ -40,6 +41,8 @@ class Cut:
 
     kind: str = "file"
     line: str = ""
+    #: Lines of a text that were pointed at, see marked_lines.
+    marks: Marks = ()
 
 
 def guess_cut(document: Document) -> Cut:
@@ -95,7 +98,7 @@ def cut_document(document: Document, cut: Cut) -> list[Document]:
     starts = _starts(document.body.split("\n"), cut)
     if not starts:
         return [document]
-    pieces = [_with_fields(piece) for piece in _at_lines(document, starts, cut) if piece.body]
+    pieces = [_with_head(piece, cut) for piece in _at_lines(document, starts, cut) if piece.body]
     if cut.kind == "origin":  # lines of a contents page say where texts are from, too, and hold none
         pieces = [piece for piece in pieces if len(piece.body.split()) >= LEAST_WORDS] or pieces
     return pieces or [document]
@@ -160,9 +163,9 @@ def _at_lines(document: Document, starts: Sequence[tuple[int, int]], cut: Cut) -
     out = []
     head = document.body[: edges[0][0]].strip()
     if head and (cut.kind == "line" or _is_text(head)):
-        out.append(_piece(document, 0, edges[0][0], ""))
+        out.append(part_of(document, 0, edges[0][0]))
     for (_, low), (high, _) in zip(edges, edges[1:], strict=False):
-        out.append(_piece(document, low, high, ""))
+        out.append(part_of(document, low, high))
     return out
 
 
@@ -199,30 +202,17 @@ def _at_places(document: Document, cut: Cut) -> list[Document]:
     out = []
     for low, high, label in zip(edges, edges[1:], labels, strict=False):
         name = f"{document.title}, page {label}".lstrip(", ") if kind == "page" else label
-        piece = _piece(document, low, high, name or document.title)
+        piece = part_of(document, low, high, name or document.title)
         if kind != "page" and piece.body.strip() == label and high < len(document.body):
             continue  # a heading over another heading is no text
-        out.append(_with_origin(piece) if kind != "page" else piece)
+        if cut.marks:
+            piece = with_marked_lines(piece, cut.marks)
+        out.append(_with_origin(piece) if kind != "page" and not cut.marks else piece)
     return [piece for piece in out if piece.body]
 
 
-def _piece(document: Document, low: int, high: int, title: str) -> Document:
-    body = document.body[low:high]
-    low += len(body) - len(body.lstrip())
-    body = body.strip()
-    high = low + len(body)
-    places = [p._replace(start=max(p.start - low, 0)) for p in document.places if low <= p.start < high]
-    page = next((p for p in reversed(document.places) if p.kind == "page" and p.start <= low), None)
-    if page is not None and not any(p.kind == "page" and p.start == 0 for p in places):
-        places.insert(0, Place("page", 0, page.label))
-    remarks = [
-        Remark(r.body, r.author, r.start - low, min(r.end, high) - low)
-        for r in document.remarks
-        if r.start is not None and r.end is not None and low <= r.start < high
-    ]
-    return Document(
-        body, title or document.title, document.author, document.date, tuple(places), tuple(remarks)
-    )
+def _with_head(piece: Document, cut: Cut) -> Document:
+    return with_marked_lines(piece, cut.marks) if cut.marks else _with_fields(piece)
 
 
 def _with_fields(piece: Document) -> Document:
@@ -230,7 +220,7 @@ def _with_fields(piece: Document) -> Document:
     found = read_fields(piece.body)
     if not found.end:
         return _with_origin(piece)
-    words = _piece(piece, found.end, len(piece.body), "")
+    words = part_of(piece, found.end, len(piece.body))
     roles = found.roles
     others = {k.capitalize(): v for k, v in roles.items() if k in ("source", "section", "page", "language")}
     return replace(
@@ -248,7 +238,7 @@ def _with_origin(document: Document) -> Document:
     found = find_origin(document.body)
     if found is None:
         return document
-    words = _piece(document, found.begins, len(document.body), found.title or document.title)
+    words = part_of(document, found.begins, len(document.body), found.title or document.title)
     origin = found.origin
     said = {"Source": origin.source, "Page": origin.page, "Section": origin.section}
     return replace(

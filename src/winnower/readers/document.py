@@ -124,6 +124,26 @@ class Assembler:
         )
 
 
+def part_of(document: Document, low: int, high: int, title: str = "") -> Document:
+    """The stretch of a document from ``low`` to before ``high`` (code points), with what stands in it."""
+    body = document.body[low:high]
+    low += len(body) - len(body.lstrip())
+    body = body.strip()
+    high = low + len(body)
+    places = [p._replace(start=max(p.start - low, 0)) for p in document.places if low <= p.start < high]
+    page = next((p for p in reversed(document.places) if p.kind == "page" and p.start <= low), None)
+    if page is not None and not any(p.kind == "page" and p.start == 0 for p in places):
+        places.insert(0, Place("page", 0, page.label))
+    remarks = [
+        Remark(r.body, r.author, r.start - low, min(r.end, high) - low)
+        for r in document.remarks
+        if r.start is not None and r.end is not None and low <= r.start < high
+    ]
+    return Document(
+        body, title or document.title, document.author, document.date, tuple(places), tuple(remarks)
+    )
+
+
 def visible(pieces: list[str]) -> str:
     """Pieces of a paragraph as one, without the marks around words in bold."""
     return "".join(pieces).translate(_MARKS)

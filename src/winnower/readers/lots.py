@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 
 from winnower.core.errors import ReadError
+from winnower.readers.cutting import Cut
 from winnower.readers.documents import HEADER, KINDS
 from winnower.readers.files import TABLE_KINDS, Origin
 from winnower.readers.open_table import RowReader, open_table
@@ -54,9 +55,16 @@ class LotChoice:
     records: str = ""
     cut: str = "file"
     cut_line: str = ""
+    #: Numbers of the lines of a text that say its headline, outlet or date, by role (readers/marked_lines.py).
+    cut_marks: dict[str, int] = field(default_factory=dict)
     speakers: bool = False
     keep_lines: bool = False
     leave_out: bool = False
+
+    @property
+    def how(self) -> Cut:
+        """How documents are cut."""
+        return Cut(self.cut, self.cut_line, tuple(sorted(self.cut_marks.items())))
 
 
 def lot_key(kind: str, header: Sequence[str]) -> str:

@@ -69,16 +69,10 @@ def parse_origin(line: str) -> ArticleOrigin | None:
     text = " ".join(line.split())
     if not 8 <= len(text) <= MOST_CHARS or label_of(text) is not None:
         return None
-    dated = next((m for m in _DATES.finditer(text) if parse_date(m[0]) or parse_date(m[0], False)), None)
+    dated = _date_match(text)
     if dated is None:
         return None
-    rest = f"{_JOINING.sub('', text[: dated.start()])}|{text[dated.end() :]}"
-    paged = _PAGE.search(rest)
-    if paged:
-        rest = f"{rest[: paged.start()]}|{rest[paged.end() :]}"
-    parts = [part.strip(' .,:()[]"“”') for part in _BETWEEN.split(rest)]
-    parts = [part for part in parts if part and not _WEEKDAY.match(part) and not _TIME.match(part)]
-    parts = [part for part in parts if not part.isdecimal()]
+    paged, parts = _parts(text, dated)
     if not parts or len(parts) > 3:
         return None
     if any(len(part.split()) > MOST_SECTION_WORDS for part in parts[1:]):
@@ -92,6 +86,37 @@ def parse_origin(line: str) -> ArticleOrigin | None:
     ):
         return None
     return ArticleOrigin(source, dated[0], paged[1] if paged else "", " ".join(parts[1:]))
+
+
+def _date_match(text: str) -> re.Match[str] | None:
+    return next((m for m in _DATES.finditer(text) if parse_date(m[0]) or parse_date(m[0], False)), None)
+
+
+def _parts(text: str, dated: re.Match[str] | None) -> tuple[re.Match[str] | None, list[str]]:
+    """The page in a line, and what is left of it beside date, page, weekday and time."""
+    rest = f"{_JOINING.sub('', text[: dated.start()])}|{text[dated.end() :]}" if dated else text
+    paged = _PAGE.search(rest)
+    if paged:
+        rest = f"{rest[: paged.start()]}|{rest[paged.end() :]}"
+    parts = [part.strip(' .,:()[]"“”') for part in _BETWEEN.split(rest)]
+    parts = [part for part in parts if part and not _WEEKDAY.match(part) and not _TIME.match(part)]
+    return paged, [part for part in parts if not part.isdecimal()]
+
+
+def date_in(line: str) -> str:
+    """The first date in a line as it is written; empty where there is none."""
+    text = " ".join(line.split())
+    found = _date_match(text)
+    if found:
+        return found[0]
+    return text if parse_date(text) or parse_date(text, False) else ""
+
+
+def without_date_and_page(line: str) -> str:
+    """The first part of a line beside its date and page, such as the outlet in "Orrin Courier – 6 May 2031"."""
+    text = " ".join(line.split())
+    _, parts = _parts(text, _date_match(text))
+    return parts[0] if parts else ""
 
 
 def origin_starts(lines: Sequence[str]) -> list[int]:

@@ -6006,6 +6006,18 @@ export interface components {
             begins: boolean;
         };
         /**
+         * CutMark
+         * @description What a line that was pointed at says, and in how many of the texts.
+         */
+        CutMark: {
+            /** Role */
+            role: string;
+            /** Found */
+            found: number;
+            /** Texts */
+            texts: number;
+        };
+        /**
          * CutPublic
          * @description How the first ``files`` are cut: the ``texts`` in them, the lines of one of them, who speaks in one.
          */
@@ -6022,6 +6034,8 @@ export interface components {
             wrapped: number;
             /** Levels */
             levels: components["schemas"]["CutHeadings"][];
+            /** Marks */
+            marks: components["schemas"]["CutMark"][];
         };
         /** DamagedText */
         DamagedText: {
@@ -7793,6 +7807,13 @@ export interface components {
              * @default
              */
             cut_line: string;
+            /**
+             * Cut Marks
+             * @default {}
+             */
+            cut_marks: {
+                [key: string]: number;
+            };
             /**
              * Speakers
              * @default false

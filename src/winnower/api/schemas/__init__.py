@@ -31,6 +31,7 @@ from winnower.api.schemas.imports import (
     AgreeingPublic,
     CutHeadings,
     CutLinePublic,
+    CutMark,
     CutPublic,
     DeliveryPublic,
     DoubtPublic,
@@ -226,4 +227,5 @@ __all__ = [
     "ValueDiffers",
     "CutHeadings",
     "FieldDiffers",
+    "CutMark",
 ]

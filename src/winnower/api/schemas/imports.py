@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -49,6 +49,7 @@ class LotChoiceModel(Model):
         "file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold"
     ] = "file"
     cut_line: str = Field(default="", max_length=400)
+    cut_marks: dict[Literal["title", "source", "date", "skip"], Annotated[int, Field(ge=0, le=9)]] = {}
     speakers: bool = False
     keep_lines: bool = False
     leave_out: bool = False
@@ -95,6 +96,14 @@ class CutHeadings(Model):
     headings: int
 
 
+class CutMark(Model):
+    """What a line that was pointed at says, and in how many of the texts."""
+
+    role: str
+    found: int
+    texts: int
+
+
 class CutPublic(Model):
     """How the first ``files`` are cut: the ``texts`` in them, the lines of one of them, who speaks in one."""
 
@@ -106,6 +115,7 @@ class CutPublic(Model):
     wrapped: int
     #: Headings by their level, the highest first.
     levels: list[CutHeadings]
+    marks: list[CutMark]
 
 
 class SourceChoicePublic(Model):

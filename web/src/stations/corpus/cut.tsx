@@ -18,6 +18,17 @@ const CUTS: Record<string, string> = {
   begins: "a text at each line like this one",
 };
 const SHOWN = 12;
+/** What a line of a text can say of it; of so many of its first lines. */
+const SAYS = [
+  { value: "", label: "words" },
+  { value: "title", label: "headline" },
+  { value: "source", label: "source" },
+  { value: "date", label: "date" },
+  { value: "skip", label: "left out" },
+];
+const ROLE_NAMES: Record<string, string> = { title: "headline", source: "source", date: "date" };
+const LINES_WITH_ROLE = 5;
+const CUT_BY_LINES = new Set(["line", "begins", "counter", "heading", "bold"]);
 
 /** How files are cut into texts, shown on the lines of one file and corrected by pointing at a line. */
 export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>) => void }) {
@@ -32,7 +43,9 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
           Cut into{" "}
           <Select
             value={kind}
-            onChange={(v) => onChange({ cut: v as NonNullable<Choice["cut"]>, cut_line: "", mapping: null })}
+            onChange={(v) =>
+              onChange({ cut: v as NonNullable<Choice["cut"]>, cut_line: "", cut_marks: {}, mapping: null })
+            }
             choices={kinds.map((value) => ({ value, label: CUTS[value] ?? value }))}
             className="w-auto!"
           />
@@ -63,6 +76,13 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
           {plural(cut.texts, "text")} in{" "}
           {cut.files === 1 ? "the first file" : `the first ${whole(cut.files)} files`}
         </b>
+        {cut.marks
+          .filter((mark) => mark.role in ROLE_NAMES)
+          .map((mark) => (
+            <span key={mark.role} className={mark.found < mark.texts ? "text-rust" : ""}>
+              {ROLE_NAMES[mark.role]} in {whole(mark.found)} of {plural(mark.texts, "text")}
+            </span>
+          ))}
         {cut.lines.length > 0 && (
           <Button onClick={() => setOpen(!open)} aria-expanded={open}>
             {open ? "Hide the lines" : "Show where texts begin"}
@@ -112,25 +132,43 @@ function levelChoices(levels: Lot["cut"]["levels"]) {
 
 function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>) => void }) {
   const [all, setAll] = useState(false);
+  const marks = lot.choice.cut_marks ?? {};
+  const kind = lot.choice.cut ?? "file";
+  const places = placesInText(lot.cut.lines);
   const lines = all ? lot.cut.lines : near(lot.cut.lines);
   return (
     <div className="mt-2 rounded border border-line">
       <p className="border-b border-line px-2.5 py-1 text-ink2">
-        Lines of one file. Point at a line at which a text begins; all lines like it begin one.
+        Lines of one file. Choose a line at which a text begins; all lines like it begin one.
+        {CUT_BY_LINES.has(kind) && " Then say which of its first lines hold headline, source and date."}
       </p>
       <ol className="max-h-[260px] overflow-auto" aria-label="Lines of one file">
         {lines.map((line) => (
-          <li key={line.number} className={line.begins ? "border-t-2 border-bottle first:border-t-0" : ""}>
+          <li
+            key={line.number}
+            className={`flex items-center ${line.begins ? "border-t-2 border-bottle first:border-t-0" : ""}`}
+          >
             <button
               type="button"
-              onClick={() => onChange({ cut: "begins", cut_line: line.text, mapping: null })}
+              onClick={() => onChange({ cut: "begins", cut_line: line.text, cut_marks: {}, mapping: null })}
               title="A text begins at this line"
-              className="grid w-full grid-cols-[52px_1fr_auto] gap-2 px-2.5 py-0.5 text-left hover:bg-tint"
+              className="grid min-w-0 flex-1 grid-cols-[52px_1fr_auto] gap-2 px-2.5 py-0.5 text-left hover:bg-tint"
             >
               <span className="text-right text-ink3">{whole(line.number + 1)}</span>
               <span className={`truncate font-serif ${line.begins ? "font-semibold" : ""}`}>{line.text}</span>
               <span className="text-bottle">{line.begins ? "begins a text" : ""}</span>
             </button>
+            {CUT_BY_LINES.has(kind) && places.has(line.number) && (
+              <Select
+                aria-label={`What line ${line.number + 1} says`}
+                value={roleAt(marks, places.get(line.number)!)}
+                onChange={(role) =>
+                  onChange({ cut_marks: marked(marks, role, places.get(line.number)!), mapping: null })
+                }
+                choices={SAYS}
+                className="h-6! w-[104px]!"
+              />
+            )}
           </li>
         ))}
       </ol>
@@ -141,6 +179,31 @@ function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>
       )}
     </div>
   );
+}
+
+/** Where the numbers of lines that were pointed at hold: counted among the lines of the text they are in. */
+function placesInText(lines: Lot["cut"]["lines"]): Map<number, number> {
+  const places = new Map<number, number>();
+  let at = -1;
+  for (const line of lines) {
+    if (line.begins) at = 0;
+    else if (at >= 0) at += 1;
+    if (at >= 0 && at < LINES_WITH_ROLE) places.set(line.number, at);
+  }
+  return places;
+}
+
+type Marks = NonNullable<Choice["cut_marks"]>;
+type Role = keyof Marks;
+
+function roleAt(marks: Marks, place: number): string {
+  return (Object.keys(marks) as Role[]).find((role) => marks[role] === place)?.toString() ?? "";
+}
+
+/** The marks with one line given a role, or none; a role has one line, and a line one role. */
+function marked(marks: Marks, role: string, place: number): Marks {
+  const others = Object.entries(marks).filter(([name, at]) => name !== role && at !== place);
+  return Object.fromEntries(role ? [...others, [role, place]] : others) as Marks;
 }
 
 /** The lines around each beginning, and the first ones. */

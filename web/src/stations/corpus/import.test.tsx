@@ -159,7 +159,7 @@ test("a file is cut by pointing at a line", async () => {
   const export_ = {
     cuts: ["file", "line", "begins"],
     choice: { cut: "begins", cut_line: "Number 0", speakers: true },
-    cut: { texts: 4, files: 1, lines, speakers: ["Ann", "Bor"] },
+    cut: { texts: 4, files: 1, lines, speakers: ["Ann", "Bor"], levels: [], marks: [] },
   } as unknown as Schema["LotPreview"];
   const { user } = show(<CutChoice lot={export_} onChange={changed} />);
   expect(screen.getByTestId("cut-texts").textContent).toBe("4 texts in the first file");
@@ -167,7 +167,15 @@ test("a file is cut by pointing at a line", async () => {
   expect(screen.queryByText("words 15")).toBeNull();
   await user.click(screen.getByText("Show all 40 lines"));
   await user.click(screen.getByText("words 15"));
-  expect(changed).toHaveBeenLastCalledWith({ cut: "begins", cut_line: "words 15", mapping: null });
+  expect(changed).toHaveBeenLastCalledWith({
+    cut: "begins",
+    cut_line: "words 15",
+    cut_marks: {},
+    mapping: null,
+  });
+  await user.selectOptions(screen.getByLabelText("What line 2 says"), "date");
+  expect(changed).toHaveBeenLastCalledWith({ cut_marks: { date: 1 }, mapping: null });
+  expect(screen.queryByLabelText("What line 16 says")).toBeNull();
   await user.click(screen.getByRole("checkbox"));
   expect(changed).toHaveBeenLastCalledWith({ speakers: false, mapping: null });
 });
