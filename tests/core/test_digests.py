@@ -11,7 +11,7 @@ from winnower.readers.dated_names import date_in_name
 from winnower.readers.document import Document, Place, Remark
 from winnower.readers.hard_wrap import join_lines, wrap_width
 from winnower.readers.marked_lines import count_marks, with_marked_lines
-from winnower.readers.origin_lines import ArticleOrigin, parse_origin
+from winnower.readers.origin_lines import ArticleOrigin, dateline, parse_origin
 
 TEXTS = (
     "The lynx was seen by the upper gate, and the flock was brought in before dark. The warden says it will come again.",
@@ -277,3 +277,24 @@ def test_marks_lose_no_words_but_those_of_marked_lines(body, marks):
     left = [line.strip() for line in body.split("\n") if line.strip()]
     kept = [line.strip() for line in piece.body.split("\n") if line.strip()]
     assert len(left) - len(kept) <= len({number for _, number in marks if number >= 0})
+
+
+@pytest.mark.parametrize(
+    ("line", "date"),
+    [
+        ("ORRIN, 6 May 2031 – The lynx was seen by the gate.", "6 May 2031"),
+        ("Orrin Mill, 6 May 2031: The lynx was seen.", "6 May 2031"),
+        ("ORRIN (06.05.2031) – Der Luchs wurde gesehen.", "06.05.2031"),
+        ("Orrin, Tuesday, May 6, 2031 (VW) – The lynx was seen.", "May 6, 2031"),
+        ("Orrin, den 6. Mai 2031 – Der Luchs.", "6. Mai 2031"),
+        ("ORRIN, le 6 mai 2031 – Le lynx.", "6 mai 2031"),
+        ("The board met on 6 May 2031 – nobody came.", ""),
+        ("Orrin, 6 May 2031", ""),
+        ("On Tuesday, 6 May 2031, the board met.", ""),
+        ("They said: Orrin, 6 May 2031 – no.", ""),
+    ],
+)
+def test_a_dateline_dates_a_text_and_stays_in_it(line, date):
+    assert dateline(f"{line}\n\nMore words.") == date
+    (piece,) = cut_document(Document(line), Cut())
+    assert (piece.date, piece.body) == (date, line)

@@ -12,7 +12,14 @@ from winnower.core.dates import guess_day_first, parse_date
 from winnower.readers.document import Document, Place, part_of
 from winnower.readers.fieldlines import block_starts, label_of, read_fields
 from winnower.readers.marked_lines import Marks, with_marked_lines
-from winnower.readers.origin_lines import COUNTER, find_origin, is_marked, origin_starts, parse_origin
+from winnower.readers.origin_lines import (
+    COUNTER,
+    dateline,
+    find_origin,
+    is_marked,
+    origin_starts,
+    parse_origin,
+)
 
 #: How a file can be cut; "line", "begins" and "counter" go by lines.
 CUTS = ("file", "heading", "page", "line", "begins", "counter", "fields", "origin", "messages", "bold")
@@ -237,7 +244,7 @@ def _with_origin(document: Document) -> Document:
     """A text with what its line of origin says; that line and the headline beside it are no words of it."""
     found = find_origin(document.body)
     if found is None:
-        return document
+        return document if document.date else replace(document, date=dateline(document.body))
     words = part_of(document, found.begins, len(document.body), found.title or document.title)
     origin = found.origin
     said = {"Source": origin.source, "Page": origin.page, "Section": origin.section}
@@ -253,8 +260,10 @@ def _with_origin(document: Document) -> Document:
 def _with_marked_origin(document: Document) -> Document:
     """A whole file as one text; its line of origin is read where nothing else could be meant by it."""
     found = find_origin(document.body)
-    if found is None or document.fields or document.date or not is_marked(found, document.body):
+    if document.fields or document.date:
         return document
+    if found is None or not is_marked(found, document.body):
+        return replace(document, date=dateline(document.body))
     read = _with_origin(document)
     return read if read.body else document
 

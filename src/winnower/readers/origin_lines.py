@@ -48,6 +48,12 @@ _WEEKDAY = re.compile(
     r"domingo)$|^(?:mo|di|mi|do|fr|sa|so)\.?$",
     re.IGNORECASE,
 )
+#: Where a dateline was written, up to its date, and what parts it from the text.
+_PLACE = re.compile(
+    r"[(]?(?:[^\W\d_a-z][\w.’'-]*)(?:[ /-](?:[^\W\d_a-z][\w.’'-]*|am|an|der|du|de|la|upon|on|in|am)){0,4}"
+    r"\s*[,./(–—-]+\s*(?:[^\W\d_]{2,10},? )?(?:den |le |el )?"
+)
+_RULE = re.compile(r"[)]?[.,]?\s*(?:[–—:]|--?\s|\([A-Za-z/. ]{2,12}\)\s*[–—:-])\s*\S")
 _TIME = re.compile(r"^\d{1,2}[:.]\d{2}(?: ?(?:uhr|h|am|pm))?$", re.IGNORECASE)
 
 
@@ -110,6 +116,20 @@ def date_in(line: str) -> str:
     if found:
         return found[0]
     return text if parse_date(text) or parse_date(text, False) else ""
+
+
+def dateline(body: str) -> str:
+    """The date of a dateline a text begins with, as it is written; empty where there is none. Its words stay words of
+    the text.
+
+    >>> dateline("ORRIN, 6 May 2031 – The board met.")
+    '6 May 2031'
+    """
+    line = next((one.strip() for one in body.split("\n") if one.strip()), "")[:MOST_CHARS]
+    dated = _date_match(line)
+    if dated is None or not _PLACE.fullmatch(line[: dated.start()]) or not _RULE.match(line[dated.end() :]):
+        return ""
+    return dated[0]
 
 
 def without_date_and_page(line: str) -> str:

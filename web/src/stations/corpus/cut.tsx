@@ -166,7 +166,7 @@ function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>
                   onChange({ cut_marks: marked(marks, role, places.get(line.number)!), mapping: null })
                 }
                 choices={SAYS}
-                className="h-6! w-[104px]!"
+                className="h-6! w-[104px]! border-transparent! bg-transparent! py-0!"
               />
             )}
           </li>
