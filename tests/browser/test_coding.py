@@ -1,6 +1,7 @@
 """Reading and coding in the browser, by keys and by mouse, alone and with somebody else."""
 
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
@@ -123,6 +124,102 @@ def test_words_are_chosen_with_the_mouse_and_named_by_themselves(desk):
     page.wait(lambda: chosen(page) == words)
     press(page, Keys.ENTER, held=(Keys.CONTROL,))
     unfolds(page, words)
+
+
+PLACE_OF = """
+const walk = document.createTreeWalker(document.querySelector('[data-testid=body]'), 4);
+for (let at = walk.nextNode(); at; at = walk.nextNode()) {
+  const start = at.data.indexOf(arguments[0]);
+  if (start < 0) continue;
+  const range = document.createRange();
+  range.setStart(at, start);
+  range.setEnd(at, start + arguments[0].length);
+  const rects = range.getClientRects(), first = rects[0], last = rects[rects.length - 1];
+  return [first.left + 1, first.top + first.height / 2, last.right - 1, last.top + last.height / 2];
+}"""
+
+
+def test_words_inside_a_passage_are_chosen_and_six_codes_stay_told_apart(desk):
+    page = desk
+    focus(page)
+    press(page, Keys.ARROW_DOWN)
+    press(page, "Losses", Keys.ENTER)
+    unfolds(page, "Losses")
+    words = page.find("[data-passages]").text
+    inside = " ".join(words.split()[1:3])
+    for code in ("Voice", "Money", "Board", "Fences", "Night"):
+        by_mouse(page, inside)
+        page.find(LINE)
+        page.wait(lambda: chosen(page) == inside)
+        press(page, code, Keys.ENTER)
+        unfolds(page, code)
+    colours = page.driver.execute_script(
+        "const one = [...document.querySelectorAll('[data-passages]')]"
+        ".sort((a, b) => b.dataset.passages.length - a.dataset.passages.length)[0];"
+        "return [one.dataset.passages.split(' ').length, getComputedStyle(one).backgroundPosition.split(',').length]"
+    )
+    assert colours == [6, 6]
+    # a click without a drag opens the card
+    x, y, _, _ = page.driver.execute_script(PLACE_OF, inside)
+    mouse = ActionBuilder(page.driver)
+    mouse.pointer_action.move_to_location(int(x) + 3, int(y)).click()
+    mouse.perform()
+    page.find("[data-testid=card] textarea[aria-label='Comment on the passage']")
+    assert page.errors() == []
+
+
+def by_mouse(page, words):
+    x, y, to_x, to_y = page.driver.execute_script(PLACE_OF, words)
+    mouse = ActionBuilder(page.driver)
+    mouse.pointer_action.move_to_location(int(x), int(y)).pointer_down()
+    mouse.pointer_action.move_to_location(int(x + to_x) // 2, int(y + to_y) // 2)
+    mouse.pointer_action.move_to_location(int(to_x) + 1, int(to_y)).pointer_up()
+    mouse.perform()
+
+
+def test_a_half_written_note_is_there_again(desk):
+    page = desk
+    focus(page)
+    press(page, Keys.ARROW_RIGHT, "x")
+    page.find(LINE)
+    page.button("Note on it").click()
+    page.find("textarea[aria-label='Note on these words']").send_keys("Half a thought", Keys.ESCAPE)
+    focus(page)
+    press(page, Keys.ARROW_DOWN, Keys.ENTER)
+    page.button("Note on it").click()
+    field = page.find("textarea[aria-label='Note on these words']")
+    assert field.get_attribute("value") == "Half a thought"
+    page.driver.refresh()
+    focus(page) if page.find("[data-testid=body]") else None
+    press(page, Keys.ARROW_DOWN, Keys.ENTER)
+    page.button("Note on it").click()
+    field = page.find("textarea[aria-label='Note on these words']")
+    assert field.get_attribute("value") == "Half a thought"
+    field.send_keys(" made whole", Keys.CONTROL, Keys.ENTER)
+    page.says("[data-testid=card]", "Half a thought made whole")
+
+
+def test_fields_of_a_code_outlive_a_reload_and_back(desk):
+    page = desk
+    focus(page)
+    press(page, Keys.ARROW_DOWN)
+    press(page, "Losses", Keys.ENTER)
+    unfolds(page, "Losses")
+    page.text("Codebook", "a").click()
+    page.find("section[aria-label=Codes]")
+    page.text("Losses", "span").click()
+    page.find("textarea[id]").send_keys("What was lost")
+    page.driver.refresh()
+    page.find("section[aria-label=Codes]")
+    page.text("Losses", "span").click()
+    page.wait(lambda: page.find("textarea[id]").get_attribute("value") == "What was lost")
+    page.find("textarea[id]").send_keys(" or hurt")
+    page.driver.back()
+    page.find("[data-testid=body]")
+    page.driver.forward()
+    page.find("section[aria-label=Codes]")
+    page.text("Losses", "span").click()
+    page.wait(lambda: page.find("textarea[id]").get_attribute("value") == "What was lost or hurt")
 
 
 def test_the_codebook_is_ordered_and_merged_and_passages_are_found_again(desk, project, downloads):

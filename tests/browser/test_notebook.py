@@ -65,8 +65,8 @@ def test_words_are_noted_said_otherwise_and_quoted_while_reading(desk, database,
         "Who says so?", Keys.CONTROL, Keys.ENTER
     )
     page.text("Who says so?")
-    at_words(page, "In other words")
-    page.find("textarea[aria-label='In other words']").send_keys("Many are lost", Keys.ENTER)
+    at_words(page, "Paraphrase")
+    page.find("textarea[aria-label='Paraphrase']").send_keys("Many are lost", Keys.ENTER)
     page.text("Many are lost")
     at_words(page, "Quote it")
     page.button("In a new note").click()
@@ -168,8 +168,8 @@ def test_a_passage_is_lengthened_by_its_grip(desk, database, project):
 def test_paraphrases_become_passages_of_a_new_code(desk, database, project):
     page = desk
     for said in ("Many are lost", "Nobody pays"):
-        at_words(page, "In other words")
-        page.find("textarea[aria-label='In other words']").send_keys(said, Keys.ENTER)
+        at_words(page, "Paraphrase")
+        page.find("textarea[aria-label='Paraphrase']").send_keys(said, Keys.ENTER)
         page.text(said)
     page.text("Notebook", "b").click()
     page.text("Paraphrases", "a").click()
@@ -181,7 +181,7 @@ def test_paraphrases_become_passages_of_a_new_code(desk, database, project):
     page.text("Many are lost", "p")
     reach(page, "change")
     page.text("change", "button").click()
-    page.find("textarea[aria-label='In other words']").send_keys(" indeed", Keys.ENTER)
+    page.find("textarea[aria-label='Paraphrase']").send_keys(" indeed", Keys.ENTER)
     page.wait(lambda: any(one.endswith(" indeed") for one in paraphrases(database)))
     assert page.barriers() == [] and page.errors() == []
 

@@ -281,8 +281,8 @@ def test_paraphrases_by_keys(work):
     with slow_line(page):
         for words in ("They lost lambs", "A flock speaks"):
             type_quickly(page, [Keys.ARROW_RIGHT, Keys.ENTER])
-            page.button("In other words").click()
-            page.find("textarea[aria-label='In other words']")
+            page.button("Paraphrase").click()
+            page.find("textarea[aria-label='Paraphrase']")
             type_quickly(page, words, [Keys.ENTER])
         all_saved(page)
     assert work.rows(ParaphraseRow, ParaphraseRow.body) == ["They lost lambs", "A flock speaks"]

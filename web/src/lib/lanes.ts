@@ -1,7 +1,7 @@
 import type { Interval } from "./marks";
 
 /** So many lines can be told apart under a line of text. */
-export const LANES = 3;
+export const LANES = 6;
 
 /** The lane each stretch is underlined in: the first that is free where it begins; from LANES on there is no
  * more room, and the last lane says that there are several. Stretches are sorted by start. */

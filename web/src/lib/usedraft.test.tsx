@@ -2,9 +2,13 @@
 import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
+import { useKeptWords } from "./drafts";
 import { useDraft } from "./usedraft";
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  sessionStorage.clear();
+});
 
 interface Props {
   stored: string;
@@ -13,7 +17,7 @@ interface Props {
 }
 
 function Field(props: Props) {
-  const draft = useDraft({ ...props, empty: false });
+  const draft = useDraft({ of: "code 1 name", ...props, empty: false });
   return (
     <>
       <input aria-label="Name" {...draft.field} />
@@ -74,4 +78,46 @@ test("a name that must not be empty comes back, and nothing is sent where nothin
   await user.type(field(), "x{Backspace}");
   await user.tab();
   expect(save).not.toHaveBeenCalled();
+});
+
+test("what Escape set aside comes back with Ctrl Z", async () => {
+  const user = userEvent.setup();
+  render(<Field stored="Losses" revision={1} save={() => Promise.resolve()} />);
+  await user.type(field(), " of lambs{Escape}");
+  expect(field().value).toBe("Losses");
+  await user.keyboard("{Control>}z{/Control}");
+  expect(field().value).toBe("Losses of lambs");
+});
+
+test("a field that goes stores what it has, and what a reload interrupted is there again", async () => {
+  const save = vi.fn(() => new Promise(() => {}));
+  const user = userEvent.setup();
+  const { unmount } = render(<Field stored="Losses" revision={1} save={save} />);
+  await user.type(field(), " of lambs");
+  unmount();
+  expect(save).toHaveBeenCalledWith("Losses of lambs", 1);
+  render(<Field stored="Losses" revision={2} save={save} />);
+  expect(field().value).toBe("Losses of lambs");
+  await user.click(field());
+  await user.tab();
+  expect(save).toHaveBeenLastCalledWith("Losses of lambs", 1);
+});
+
+function New() {
+  const [words, write, done] = useKeptWords("note on words of 7");
+  return <input aria-label="Name" value={words} onChange={(e) => write(e.target.value)} onBlur={done} />;
+}
+
+test("words for something new are there when their field opens again, until they are kept", async () => {
+  const user = userEvent.setup();
+  const { unmount } = render(<New />);
+  await user.type(field(), "Half a th");
+  unmount();
+  render(<New />);
+  expect(field().value).toBe("Half a th");
+  await user.click(field());
+  await user.tab();
+  cleanup();
+  render(<New />);
+  expect(field().value).toBe("");
 });

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { NavLink, useLocation, useNavigate } from "react-router";
 import { api, type Schema } from "../api/client";
 import { useHistorySteps, useProjectId, useSummary } from "../data/project";
+import { forgetDrafts } from "../lib/drafts";
 import { plural } from "../lib/numbers";
 import { carried } from "../lib/scope";
 import { Menu } from "../parts/controls";
@@ -71,6 +72,7 @@ export function Header({
   });
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
+    forgetDrafts();
     // nothing of this person stays in the page for the next one
     window.location.assign("/");
   };

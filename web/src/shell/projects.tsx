@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
 import { keys } from "../data/keys";
+import { forgetDrafts } from "../lib/drafts";
 import { date, whole } from "../lib/numbers";
 import { Button, Empty, Failure, Input, Waiting } from "../parts/basic";
 import { Mark } from "../parts/mark";
@@ -25,6 +26,7 @@ export function Projects({ me }: { me: Schema["Me"] }) {
   };
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
+    forgetDrafts();
     client.clear();
     void navigate("/");
   };

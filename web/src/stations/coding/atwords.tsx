@@ -1,5 +1,8 @@
-import { type ReactNode, type RefObject, useEffect, useLayoutEffect, useState } from "react";
+import { type ReactNode, type RefObject, useCallback, useEffect, useState } from "react";
+import { useKeptWords } from "../../lib/drafts";
+import { useRemeasured } from "../../lib/useremeasured";
 import { Button } from "../../parts/controls";
+import { toEnd } from "./notecards";
 
 /** Something that floats under the end of the chosen words, or of a passage. */
 export function AtWords({
@@ -15,7 +18,7 @@ export function AtWords({
 }) {
   const [at, setAt] = useState({ top: 0, left: 0 });
   // biome-ignore lint/correctness/useExhaustiveDependencies: other words are chosen
-  useLayoutEffect(() => {
+  const measure = useCallback(() => {
     const holder = page.current;
     const all = holder?.querySelectorAll<HTMLElement>(
       passage === null ? "[data-chosen]" : `[data-passages~="${passage}"]`,
@@ -29,6 +32,7 @@ export function AtWords({
       left: Math.max(0, Math.min(rect.right - box.left - 170, box.width - 340)),
     });
   }, [page, place, passage]);
+  useRemeasured(page, measure);
   return (
     <div className="absolute z-20" style={at}>
       {children}
@@ -38,13 +42,16 @@ export function AtWords({
 
 /** Something to write on the chosen words; Enter keeps it where it is short, Ctrl Enter anywhere. */
 export function WordsBox({
+  of,
   label,
   keep,
   rows,
   enter = false,
-  onKeep,
+  onKeep: keepIt,
   onClose,
 }: {
+  /** What the words are for: what was typed and not kept is there when it opens again. */
+  of: string;
   label: string;
   keep: string;
   rows: number;
@@ -52,7 +59,11 @@ export function WordsBox({
   onKeep: (body: string) => void;
   onClose: () => void;
 }) {
-  const [written, setWritten] = useState("");
+  const [written, setWritten, done] = useKeptWords(of);
+  const onKeep = (body: string) => {
+    done();
+    keepIt(body);
+  };
   return (
     <div className="w-[340px] rounded-md border border-line2 bg-sheet p-2 font-sans text-[13px] shadow-[0_6px_20px_rgba(0,0,0,0.18)]">
       <textarea
@@ -61,12 +72,13 @@ export function WordsBox({
         placeholder={label}
         rows={rows}
         value={written}
+        onFocus={toEnd}
         onChange={(event) => setWritten(event.target.value)}
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === "Escape") onClose();
-          const done = enter ? !event.shiftKey : event.ctrlKey || event.metaKey;
-          if (event.key !== "Enter" || !done || event.nativeEvent.isComposing) return;
+          const ends = enter ? !event.shiftKey : event.ctrlKey || event.metaKey;
+          if (event.key !== "Enter" || !ends || event.nativeEvent.isComposing) return;
           event.preventDefault();
           if (written.trim()) onKeep(written.trim());
         }}
@@ -76,7 +88,7 @@ export function WordsBox({
         <Button look="main" disabled={!written.trim()} onClick={() => onKeep(written.trim())}>
           {keep}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{written.trim() ? "Keep as a draft" : "Close"}</Button>
       </div>
     </div>
   );

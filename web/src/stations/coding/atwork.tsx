@@ -1,6 +1,7 @@
 import { type RefObject, useState } from "react";
 import { type Code, type Passage, useCodebook } from "../../data/coding";
 import { noteTitle, useNoteChanges, useNotes, useParaphraseChanges } from "../../data/notes";
+import { useProjectId } from "../../data/project";
 import type { Stretch } from "../../lib/chosen";
 import { Button } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
@@ -43,6 +44,7 @@ export function AtWork({
   /** Something was written on the words: they need be chosen no longer. */
   onDone: () => void;
 }) {
+  const project = useProjectId();
   const { codes } = useCodebook();
   const notes = useNoteChanges();
   const paraphrases = useParaphraseChanges();
@@ -89,6 +91,7 @@ export function AtWork({
       )}
       {asked.kind === "note" && (
         <WordsBox
+          of={`${project} note on ${passage ? `passage ${passage.id}` : `words of ${textId}`}`}
           label={passage ? "Note on the passage" : "Note on these words"}
           keep="Keep the note"
           rows={4}
@@ -109,7 +112,8 @@ export function AtWork({
       )}
       {asked.kind === "paraphrase" && (
         <WordsBox
-          label="In other words"
+          of={`${project} paraphrase of words of ${textId}`}
+          label="Paraphrase"
           keep="Keep it"
           rows={2}
           enter

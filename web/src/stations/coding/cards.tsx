@@ -1,4 +1,4 @@
-import { type RefObject, useCallback, useEffect, useLayoutEffect, useMemo, useState } from "react";
+import { type RefObject, useCallback, useEffect, useMemo, useState } from "react";
 import type { Schema } from "../../api/client";
 import type { Code, Passage, PassageValues } from "../../data/coding";
 import type { Paraphrase } from "../../data/notes";
@@ -8,7 +8,8 @@ import { placed } from "../../lib/lanes";
 import { initials } from "../../lib/names";
 import { date } from "../../lib/numbers";
 import { useDraft } from "../../lib/usedraft";
-import { Button, Segments } from "../../parts/controls";
+import { useRemeasured } from "../../lib/useremeasured";
+import { Button, Segments, Swatch } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
 import { NoteCard, ParaphraseCard } from "./notecards";
 import { Sign } from "./panel";
@@ -24,6 +25,8 @@ interface Item {
 }
 const LINE = 27;
 const REACH = 900;
+const NO_CODES: readonly (Code | undefined)[] = [];
+const MOST_SWATCHES = 6;
 
 /** Cards level with their words, those near the window alone. */
 export function Cards({
@@ -76,9 +79,7 @@ export function Cards({
     }
     setTops((now) => (same(now, next) ? now : next));
   }, [page, items]);
-  useLayoutEffect(() => {
-    measure();
-  }, [measure]);
+  useRemeasured(page, measure);
   useEffect(() => {
     const scroller = page.current?.closest("[data-scroller]");
     let waiting = 0;
@@ -87,7 +88,6 @@ export function Cards({
       waiting = requestAnimationFrame(measure);
     };
     scroller?.addEventListener("scroll", soon, { passive: true });
-    window.addEventListener("resize", soon);
     // paragraphs get their marks when they come near
     const drawn = new MutationObserver(soon);
     if (page.current) drawn.observe(page.current, { childList: true, subtree: true });
@@ -95,7 +95,6 @@ export function Cards({
       drawn.disconnect();
       cancelAnimationFrame(waiting);
       scroller?.removeEventListener("scroll", soon);
-      window.removeEventListener("resize", soon);
     };
   }, [page, measure]);
   const shown = items
@@ -134,7 +133,11 @@ export function Cards({
                 key={identityOf(passage)}
                 passage={passage}
                 code={codes.get(passage.code_id)}
-                more={at[place]!.short && !isOpen(item, active) ? item.passages.length - 1 : 0}
+                more={
+                  at[place]!.short && !isOpen(item, active)
+                    ? item.passages.filter((one) => one !== passage).map((one) => codes.get(one.code_id))
+                    : NO_CODES
+                }
                 open={passage.id === active}
                 writes={writes}
                 onActive={onActive}
@@ -233,7 +236,8 @@ function PassageCard({
 }: {
   passage: Passage;
   code: Code | undefined;
-  more: number;
+  /** Codes of the other passages of the same words, where there is room for one line alone. */
+  more: readonly (Code | undefined)[];
   open: boolean;
   writes: boolean;
   onActive: (id: number | null) => void;
@@ -243,6 +247,7 @@ function PassageCard({
   onChange: (passage: Passage, values: PassageValues) => Promise<unknown>;
 }) {
   const comment = useDraft({
+    of: `passage ${identityOf(passage)} comment`,
     stored: passage.comment,
     revision: passage.revision,
     save: (written, revision) => onChange({ ...passage, revision }, { comment: written }),
@@ -259,7 +264,12 @@ function PassageCard({
         <span className="flex items-baseline gap-1">
           {code?.symbol && <Sign code={code} />}
           <b className="min-w-0 flex-1 truncate font-semibold">{code?.name ?? "a code that is gone"}</b>
-          {more > 0 && <span className="text-ink2">+{more}</span>}
+          {more.slice(0, MOST_SWATCHES).map((one, place) => (
+            <span key={one?.id ?? -place} title={one?.name}>
+              <Swatch colour={one?.colour ?? 7} />
+            </span>
+          ))}
+          {more.length > MOST_SWATCHES && <span className="text-ink2">+{more.length - MOST_SWATCHES}</span>}
           <span
             className="shrink-0 text-[11px] text-ink2"
             title={`${passage.coder}, ${date(passage.made_at)}${passage.reason ? `: ${passage.reason}` : ""}`}

@@ -183,7 +183,7 @@ export function CodingLine({
 
 const OTHERS = [
   { kind: "note", label: "Note on it", title: "Alt N" },
-  { kind: "paraphrase", label: "In other words", title: "Alt W" },
+  { kind: "paraphrase", label: "Paraphrase", title: "Alt W" },
   { kind: "quote", label: "Quote it", title: "Alt Q: pull the words into a note" },
   { kind: "copy", label: "Copy it", title: "Alt C: with where the words are from" },
 ] as const;

@@ -1,8 +1,9 @@
-import { type PointerEvent, type RefObject, useCallback, useLayoutEffect, useState } from "react";
+import { type PointerEvent, type RefObject, useCallback, useState } from "react";
 import type { Passage } from "../../data/coding";
 import type { Interval } from "../../lib/marks";
 import { toUtf16 } from "../../lib/offsets";
 import { segments } from "../../lib/segments";
+import { useRemeasured } from "../../lib/useremeasured";
 
 type Edge = "start" | "end";
 interface Place {
@@ -25,6 +26,7 @@ export function Handles({
 }) {
   const [at, setAt] = useState<Record<Edge, Place> | null>(null);
   const [dragged, setDragged] = useState<{ edge: Edge; to: Interval } | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where its words stand follows from its ends
   const measure = useCallback(() => {
     const holder = page.current;
     const pieces = holder?.querySelectorAll<HTMLElement>(`[data-passages~="${passage.id}"]`);
@@ -37,11 +39,8 @@ export function Handles({
       start: { left: first.left - box.left, top: first.top - box.top, height: first.height },
       end: { left: last.right - box.left, top: last.top - box.top, height: last.height },
     });
-  }, [page, passage.id]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: where its words stand follows from its ends
-  useLayoutEffect(() => {
-    measure();
-  }, [measure, passage.start, passage.end]);
+  }, [page, passage.id, passage.start, passage.end]);
+  useRemeasured(page, measure);
   if (!at) return null;
   const [start, end] = toUtf16(body, [passage.start, passage.end]) as unknown as [number, number];
   const move = (edge: Edge) => (event: PointerEvent) => {

@@ -136,7 +136,7 @@ function LostParaphrase({
   return (
     <li className="border-t border-line py-2" data-testid="lost">
       <div className="flex justify-between gap-2">
-        <b>In other words</b>
+        <b>Paraphrase</b>
         <span className="text-ink2">{one.author}</span>
       </div>
       <p>{one.body}</p>

@@ -3,6 +3,7 @@ import { Link, useLocation } from "react-router";
 import { type Note, noteTitle, type Paraphrase, useParaphraseChanges } from "../../data/notes";
 import { useProjectId } from "../../data/project";
 import { initials } from "../../lib/names";
+import { useDraft } from "../../lib/usedraft";
 
 /** A note beside its words; it opens in the Notebook. */
 export function NoteCard({ note, short }: { note: Note; short: boolean }) {
@@ -36,19 +37,21 @@ export function toEnd({ currentTarget }: FocusEvent<HTMLTextAreaElement>) {
 /** Other words for a stretch; a click changes them. */
 export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes: boolean; short: boolean }) {
   const { change, remove } = useParaphraseChanges();
-  const [draft, setDraft] = useState<string | null>(null);
-  const keep = () => {
-    const written = draft?.trim();
-    if (written && written !== one.body) change.mutate({ paraphrase: one, body: written });
-    setDraft(null);
-  };
+  const [open, setOpen] = useState(false);
+  const draft = useDraft({
+    of: `paraphrase ${one.id}`,
+    stored: one.body,
+    revision: one.revision,
+    save: (body, revision) => change.mutateAsync({ paraphrase: { ...one, revision }, body }),
+    empty: false,
+  });
   return (
     <div className="border-l-[3px] border-dotted border-ink3 px-2 py-1">
       <div className="flex justify-between gap-2 text-ink2">
         {short ? (
           <span className="truncate text-ink italic">{one.body}</span>
         ) : (
-          <b className="text-ink">In other words</b>
+          <b className="text-ink">Paraphrase</b>
         )}
         <span className="shrink-0 text-[11px]">
           {writes && (
@@ -64,11 +67,11 @@ export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes
           {one.mine ? "you" : initials(one.author)}
         </span>
       </div>
-      {short ? null : draft === null ? (
+      {short ? null : !open && !draft.typing ? (
         <button
           type="button"
           disabled={!writes}
-          onClick={() => setDraft(one.body)}
+          onClick={() => setOpen(true)}
           className="line-clamp-2 w-full text-left"
         >
           {one.body}
@@ -76,19 +79,23 @@ export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes
       ) : (
         <textarea
           autoFocus
-          aria-label="In other words"
+          aria-label="Paraphrase"
           rows={2}
-          value={draft}
           maxLength={5000}
-          onChange={(event) => setDraft(event.target.value)}
+          {...draft.field}
           onFocus={toEnd}
-          onBlur={keep}
+          onBlur={() => {
+            draft.keep();
+            setOpen(false);
+          }}
           onKeyDown={(event) => {
             event.stopPropagation();
-            if (event.key === "Escape") setDraft(null);
+            draft.field.onKeyDown(event);
+            if (event.key === "Escape") setOpen(false);
             if (event.key === "Enter" && !event.shiftKey) {
               event.preventDefault();
-              keep();
+              draft.keep();
+              setOpen(false);
             }
           }}
           className="w-full rounded border border-line2 bg-sheet px-1"

@@ -174,6 +174,7 @@ function CodeWords({
   placeholder?: string;
 }) {
   const draft = useDraft({
+    of: `code ${code.id} ${name}`,
     stored: code[name],
     revision: code.revision,
     save: (written, revision) => change.mutateAsync({ code: { ...code, revision }, [name]: written }),

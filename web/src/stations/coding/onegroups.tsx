@@ -134,7 +134,11 @@ export function GroupList({
               value={renaming.name}
               maxLength={120}
               onChange={(event) => setRenaming({ id: group.id, name: event.target.value })}
-              onBlur={() => setRenaming(null)}
+              onBlur={() => {
+                const name = renaming.name.trim();
+                if (name && name !== group.name) change.mutate({ group, name });
+                setRenaming(null);
+              }}
               onKeyDown={(event) => {
                 if (event.key === "Escape") setRenaming(null);
                 if (event.key !== "Enter" || !renaming.name.trim()) return;

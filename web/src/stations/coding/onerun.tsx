@@ -63,6 +63,7 @@ function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () =
     <div className="flex items-center gap-3">
       {renaming ? (
         <Renamed
+          of={`run ${run.id}`}
           name={run.name}
           onDone={(name) => {
             setRenaming(false);

@@ -28,6 +28,9 @@ interface Mark extends Interval {
 const LAYERS = ["code", "note", "chosen", "hit"] as const;
 type Layer = (typeof LAYERS)[number];
 const LINE = 2;
+/** So many lines have room under usual lines of text; for each one more these are further apart, in parts of a letter. */
+const LEVEL_LANES = 3;
+const LANE_EM = 0.18;
 
 /** The paragraphs of a text with its passages underlined in their colours. */
 export function CodedPage({
@@ -189,12 +192,15 @@ const Paragraph = memo(
     near: boolean;
     active: number | null;
   }) {
+    const deep = useMemo(() => lanesIn(parts), [parts]);
     return (
       <p
         id={`n${number}`}
         data-paragraph={number}
         className={`relative mb-3 -ml-9 pl-9 whitespace-pre-line ${heading ? "font-semibold" : ""} ${aimed ? "rounded bg-tint" : ""}`}
-        style={SKIPPED}
+        style={
+          deep > LEVEL_LANES ? { ...SKIPPED, lineHeight: 1.75 + (deep - LEVEL_LANES) * LANE_EM } : SKIPPED
+        }
       >
         <span
           aria-hidden
@@ -225,6 +231,12 @@ const Paragraph = memo(
     before.last === now.last &&
     alike(before.parts, now.parts),
 );
+
+/** How many lines of codes there are under one another in a paragraph. */
+function lanesIn(parts: readonly Piece<Layer, Mark>[]): number {
+  const all = parts.flatMap((part) => (part.under.code ?? []).map((mark) => mark.lane + 1));
+  return Math.min(LANES, Math.max(0, ...all));
+}
 
 /** A paragraph in one piece. */
 function Plain({ parts, last }: { parts: readonly Piece<Layer, Mark>[]; last: boolean }) {
@@ -328,12 +340,13 @@ function Marked({
 
 /** Lines under words: one for each of the first passages, a thick one where there are more. */
 function under(codes: readonly Mark[], chosen: boolean, active: number | null): CSSProperties {
+  const used = Math.max(LEVEL_LANES, Math.min(LANES, Math.max(0, ...codes.map((mark) => mark.lane + 1))));
   const images: string[] = [];
   const places: string[] = [];
   const sizes: string[] = [];
   const line = (colour: string, lane: number, thick: number) => {
     images.push(`linear-gradient(${colour}, ${colour})`);
-    places.push(`0 calc(100% - ${(LANES - 1 - lane) * (LINE + 1)}px)`);
+    places.push(`0 calc(100% - ${(used - 1 - lane) * (LINE + 1)}px)`);
     sizes.push(`100% ${thick}px`);
   };
   for (const mark of codes) if (mark.lane < LANES - 1) line(`var(--c${mark.colour % 10})`, mark.lane, LINE);
@@ -352,6 +365,6 @@ function under(codes: readonly Mark[], chosen: boolean, active: number | null): 
     backgroundColor: ground || undefined,
     boxDecorationBreak: "clone",
     WebkitBoxDecorationBreak: "clone",
-    paddingBottom: LANES * (LINE + 1),
+    paddingBottom: used * (LINE + 1),
   };
 }

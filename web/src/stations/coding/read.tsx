@@ -49,6 +49,7 @@ import type { NewCode } from "./newcode";
 import { CodedPage } from "./page";
 import { CodebookPanel, toggled } from "./panel";
 import { Progress, SampleDialog } from "./progress";
+import { useTouchedWords } from "./touched";
 
 /** Read and code: the codebook, a text with its marks, and cards beside it. */
 export function Read() {
@@ -139,6 +140,7 @@ function Desk({
   const active = picked === null ? null : idByNow(picked);
   const [lit, setLit] = useState<number | null>(null);
   const page = useRef<HTMLDivElement>(null);
+  const dragged = useRef(false);
   const me =
     useQuery({ queryKey: keys.me, queryFn: () => data(api.GET("/api/v1/me")) }).data?.full_name ?? "";
   const code = useCode(textId, me);
@@ -200,15 +202,21 @@ function Desk({
     },
     [body, writes],
   );
-  const released = () => {
+  const released = (touched = false) => {
     const stretch = trimmed(chosenStretch(body));
     if (!stretch) return;
-    window.getSelection()?.removeAllRanges();
+    // the click that ends a drag opens no card of a passage that lies under it
+    dragged.current = !touched;
+    if (!touched) window.getSelection()?.removeAllRanges();
     setChosen(stretch);
     setActive(null);
     setAsked(writes ? { kind: "code", first: "" } : null);
   };
   const clicked = (event: React.MouseEvent) => {
+    if (dragged.current) {
+      dragged.current = false;
+      return;
+    }
     const ids = (event.target as HTMLElement).closest<HTMLElement>("[data-passages]")?.dataset.passages;
     if (!window.getSelection()?.isCollapsed) return;
     if (!ids) {
@@ -221,6 +229,7 @@ function Desk({
     setActive(all[(all.indexOf(active ?? Number.NaN) + 1) % all.length]!);
     setChosen(null);
   };
+  useTouchedWords(page, () => released(true));
   const resize = (passage: Passage) => (to: Interval) =>
     change.mutate({
       passage,
@@ -260,7 +269,7 @@ function Desk({
         )}
         <About topic="coding">
           Choose words with the mouse or the arrow keys, type, and Enter puts them under a code. Marks are
-          lines in the colour of their code; where more than three meet, a thick dark one. Cards name code and
+          lines in the colour of their code; where more than six meet, a thick dark one. Cards name code and
           coder.
         </About>
       </CodingHead>
@@ -296,7 +305,10 @@ function Desk({
                   aria-label="Text to code"
                   tabIndex={0}
                   data-testid="body"
-                  onMouseUp={released}
+                  onMouseDown={() => {
+                    dragged.current = false;
+                  }}
+                  onMouseUp={() => released()}
                   onClick={clicked}
                   onKeyDown={onKey}
                   onDragOver={(event) => event.preventDefault()}

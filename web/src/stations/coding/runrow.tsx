@@ -1,9 +1,10 @@
-import { useEffect, useRef } from "react";
+import { useRef } from "react";
 import { Link, useLocation } from "react-router";
-import { useCodebook } from "../../data/coding";
+import { useCodebook, useRecent } from "../../data/coding";
 import { useProjectId } from "../../data/project";
 import type { RunItem } from "../../data/runs";
 import { Button } from "../../parts/controls";
+import { CodingLine } from "./codingline";
 import { Origin, Why } from "./runpreview";
 import type { Given } from "./runreview";
 import { RunWords } from "./runwords";
@@ -74,30 +75,33 @@ export function RunRow({
   );
 }
 
-/** Another code in place of the run's: coded by hand. */
+/** Another code in place of the run's: coded by hand. The list takes all keys while it is open, and Enter gives the
+ * code, so that no letter of its name decides on the passage that follows. */
 function OtherCode({ onChoose }: { onChoose: (code: number | null) => void }) {
   const { codes } = useCodebook();
-  const field = useRef<HTMLSelectElement>(null);
-  useEffect(() => {
-    field.current?.focus();
-  }, []);
+  const recent = useRecent();
+  const box = useRef<HTMLDivElement>(null);
   return (
-    <select
-      ref={field}
-      aria-label="Other code"
-      value=""
-      className="w-full rounded-[5px] border border-line2 bg-sheet px-1.5 py-1"
-      onChange={(event) => event.target.value && onChoose(Number(event.target.value))}
-      onKeyDown={(event) => event.key === "Escape" && onChoose(null)}
-      onBlur={() => onChoose(null)}
+    <div
+      ref={box}
+      className="relative h-6 w-full"
+      onKeyDown={(event) => event.stopPropagation()}
+      onBlur={(event) => {
+        if (!box.current?.contains(event.relatedTarget)) onChoose(null);
+      }}
     >
-      <option value="">which code?</option>
-      {codes.map((one) => (
-        <option key={one.id} value={one.id}>
-          {"\u2007".repeat(one.depth * 2)}
-          {one.name}
-        </option>
-      ))}
-    </select>
+      <div className="absolute top-0 right-0 z-20">
+        <CodingLine
+          codes={codes}
+          recent={recent.ids}
+          first=""
+          label="Other code"
+          ownWords=""
+          onGive={(code) => onChoose(code.id)}
+          onMake={() => {}}
+          onClose={() => onChoose(null)}
+        />
+      </div>
+    </div>
   );
 }

@@ -194,6 +194,7 @@ function Head({
             </label>
             {one && renaming ? (
               <Renamed
+                of={`tone list ${one.id}`}
                 name={one.name}
                 onDone={(name) => {
                   setRenaming(false);

@@ -122,6 +122,7 @@ function EventField({
   change: ReturnType<typeof useEventChanges>["change"];
 }) {
   const { field, refused } = useDraft({
+    of: `event ${event.id} ${name}`,
     stored: event[name],
     revision: event.revision,
     save: (written, revision) => change.mutateAsync({ ...event, [name]: written, revision }),

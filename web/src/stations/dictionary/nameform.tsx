@@ -1,4 +1,6 @@
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
+import { useProjectId } from "../../data/project";
+import { useKeptWords } from "../../lib/drafts";
 import { Button, Input } from "../../parts/controls";
 
 export function NameForm({
@@ -17,10 +19,12 @@ export function NameForm({
   /** It clears itself and takes the next one. */
   another?: boolean;
 }) {
-  const [name, setName] = useState(initial);
+  const project = useProjectId();
+  const [name, setName, forget] = useKeptWords(`${project} ${label} ${initial}`, initial);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!name.trim()) return;
+    forget();
     onSubmit(name.trim());
     if (another) setName("");
   };

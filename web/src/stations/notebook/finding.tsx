@@ -38,12 +38,14 @@ export function FindingPage({
   const { change, remove, say } = useFindingChanges();
   const found = useFinding(finding.id);
   const title = useDraft({
+    of: `finding ${finding.id} title`,
     stored: finding.title,
     revision: finding.revision,
     save: (written, revision) => change.mutateAsync({ id: finding.id, title: written, revision }),
     empty: false,
   });
   const remark = useDraft({
+    of: `finding ${finding.id} remark`,
     stored: finding.remark,
     revision: finding.revision,
     save: (written, revision) => change.mutateAsync({ id: finding.id, remark: written, revision }),

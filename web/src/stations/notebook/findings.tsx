@@ -220,6 +220,7 @@ function QuestionField({
   reword: ReturnType<typeof useFindingChanges>["reword"];
 }) {
   const { field, refused } = useDraft({
+    of: `question ${question.id}`,
     stored: question.words,
     revision: question.revision,
     save: (words, revision) => reword.mutateAsync({ id: question.id, words, revision }),

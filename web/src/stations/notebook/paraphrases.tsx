@@ -6,6 +6,7 @@ import { PARAPHRASES_AT_ONCE, type Paraphrase, useParaphraseChanges, useParaphra
 import { useAddress, useFields, useProjectId } from "../../data/project";
 import { date, plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
+import { useDraft } from "../../lib/usedraft";
 import { Button, Empty, Failure, Input, Menu, Select, Waiting } from "../../parts/controls";
 import { Textarea } from "../../parts/fields";
 import { useToast } from "../../parts/toast";
@@ -109,7 +110,7 @@ export function Paraphrases() {
               <Empty title="No paraphrases">
                 {find || source
                   ? "None fits. Look for other words, or take a choice away."
-                  : "While reading in Coding, choose words and take “In other words”; what you write is gathered here."}
+                  : "While reading in Coding, choose words and take “Paraphrase”; what you write is gathered here."}
               </Empty>
             )}
             {all.length > 0 && (
@@ -126,7 +127,7 @@ export function Paraphrases() {
                     }
                   />
                   <span>Text</span>
-                  <span>In other words</span>
+                  <span>Paraphrase</span>
                   <span>The words</span>
                   <span>Codes on them</span>
                 </div>
@@ -194,14 +195,18 @@ function Row({
   const project_id = useProjectId();
   const { search } = useLocation();
   const { change, remove } = useParaphraseChanges();
-  const [draft, setDraft] = useState<string | null>(null);
-  const keep = () => {
-    if (draft?.trim() && draft.trim() !== one.body) change.mutate({ paraphrase: one, body: draft.trim() });
-    setDraft(null);
-  };
+  const [open, setOpen] = useState(false);
+  const draft = useDraft({
+    of: `paraphrase ${one.id}`,
+    stored: one.body,
+    revision: one.revision,
+    save: (body, revision) => change.mutateAsync({ paraphrase: { ...one, revision }, body }),
+    empty: false,
+  });
+  const editing = open || draft.typing;
   return (
     <li
-      draggable={writes && draft === null}
+      draggable={writes && !editing}
       onDragStart={onDrag}
       data-testid="paraphrase"
       className={`grid ${GRID} items-start gap-3 border-b border-line px-3 py-2 ${chosen ? "bg-tint" : ""}`}
@@ -223,12 +228,12 @@ function Row({
           {[one.source, date(one.date), one.mine ? "you" : one.author].filter(Boolean).join(", ")}
         </span>
       </Link>
-      {draft === null ? (
+      {!editing ? (
         <div className="group flex min-w-0 items-start gap-1">
           <p className="min-w-0 flex-1 break-words">{one.body}</p>
           {writes && (
             <span className="flex shrink-0 gap-1.5 text-[11.5px] text-ink2 opacity-0 group-hover:opacity-100 group-focus-within:opacity-100">
-              <button type="button" onClick={() => setDraft(one.body)} className="hover:text-ink">
+              <button type="button" onClick={() => setOpen(true)} className="hover:text-ink">
                 change
               </button>
               <button type="button" onClick={() => remove.mutate(one)} className="hover:text-rust">
@@ -240,18 +245,22 @@ function Row({
       ) : (
         <Textarea
           autoFocus
-          aria-label="In other words"
+          aria-label="Paraphrase"
           rows={2}
-          value={draft}
           maxLength={5000}
-          onChange={(event) => setDraft(event.target.value)}
+          {...draft.field}
           onFocus={toEnd}
-          onBlur={keep}
+          onBlur={() => {
+            draft.keep();
+            setOpen(false);
+          }}
           onKeyDown={(event) => {
-            if (event.key === "Escape") setDraft(null);
+            draft.field.onKeyDown(event);
+            if (event.key === "Escape") setOpen(false);
             if (event.key === "Enter" && !event.shiftKey) {
               event.preventDefault();
-              keep();
+              draft.keep();
+              setOpen(false);
             }
           }}
         />
