@@ -4,12 +4,13 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
+from sqlalchemy import select
 
 from tests.chromium import saved_file
 from winnower.store.accounts import make_account
 from winnower.store.codebook import codebook_of, make_code
 from winnower.store.history import Recorder
-from winnower.store.models import PassageRow
+from winnower.store.models import PassageRow, TextPlace, TextRow
 from winnower.store.passages import code_stretch
 
 LINE = "[data-testid=coding-line] input"
@@ -282,3 +283,20 @@ def test_what_somebody_else_codes_is_seen_without_reloading(desk, project, datab
     page.text("Marks", "button").click()
     Select(page.find("select[aria-label='Marks of']")).select_by_visible_text("you alone")
     unfolds(page, "Hers", 0)
+
+
+def test_what_one_speaker_says_is_left_out_of_counts_in_one_click(desk, database, project):
+    page = desk
+    with database.session() as session:
+        asked = select(TextRow.id).where(TextRow.project_id == project.id, TextRow.title == "Nine pages")
+        text_id = session.scalars(asked).one()
+        places = ((0, "Una"), (len("The lambs are gone. "), "Rosa Thirl"))
+        for seq, (start, name) in enumerate(places):
+            session.add(TextPlace(text_id=text_id, seq=seq, kind="turn", start=start, label=name, level=0))
+    page.driver.refresh()
+    page.find("[data-paragraph] button[aria-haspopup=menu]").click()
+    page.text("Leave out what Una says", "div").click()
+    page.find("button[aria-label*=Una]")
+    size = page.find("[data-testid=scope-size]").text
+    page.wait(lambda: "words" in size, size)
+    assert page.errors() == []

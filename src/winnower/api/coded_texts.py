@@ -19,6 +19,7 @@ from winnower.core.coding import Passages
 from winnower.core.errors import WinnowerError
 from winnower.store import codebook, notes, passages
 from winnower.store.bulk import chunks
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies
 from winnower.writers.coded_word import CodedText, Remark, coded_docx
 
@@ -65,6 +66,7 @@ def _texts(desk: Desk, found: Passages, ids: list[int]) -> Iterator[CodedText]:
         at = np.concatenate([found.id[slice(*bounds[one])] for one in some])
         rows = passages.rows_of(desk.session, at.tolist())
         noted = notes.on_words(desk.session, desk.project.id, some)
+        standings = standings_in(desk.session, some)
         for text_id in some:
             title, source, date = origin_of(desk, places[text_id])
             remarks = [
@@ -94,7 +96,11 @@ def _texts(desk: Desk, found: Passages, ids: list[int]) -> Iterator[CodedText]:
                 for one in noted.get(text_id, [])
             ]
             yield CodedText(
-                title, ", ".join(p for p in (source, date) if p), body.get(text_id, ""), tuple(remarks)
+                title,
+                ", ".join(p for p in (source, date) if p),
+                body.get(text_id, ""),
+                tuple(remarks),
+                standings.speakers(text_id),
             )
 
 

@@ -32,6 +32,7 @@ from winnower.core.words import (
 )
 from winnower.store.comparing import places_key
 from winnower.store.opened import OpenCorpus
+from winnower.store.reading import standings_in
 from winnower.store.texts import all_bodies, bodies
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
@@ -98,10 +99,14 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
     """The lines in their order as CSV or Excel, at most 50,000."""
     found = _lines(desk, asked)
     corpus = desk.corpus
-    parts: list[list] = [[] for _ in range(8)]
+    names = (
+        "source", "date", "title", "speaker", "page", "time", "paragraph", "left", "hit", "right", "place in text",
+    )  # fmt: skip
+    parts: list[list] = [[] for _ in names]
     for first in range(0, min(found.hits, MOST_EXPORTED), 2_000):
         shown, _ = passages(found, corpus.index, first, 2_000, each_hit=True)
         body = dict(all_bodies(desk.session, sorted({p.text_id for p in shown})))
+        standings = standings_in(desk.session, body.keys())
         for p in shown:
             text, (low, high) = body[p.text_id], p.marks[0]
             title, source, date = origin_of(desk, p.text)
@@ -109,6 +114,7 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
                 source,
                 date,
                 title,
+                *standings.at(p.text_id, low),
                 p.paragraph,
                 text[max(low - CONTEXT_CHARS, 0) : low].replace("\n", " "),
                 text[low:high],
@@ -117,7 +123,6 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
             )
             for part, cell in zip(parts, row, strict=True):
                 part.append(cell)
-    names = ("source", "date", "title", "paragraph", "left", "hit", "right", "place in text")
     columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "concordance.csv", "text/csv; charset=utf-8")

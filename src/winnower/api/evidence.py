@@ -5,6 +5,7 @@ from __future__ import annotations
 from winnower.api import schemas as s
 from winnower.api.company import company_of
 from winnower.api.context import Desk
+from winnower.core.coding import Standing, Standings
 from winnower.core.compare import Comparison, rows_of
 from winnower.core.compare.targets import NumberRow, TermsTarget
 from winnower.core.errors import NotFound
@@ -12,6 +13,7 @@ from winnower.core.places import Passage, Places, passages, whole_sentence
 from winnower.core.scope import Split
 from winnower.core.suggest import hits_of_kind
 from winnower.store.comparing import Asked, look_up, places_of
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies, origin_at
 
 CONTEXT_CHARS = 90
@@ -50,12 +52,13 @@ def evidence_page(
     """A page of hits with their texts, and with the number of each where a mean of it is looked behind."""
     shown, after = passages(found, desk.corpus.index, asked.start, asked.most, each_hit=form == "line")
     body = bodies(desk.session, [p.text_id for p in shown])
+    standings = standings_in(desk.session, body.keys())
     return s.EvidencePage(
         hits=found.hits,
         texts=found.texts,
         start=asked.start,
         next=after if after < found.hits else None,
-        passages=[passage_public(desk, p, body[p.text_id], form, number) for p in shown],
+        passages=[passage_public(desk, p, body[p.text_id], standings, form, number) for p in shown],
     )
 
 
@@ -64,8 +67,17 @@ def origin_of(desk: Desk, place: int) -> tuple[str, str | None, str | None]:
     return origin_at(desk.corpus, place)
 
 
+def standing_public(standing: Standing) -> s.Standing:
+    return s.Standing(**standing._asdict())
+
+
 def passage_public(
-    desk: Desk, passage: Passage, body: str, form: str, number: NumberRow | None = None
+    desk: Desk,
+    passage: Passage,
+    body: str,
+    standings: Standings,
+    form: str,
+    number: NumberRow | None = None,
 ) -> s.PassagePublic:
     start, end = whole_sentence(body, passage)
     before = after = ""
@@ -81,6 +93,9 @@ def passage_public(
         source=source,
         date=date,
         paragraph=passage.paragraph,
+        standing=standing_public(
+            standings.at(passage.text_id, passage.marks[0][0] if passage.marks else start)
+        ),
         start=start,
         before=before,
         text=body[start:end],

@@ -11,12 +11,12 @@ from fastapi import APIRouter, Response
 
 from winnower.api.codebook import passages_of, texts_in
 from winnower.api.context import Desk, Reading, Writing
-from winnower.api.evidence import origin_of
+from winnower.api.evidence import origin_of, standing_public
 from winnower.api.files import EXCEL, WORD, download
 from winnower.api.passages import values_of
 from winnower.api.schemas import coding as c
 from winnower.api.schemas.variables import Changed
-from winnower.core.coding import Beside, Passages, Question, answer, paragraph_at
+from winnower.core.coding import Beside, Passages, Question, Standing, answer, origin_in_words, paragraph_at
 from winnower.core.coding.grouping import Grouped, in_groups, memberships
 from winnower.core.coding.question import Unit
 from winnower.core.errors import WinnowerError
@@ -24,6 +24,7 @@ from winnower.core.places.stretches import spans_of
 from winnower.core.scope import DateColumn, Split
 from winnower.store import codebook, passages, run_review
 from winnower.store.codebook import Codebook
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies
 from winnower.writers.flow import Piece, escaped, pieces_docx
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
@@ -150,6 +151,7 @@ def _public(desk: Desk, ids: Sequence[int], groups: Sequence[int | None]) -> lis
     texts = sorted({row.text_id for row, _ in rows.values()})
     body = bodies(desk.session, texts)
     places = dict(zip(texts, desk.corpus.places_of(np.asarray(texts, np.int64)).tolist(), strict=True))
+    standings = standings_in(desk.session, texts)
     out = []
     for one, group in zip(ids, groups, strict=True):
         if one not in rows:
@@ -167,6 +169,7 @@ def _public(desk: Desk, ids: Sequence[int], groups: Sequence[int | None]) -> lis
                 text=text[row.start : row.end],
                 after=text[row.end : row.end + AROUND].replace("\n", " "),
                 paragraph=paragraph_at(text, row.start),
+                standing=standing_public(standings.at(row.text_id, row.start)),
                 group=group,
             )
         )
@@ -227,14 +230,15 @@ def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx",
     if form == "docx":
         return download(_word(desk, found, path, said), "passages.docx", WORD)
     names = (
-        "source", "date", "title", "paragraph", "code", "passage", "coder", "strength", "comment", "made",
+        "source", "date", "title", "speaker", "page", "time", "paragraph", "code", "passage", "coder", "strength", "comment", "made",
         "from", "to", *(["group"] if asked.group else []),
     )  # fmt: skip
     parts: list[list[Any]] = [[] for _ in names]
     for first in range(0, min(found.rows(), MOST_EXPORTED), 1_000):
         for one in _public(desk, found.ids(first, 1_000), found.groups(first, 1_000)):
             row = (
-                one.source, one.date, one.title, one.paragraph, path[one.code_id], one.text, one.coder,
+                one.source, one.date, one.title, one.standing.speaker, one.standing.page, one.standing.time,
+                one.paragraph, path[one.code_id], one.text, one.coder,
                 one.strength, one.comment, one.made_at.isoformat(" ", "minutes"), one.start, one.end,
                 *([found.label(one.group)] if one.group is not None else []),
             )  # fmt: skip
@@ -262,9 +266,8 @@ def _word(desk: Desk, found: _Found, path: dict[int, str], said: str) -> bytes:
                 lines = []
             now = one.group
             quote = "\n".join(f"> {escaped(line)}" for line in one.text.split("\n"))
-            origin = ", ".join(
-                p for p in (one.source, one.date, one.title, f"paragraph {one.paragraph}") if p
-            )
+            standing = Standing(**one.standing.model_dump())
+            origin = origin_in_words(standing, one.source, one.date, one.title, one.paragraph)
             comment = f"\n\n{escaped(one.comment)}" if one.comment else ""
             lines.append(
                 f"{quote}\n\n{escaped(origin)}. *{escaped(path[one.code_id])}*, {escaped(one.coder)}{comment}"

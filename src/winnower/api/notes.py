@@ -9,15 +9,16 @@ import numpy as np
 from fastapi import APIRouter, Response
 
 from winnower.api.context import Desk, Reading, Seen, Writing
-from winnower.api.evidence import origin_of
+from winnower.api.evidence import origin_of, standing_public
 from winnower.api.files import WORD, download
 from winnower.api.schemas import notes as n
 from winnower.api.schemas.variables import Changed
-from winnower.core.coding import paragraph_at
+from winnower.core.coding import Standing, Standings, origin_in_words, paragraph_at
 from winnower.core.errors import WinnowerError
 from winnower.store import codebook, notes
 from winnower.store.findings import finding_in, question_in
 from winnower.store.models import NoteRow, QuoteRow
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies, text_of
 from winnower.writers.flow import Piece, pieces_docx, pieces_markdown, quoted
 
@@ -53,6 +54,7 @@ def publics(desk: Desk, found: Sequence[notes.Note]) -> list[n.NotePublic]:
     body = bodies(desk.session, [text_id for text_id in texts if text_id is not None])
     ids = sorted(body)
     places = dict(zip(ids, desk.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
+    standings = standings_in(desk.session, ids)
     return [
         n.NotePublic(
             id=one.row.id,
@@ -76,13 +78,15 @@ def publics(desk: Desk, found: Sequence[notes.Note]) -> list[n.NotePublic]:
             finding_title=one.finding_title,
             question_id=one.row.question_id,
             question_words=one.question_words,
-            quotes=[_quote(desk, quote, body, places) for quote in quotes[one.row.id]],
+            quotes=[_quote(desk, quote, body, places, standings) for quote in quotes[one.row.id]],
         )
         for one in found
     ]
 
 
-def _quote(desk: Desk, row: QuoteRow, body: dict[int, str], places: dict[int, int]) -> n.QuotePublic:
+def _quote(
+    desk: Desk, row: QuoteRow, body: dict[int, str], places: dict[int, int], standings: Standings
+) -> n.QuotePublic:
     """A quote with the words its text has now; those of the day where text or words are gone."""
     place = places.get(row.text_id or 0, -1)
     gone = place < 0 or row.text_id is None or row.start is None or row.end is None
@@ -102,6 +106,7 @@ def _quote(desk: Desk, row: QuoteRow, body: dict[int, str], places: dict[int, in
         source=source,
         date=date,
         paragraph=paragraph,
+        standing=standing_public(Standing() if gone else standings.at(row.text_id or 0, row.start or 0)),
     )
 
 
@@ -204,8 +209,11 @@ def _piece(note: n.NotePublic) -> Piece:
 
 
 def origin_line(quote: n.QuotePublic) -> str:
-    """Where a quote is from: "Hill Farmer, 2031-04-02, Counting lambs, paragraph 4"."""
+    """Who says a quote and where it is from."""
     if not quote.title and quote.gone:
         return "the text is no longer in the corpus"
-    place = f"paragraph {quote.paragraph}" if quote.paragraph else "these words are no longer in the text"
-    return ", ".join(part for part in (quote.source, quote.date, quote.title, place) if part)
+    if quote.paragraph:
+        standing = Standing(**quote.standing.model_dump())
+        return origin_in_words(standing, quote.source, quote.date, quote.title, quote.paragraph)
+    parts = (quote.source, quote.date, quote.title, "these words are no longer in the text")
+    return ", ".join(part for part in parts if part)

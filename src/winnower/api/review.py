@@ -13,6 +13,7 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import origin_of, passage_public
 from winnower.api.numbers import plain
 from winnower.api.schemas import review as r
+from winnower.core.coding import Standings
 from winnower.core.errors import DictionaryError
 from winnower.core.places import place_passage
 from winnower.core.review import Quality, judged_hits, quality_of, sample_places, sample_texts, summarise
@@ -20,6 +21,7 @@ from winnower.core.scope import CategoryColumn, Split, scope_to_plain
 from winnower.store import review as kept
 from winnower.store.fields import lock_project
 from winnower.store.models import ReviewSample, VerdictRow
+from winnower.store.reading import standings_in
 from winnower.store.subjects import Subject, subject_of
 from winnower.store.texts import bodies
 
@@ -110,13 +112,16 @@ def sample(desk: Reading, sample_id: int) -> r.SampleItems:
     row, by = kept.sample_in(desk.session, desk.project.id, sample_id)
     ids = sorted({item[0] for item in row.items})
     body = bodies(desk.session, ids)
+    standings = standings_in(desk.session, ids)
     given: dict[tuple[int, int, int], list[r.Verdict]] = {}
     for one, who in kept.verdicts_with_names(desk.session, row.subject, row.subject_id, row.kind, ids):
         given.setdefault((one.text_id, one.start, one.end), []).append(verdict_public(desk, one, who))
     places = [_key(row, item) for item in row.items]
     return r.SampleItems(
         sample=_sample(row, by, set(given)),
-        items=[judged_item(desk, place, body.get(place[0]), given.get(place, [])) for place in places],
+        items=[
+            judged_item(desk, place, body.get(place[0]), given.get(place, []), standings) for place in places
+        ],
     )
 
 
@@ -184,15 +189,21 @@ def _quality(found: Quality) -> r.QualityPublic:
 
 
 def judged_item(
-    desk: Desk, place: tuple[int, int, int], body: str | None, verdicts: list[r.Verdict]
+    desk: Desk,
+    place: tuple[int, int, int],
+    body: str | None,
+    verdicts: list[r.Verdict],
+    standings: Standings,
 ) -> r.SampleItem:
     """A judged place with the sentence around it, or the beginning of a text; without where they are gone."""
     text_id, start, end = place
-    passage = passage_of(desk, text_id, start, end, body)
+    passage = passage_of(desk, text_id, start, end, body, standings)
     return r.SampleItem(text_id=text_id, start=start, end=end, passage=passage, verdicts=verdicts)
 
 
-def passage_of(desk: Desk, text_id: int, start: int, end: int, body: str | None) -> s.PassagePublic | None:
+def passage_of(
+    desk: Desk, text_id: int, start: int, end: int, body: str | None, standings: Standings
+) -> s.PassagePublic | None:
     """The sentence around words, or (``start`` below 0) the beginning of a text; None where they are gone."""
     corpus = desk.corpus
     place = int(corpus.places_of(np.array([text_id]))[0])
@@ -200,7 +211,7 @@ def passage_of(desk: Desk, text_id: int, start: int, end: int, body: str | None)
         return None
     if start >= 0:
         found = place_passage(place, start, end, corpus.index)
-        return None if found is None else passage_public(desk, found, body, "context")
+        return None if found is None else passage_public(desk, found, body, standings, "context")
     title, source, date = origin_of(desk, place)
     return s.PassagePublic(
         text_id=text_id,
@@ -208,6 +219,7 @@ def passage_of(desk: Desk, text_id: int, start: int, end: int, body: str | None)
         source=source,
         date=date,
         paragraph=1,
+        standing=s.Standing(),
         start=0,
         before="",
         text=body[:BEGINNING_CHARS],

@@ -7,12 +7,13 @@ from collections.abc import Mapping, Sequence
 import polars as pl
 
 from winnower.api.context import Desk
-from winnower.api.evidence import origin_of
+from winnower.api.evidence import origin_of, standing_public
 from winnower.api.schemas import runs as r
-from winnower.core.coding import paragraph_at
+from winnower.core.coding import Standing, paragraph_at
 from winnower.core.runs.recipe import Unit
 from winnower.core.runs.signs import with_signs
 from winnower.core.tone import ToneWords, weighed
+from winnower.store.reading import standings_in
 from winnower.store.run_places import RunPassage
 from winnower.store.texts import bodies
 
@@ -37,6 +38,7 @@ def items_of_frame(
     rows = frame.to_dicts()
     ids = sorted({row["text_id"] for row in rows})
     body = bodies(desk.session, ids)
+    standings = standings_in(desk.session, ids)
     out = []
     for row in rows:
         if row["text_id"] not in body:
@@ -45,6 +47,7 @@ def items_of_frame(
         out.append(
             _item(
                 desk, body[row["text_id"]], row, unit,
+                standing=standings.at(row["text_id"], row["start"]),
                 name=name, code_id=code_id, reason=reasons[row["reason"]] if reasons else "", whole=whole,
             )
         )  # fmt: skip
@@ -87,6 +90,7 @@ def _item(
     row: dict[str, int],
     unit: Unit,
     *,
+    standing: Standing,
     name: str,
     code_id: int | None,
     reason: str,
@@ -115,6 +119,7 @@ def _item(
         source=source,
         date=date,
         paragraph=paragraph_at(body, start),
+        standing=standing_public(standing),
         start=own_start,
         end=own_end,
         before=body[max(start - AROUND, 0) : start].replace("\n", " "),

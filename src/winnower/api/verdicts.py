@@ -12,10 +12,12 @@ from winnower.api.context import Desk, Reading
 from winnower.api.files import EXCEL, download
 from winnower.api.review import judged_item, passage_of, subject_asked, verdict_public
 from winnower.api.schemas import review as r
+from winnower.core.coding import Standings
 from winnower.core.review import PLACE, SHOWS, said_by, shown, standing, standing_texts, texts_without
 from winnower.core.scope import Split
 from winnower.store import review as kept
 from winnower.store.models import VerdictRow
+from winnower.store.reading import standings_in
 from winnower.store.subjects import Subject
 from winnower.store.texts import bodies
 from winnower.writers.listing import Column, listing_csv, listing_xlsx
@@ -60,13 +62,14 @@ def verdicts(desk: Reading, subject: str, subject_id: int, asked: r.VerdictsRequ
         if (place := (one.text_id, one.start, one.end)) in given:
             given[place].append(verdict_public(desk, one, by))
     body = bodies(desk.session, sorted({place[0] for place in page}))
+    standings = standings_in(desk.session, body.keys())
     after = asked.start + len(page)
     return r.VerdictsPage(
         sizes={show: len(shown(found.places, show)) for show in SHOWS},
         judges=_judges(found.rows),
         start=asked.start,
         next=after if after < len(chosen) else None,
-        items=[judged_item(desk, place, body.get(place[0]), given[place]) for place in page],
+        items=[judged_item(desk, place, body.get(place[0]), given[place], standings) for place in page],
     )
 
 
@@ -114,19 +117,33 @@ def export_verdicts(
 def _columns(
     desk: Desk, lines: list[tuple[VerdictRow, str]], kind: str, stands: dict[Place, bool]
 ) -> list[Column]:
-    names = ("source", "date", "title", "paragraph", "words", "passage", "term", "verdict", "judge")
+    names = (
+        "source",
+        "date",
+        "title",
+        "speaker",
+        "paragraph",
+        "words",
+        "passage",
+        "term",
+        "verdict",
+        "judge",
+    )
     more = ("judged at (UTC)", "dictionary version", "counts now")
     cells: list[list[str | int | float | None]] = [[] for _ in (*names, *more)]
     body: dict[int, str] = {}
+    standings = Standings(())
     for at, (one, by) in enumerate(lines):
         if at % AT_A_TIME == 0:
             body = bodies(desk.session, sorted({row.text_id for row, _ in lines[at : at + AT_A_TIME]}))
-        passage = passage_of(desk, one.text_id, one.start, one.end, body.get(one.text_id))
+            standings = standings_in(desk.session, body.keys())
+        passage = passage_of(desk, one.text_id, one.start, one.end, body.get(one.text_id), standings)
         words = body.get(one.text_id, "")[one.start : one.end] if kind == "hit" and passage else ""
         row = (
             passage.source if passage else None,
             passage.date if passage else None,
             passage.title if passage else None,
+            passage.standing.speaker if passage else None,
             passage.paragraph if passage else None,
             words,
             passage.text if passage else None,

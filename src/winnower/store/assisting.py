@@ -12,7 +12,7 @@ import polars as pl
 from winnower.core.assist import AnyTask, Cited, Question, Reply, Statement, Summary, Themes, Viewpoints
 from winnower.core.assist.saying import Point, answered, covering, summarised, themed, viewpoints
 from winnower.core.assist.sentences import MOST_SENTENCES, Sentences, fit_to_quote, sentences_of, spread
-from winnower.core.coding import paragraph_at
+from winnower.core.coding import origin_in_words, paragraph_at
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import NotFound
 from winnower.core.index import brought_together
@@ -23,6 +23,7 @@ from winnower.core.tokens.forms import fold
 from winnower.core.tokens.lemmas import brought_together as stems_of
 from winnower.store.answering import Room, stop_numbers
 from winnower.store.opened import OpenCorpus
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies, origin_at
 from winnower.store.words import language_of, stop_words
 
@@ -144,11 +145,13 @@ class Looking:
             # each by itself: in whatever order they are asked for, none is taken into another
             found, _ = passages(places, corpus.index, 0, len(new), each_hit=True)
             body = bodies(self.room.session, [one.text_id for one in found])
+            standings = standings_in(self.room.session, body.keys())
             for unit, one in zip(new, found, strict=True):
                 start, end = whole_sentence(body[one.text_id], one)
                 title, source, date = origin_at(corpus, one.text)
                 paragraph = paragraph_at(body[one.text_id], start)
-                origin = ", ".join(p for p in (source, date, title, f"paragraph {paragraph}") if p)
+                standing = standings.at(one.text_id, start)
+                origin = origin_in_words(standing, source, date, title, paragraph)
                 words = body[one.text_id][start:end]
                 self.quoted[unit] = Cited(
                     len(self.quoted) + 1, one.text_id, start, end, paragraph, words, origin

@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 
 import numpy as np
 
-from winnower.core.coding import Passages, paragraph_at
+from winnower.core.coding import Passages, Standings, origin_in_words, paragraph_at
 from winnower.core.report import Block, Missing, Prose, Quote, QuotesPiece
 from winnower.core.scope import CategoryColumn
 from winnower.store.answering import Room
@@ -15,6 +15,7 @@ from winnower.store.codebook import codebook_of
 from winnower.store.findings import question_in
 from winnower.store.models import NoteRow, QuoteRow
 from winnower.store.notes import QUOTE, Asked, notes_of, quotes_in
+from winnower.store.reading import standings_in
 from winnower.store.texts import bodies, origin_at
 
 #: Words of a longer passage are cut.
@@ -89,18 +90,21 @@ def _quoted(room: Room, stretches: Sequence[tuple[int, int, int]]) -> list[Quote
     ids = sorted({text_id for text_id, _, _ in stretches})
     body = bodies(room.session, ids)
     places = dict(zip(ids, room.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
+    standings = standings_in(room.session, ids)
     return [
-        _quote(room, places[text_id], text_id, body[text_id], (start, end))
+        _quote(room, places[text_id], text_id, body[text_id], (start, end), standings)
         for text_id, start, end in stretches
         if places[text_id] >= 0 and text_id in body
     ]
 
 
-def _quote(room: Room, place: int, text_id: int, body: str, stretch: tuple[int, int]) -> Quote:
-    """Words with where they are from: "Hill Farmer, 2031-04-02, Counting lambs, paragraph 4"."""
+def _quote(
+    room: Room, place: int, text_id: int, body: str, stretch: tuple[int, int], standings: Standings
+) -> Quote:
+    """Words with who says them and where they are from."""
     title, source, date = origin_at(room.corpus, place)
     paragraph = paragraph_at(body, stretch[0])
-    origin = ", ".join(part for part in (source, date, title, f"paragraph {paragraph}") if part)
+    origin = origin_in_words(standings.at(text_id, stretch[0]), source, date, title, paragraph)
     return Quote(cut(body[stretch[0] : stretch[1]]), origin, text_id, paragraph)
 
 
@@ -141,6 +145,7 @@ def of_rows(room: Room, rows: Sequence[QuoteRow]) -> list[Quote]:
     ids = sorted({row.text_id for row in rows if row.text_id is not None})
     body = bodies(room.session, ids)
     places = dict(zip(ids, room.corpus.places_of(np.asarray(ids, np.int64)).tolist(), strict=True))
+    standings = standings_in(room.session, ids)
     found = []
     for row in rows:
         place = places.get(row.text_id or 0, -1)
@@ -151,5 +156,6 @@ def of_rows(room: Room, rows: Sequence[QuoteRow]) -> list[Quote]:
             said = [part for part in (source, date, title) if part]
             found.append(Quote(cut(row.words), ", ".join([*said, "these words are no longer in the text"])))
         else:
-            found.append(_quote(room, place, row.text_id, body[row.text_id], (row.start, row.end)))
+            stretch = (row.start, row.end)
+            found.append(_quote(room, place, row.text_id, body[row.text_id], stretch, standings))
     return found

@@ -37,6 +37,8 @@ class CodedText:
     origin: str
     body: str
     remarks: tuple[Remark, ...]
+    #: Who speaks from a code point on.
+    speakers: tuple[tuple[int, str], ...] = ()
 
 
 def coded_docx(title: str, texts: Iterable[CodedText]) -> bytes:
@@ -77,6 +79,7 @@ def _write(end_of_body: Any, comments: Any, text: CodedText, numbers: Iterator[i
         (one for one in text.remarks if one.start < one.end), key=lambda one: (one.start, -one.end)
     )
     coming.reverse()
+    spoken = sorted(text.speakers, reverse=True)
     open_: list[tuple[int, int]] = []  # (end, number)
     edges = sorted({edge for one in coming for edge in (one.start, one.end)})
     at = place = 0
@@ -88,6 +91,8 @@ def _write(end_of_body: Any, comments: Any, text: CodedText, numbers: Iterator[i
             continue
         paragraph = _paragraph(end_of_body)
         end = at + len(line)
+        while spoken and spoken[-1][0] <= end:
+            paragraph.append(_bold(f"{spoken.pop()[1]}: "))
         while place < len(edges) and edges[place] <= at:
             place += 1
         cuts = [at]
@@ -108,6 +113,14 @@ def _write(end_of_body: Any, comments: Any, text: CodedText, numbers: Iterator[i
         at = end + 1
         if last:  # what reaches beyond the last words ends with them
             _ended(paragraph, open_, at + 1 + max((one for one, _ in open_), default=0))
+
+
+def _bold(words: str) -> Any:
+    run = _run(words)
+    properties = OxmlElement("w:rPr")
+    properties.append(OxmlElement("w:b"))
+    run.insert(0, properties)
+    return run
 
 
 def _ended(paragraph: Any, open_: Sequence[tuple[int, int]], at: int) -> list[tuple[int, int]]:

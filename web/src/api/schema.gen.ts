@@ -6945,6 +6945,7 @@ export interface components {
             after: string;
             /** Paragraph */
             paragraph: number;
+            standing: components["schemas"]["Standing"];
             /** Group */
             group?: number | null;
         };
@@ -9127,6 +9128,7 @@ export interface components {
             date: string | null;
             /** Paragraph */
             paragraph: number;
+            standing: components["schemas"]["Standing"];
             /** Start */
             start: number;
             /** Before */
@@ -9681,6 +9683,7 @@ export interface components {
             date: string | null;
             /** Paragraph */
             paragraph: number | null;
+            standing: components["schemas"]["Standing"];
         };
         /**
          * QuotesCreate
@@ -10174,6 +10177,7 @@ export interface components {
             date: string | null;
             /** Paragraph */
             paragraph: number;
+            standing: components["schemas"]["Standing"];
             /** Start */
             start: number;
             /** End */
@@ -11191,6 +11195,27 @@ export interface components {
             merged?: components["schemas"]["Merged"][];
             /** Without */
             without?: string[];
+        };
+        /**
+         * Standing
+         * @description Who speaks where words stand, on which page and at what time of a recording; empty where the text does not say.
+         */
+        Standing: {
+            /**
+             * Speaker
+             * @default
+             */
+            speaker: string;
+            /**
+             * Page
+             * @default
+             */
+            page: string;
+            /**
+             * Time
+             * @default
+             */
+            time: string;
         };
         /**
          * Start

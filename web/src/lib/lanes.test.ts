@@ -5,6 +5,8 @@ test("stretches that overlap are underlined in lanes of their own, and a free la
   const at = (start: number, end: number) => ({ start, end });
   expect(lanes([at(0, 10), at(2, 5), at(4, 6), at(5, 8), at(10, 12)])).toEqual([0, 1, 2, 1, 0]);
   expect(lanes([])).toEqual([]);
+  // the long one keeps its line, the short ones lie under it
+  expect(lanes([at(0, 3), at(0, 3), at(0, 9), at(4, 6)])).toEqual([1, 2, 0, 1]);
 });
 
 test("cards stand level with their words and never over one another", () => {

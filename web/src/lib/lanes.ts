@@ -4,15 +4,23 @@ import type { Interval } from "./marks";
 export const LANES = 6;
 
 /** The lane each stretch is underlined in: the first that is free where it begins; from LANES on there is no
- * more room, and the last lane says that there are several. Stretches are sorted by start. */
+ * more room, and the last lane says that there are several. Of stretches that begin together the longest comes first, so
+ * that what is too much is over where the short ones end. */
 export function lanes(stretches: readonly Interval[]): number[] {
   const free: number[] = [];
-  return stretches.map(({ start, end }) => {
+  const out = new Array<number>(stretches.length);
+  const order = stretches.map((_, at) => at);
+  order.sort(
+    (a, b) => stretches[a]!.start - stretches[b]!.start || stretches[b]!.end - stretches[a]!.end || a - b,
+  );
+  for (const at of order) {
+    const { start, end } = stretches[at]!;
     let lane = free.findIndex((until) => until <= start);
     if (lane < 0) lane = free.length;
     free[lane] = end;
-    return lane;
-  });
+    out[at] = lane;
+  }
+  return out;
 }
 
 /** A card beside a text: where it should stand, and how tall it is in full and as one line. */

@@ -77,9 +77,18 @@ export function MoreMenu({ label, items }: { label: string; items: Items }) {
   );
 }
 
-export function Menu({ trigger, items }: { trigger: ReactNode; items: Items }) {
+export function Menu({
+  trigger,
+  items,
+  opened = false,
+}: {
+  trigger: ReactNode;
+  items: Items;
+  /** It is there because it was asked for, and opens at once. */
+  opened?: boolean;
+}) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root defaultOpen={opened}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

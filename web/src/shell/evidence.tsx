@@ -6,6 +6,7 @@ import { type Evidence, evidenceFromText, searchOf, searchWithEvidence } from ".
 import { keys } from "../data/keys";
 import { addressNow, useProjectId } from "../data/project";
 import { date, plural, three, whole } from "../lib/numbers";
+import { originWords } from "../lib/origin";
 import { Button, Failure, Segments, Swatch, Waiting } from "../parts/controls";
 import { Marked } from "../parts/marked";
 import { SidePanel } from "../parts/side";
@@ -278,10 +279,7 @@ function Foot({
 
 /** A passage with its origin, as it is quoted. */
 export function quote(passage: Passage): string {
-  const origin = [passage.source, `“${passage.title}”`, date(passage.date), `paragraph ${passage.paragraph}`]
-    .filter(Boolean)
-    .join(", ");
-  return `${passage.before}${passage.text}${passage.after} (${origin})`;
+  return `${passage.before}${passage.text}${passage.after} (${originWords(passage)})`;
 }
 
 export function PassageItem({ passage, form }: { passage: Passage; form: Form }) {
@@ -296,7 +294,7 @@ export function PassageItem({ passage, form }: { passage: Passage; form: Form })
       <Link
         to={to}
         className="grid grid-cols-[1fr_auto_1fr] items-baseline gap-1 border-b border-line px-2 py-1.5 font-serif text-[13px] hover:bg-tint"
-        title={`${passage.source ?? ""} ${date(passage.date)}: ${passage.title}`}
+        title={originWords(passage)}
       >
         <span dir="rtl" className="overflow-hidden text-right whitespace-nowrap">
           <bdi>{passage.before}</bdi>
@@ -309,7 +307,10 @@ export function PassageItem({ passage, form }: { passage: Passage; form: Form })
   return (
     <Link to={to} className="block border-b border-line px-3.5 py-2 hover:bg-tint">
       <div className="mb-0.5 flex justify-between gap-3 text-[11.5px] text-ink2">
-        <span className="truncate">{passage.source ?? "No source"}</span>
+        <span className="truncate" title={originWords(passage)}>
+          {passage.standing.speaker ? `${passage.standing.speaker}, ` : ""}
+          {passage.source ?? "No source"}
+        </span>
         <span className="whitespace-nowrap">
           {date(passage.date)}
           {passage.number !== null && passage.number !== undefined && (

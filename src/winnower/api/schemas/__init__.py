@@ -1,6 +1,6 @@
 """What goes over the wire, in the words of the trade."""
 
-from winnower.api.schemas.base import MOST_INT, Model, Problem
+from winnower.api.schemas.base import MOST_INT, Model, Problem, Standing
 from winnower.api.schemas.comparing import (
     Done,
     EvidencePage,
@@ -227,5 +227,6 @@ __all__ = [
     "ValueDiffers",
     "CutHeadings",
     "FieldDiffers",
+    "Standing",
     "CutMark",
 ]

@@ -25,6 +25,14 @@ class Model(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class Standing(Model):
+    """Who speaks where words stand, on which page and at what time of a recording; empty where the text does not say."""
+
+    speaker: str = ""
+    page: str = ""
+    time: str = ""
+
+
 class Problem(Model):
     """An error as in RFC 9457, with a sentence a user can act on."""
 

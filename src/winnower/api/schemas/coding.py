@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Standing, Utc
 from winnower.api.schemas.scope import Scoped
 from winnower.core.coding.question import By
 from winnower.core.scope import Split
@@ -203,6 +203,7 @@ class FoundPassage(CodedPassage):
     text: str
     after: str
     paragraph: int
+    standing: Standing
     group: int | None = None
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import Model
+from winnower.api.schemas.base import Model, Standing
 from winnower.api.schemas.texts import Mark
 from winnower.core.compare import AnyTarget, Cell, Comparison
 from winnower.core.dictionary import TermEntry
@@ -196,6 +196,7 @@ class PassagePublic(Model):
     source: str | None
     date: str | None
     paragraph: int
+    standing: Standing
     start: int
     before: str
     text: str

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Standing, Utc
 
 Id = Annotated[int, Field(ge=1, le=MOST_INT)]
 Place = Annotated[int, Field(ge=0, le=2**31 - 1)]
@@ -30,6 +30,7 @@ class QuotePublic(Model):
     source: str | None
     date: str | None
     paragraph: int | None
+    standing: Standing
 
 
 class NotePublic(Model):

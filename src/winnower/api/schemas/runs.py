@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from winnower.api.schemas.base import MOST_INT, Model, Revision, Utc
+from winnower.api.schemas.base import MOST_INT, Model, Revision, Standing, Utc
 from winnower.api.schemas.coding import CoderPublic, Id, PassageId
 from winnower.api.schemas.review import QualityPublic
 from winnower.api.schemas.scope import Scoped
@@ -60,6 +60,7 @@ class RunItem(Model):
     source: str | None
     date: str | None
     paragraph: int
+    standing: Standing
     start: int
     end: int
     before: str

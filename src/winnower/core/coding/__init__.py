@@ -7,6 +7,7 @@ from winnower.core.coding.paragraphs import paragraph_at
 from winnower.core.coding.passages import CodeCount, Passages, count_codes
 from winnower.core.coding.question import Beside, Question, answer
 from winnower.core.coding.relations import RELATIONS
+from winnower.core.coding.standing import Standing, Standings, origin_in_words
 
 __all__ = [
     "RELATIONS",
@@ -19,5 +20,8 @@ __all__ = [
     "answer",
     "count_codes",
     "differences",
+    "Standing",
+    "Standings",
+    "origin_in_words",
     "paragraph_at",
 ]

@@ -89,13 +89,21 @@ def stretches(
     begin, end = segment.text_start[text].astype(np.int64), segment.text_start[text + 1].astype(np.int64)
     if unit == "text":
         return begin, end
-    if unit == "words":
-        return np.maximum(start - around, begin), np.minimum(after + around, end)
+    if unit == "words":  # they stay in the paragraph: in the next one somebody else may speak
+        low, high = _whole(segment.paragraph_start.astype(np.int64), segment.n_tokens, start, after)
+        low, high = np.maximum(low, start - around), np.minimum(high, after + around)
+        return np.maximum(low, begin), np.minimum(high, end)
     starts = (segment.sentence_start if unit == "sentence" else segment.paragraph_start).astype(np.int64)
+    low, high = _whole(starts, segment.n_tokens, start, after)
+    return np.maximum(low, begin), np.minimum(high, end)
+
+
+def _whole(
+    starts: np.ndarray, n_tokens: int, start: np.ndarray, after: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
+    """First token of the units (by their ``starts``) that hits touch, and the one after their last."""
     low = starts[np.searchsorted(starts, start, "right") - 1]
-    following = np.searchsorted(starts, after - 1, "right")
-    bounds = np.append(starts, segment.n_tokens)
-    return np.maximum(low, begin), np.minimum(bounds[following], end)
+    return low, np.append(starts, n_tokens)[np.searchsorted(starts, after - 1, "right")]
 
 
 def _reasons(

@@ -3,7 +3,8 @@ import { api, data } from "../../api/client";
 import { useCodebook, useCodes } from "../../data/coding";
 import { useNoteChanges } from "../../data/notes";
 import { useChange, useProjectId, useScope } from "../../data/project";
-import { date, plural } from "../../lib/numbers";
+import { plural } from "../../lib/numbers";
+import { originWords } from "../../lib/origin";
 import { Button, Input, Menu, Select } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import type { Found } from "./found";
@@ -113,10 +114,7 @@ export function ChosenBar({
 
 /** A passage as it is pasted elsewhere: its words, and where they are from. */
 export function withOrigin(one: Found): string {
-  const origin = [one.source, date(one.date), one.title, `paragraph ${one.paragraph}`]
-    .filter(Boolean)
-    .join(", ");
-  return `“${one.text}” (${origin})`;
+  return `“${one.text}” (${originWords(one)})`;
 }
 
 /** What becomes of all passages a question finds, as one step. */

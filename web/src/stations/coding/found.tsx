@@ -5,7 +5,7 @@ import { api, type Condition, data, type Schema } from "../../api/client";
 import type { Code } from "../../data/coding";
 import { keys } from "../../data/keys";
 import { useProjectId, useScope, useSummary } from "../../data/project";
-import { date } from "../../lib/numbers";
+import { shortOrigin } from "../../lib/origin";
 import { Sign } from "./panel";
 import type { Question } from "./question";
 
@@ -82,9 +82,7 @@ export function FoundRow({
         title="Read it where it stands"
       >
         <span className="block truncate font-semibold text-bottle">{one.title}</span>
-        <span className="block truncate text-[11.5px] text-ink2">
-          {[one.source, date(one.date), `¶${one.paragraph}`].filter(Boolean).join(", ")}
-        </span>
+        <span className="block truncate text-[11.5px] text-ink2">{shortOrigin(one)}</span>
       </Link>
     </li>
   );

@@ -16,6 +16,7 @@ import { LANES, lanes } from "../../lib/lanes";
 import { type Interval, type Piece, piecesWithin, touching } from "../../lib/marks";
 import { toCodePoint, toUtf16 } from "../../lib/offsets";
 import { dragWords } from "./drag";
+import { Speaker } from "./speaker";
 
 interface Mark extends Interval {
   /** UTF-16 place at which it begins. */
@@ -208,14 +209,7 @@ const Paragraph = memo(
         >
           {number}
         </span>
-        {speaker && (
-          <span
-            className="mr-2 font-sans text-[12px] font-semibold text-bottle select-none"
-            title="Who speaks; not counted as words"
-          >
-            {speaker}
-          </span>
-        )}
+        {speaker && <Speaker name={speaker} />}
         {!near && active === null && <Plain parts={parts} last={last} />}
         {(near || active !== null) &&
           parts.map((part) => <Marked key={part.at} part={part} last={last} active={active} />)}

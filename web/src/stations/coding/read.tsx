@@ -341,7 +341,7 @@ function Desk({
                     asked={asked}
                     chosen={chosen}
                     recent={recent.ids}
-                    origin={(start) => originOf(text, start)}
+                    origin={(start) => originOf(text, start, beside?.places)}
                     onAsk={(next) => {
                       setAsked(next);
                       if (!next) focus();

@@ -1,7 +1,8 @@
 import type { Schema } from "../../api/client";
 import type { Code } from "../../data/coding";
 import type { RunItem } from "../../data/runs";
-import { date, plural, whole } from "../../lib/numbers";
+import { plural, whole } from "../../lib/numbers";
+import { shortOrigin } from "../../lib/origin";
 import { Button, Select } from "../../parts/controls";
 import { RunWords } from "./runwords";
 import { toneOf } from "./tonetext";
@@ -133,9 +134,7 @@ export function Origin({ one }: { one: RunItem }) {
   return (
     <span className="block min-w-0 text-[11.5px]">
       <span className="block truncate font-semibold">{one.title || "untitled"}</span>
-      <span className="block truncate text-ink2">
-        {[one.source, date(one.date), `¶${one.paragraph}`].filter(Boolean).join(", ")}
-      </span>
+      <span className="block truncate text-ink2">{shortOrigin(one)}</span>
     </span>
   );
 }

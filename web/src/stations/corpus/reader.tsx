@@ -14,6 +14,7 @@ import { Button, Failure, Segments, Waiting } from "../../parts/controls";
 import { Steps } from "../../parts/steps";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
+import { Speaker } from "../coding/speaker";
 import { Beside } from "./beside";
 import { CorpusHead } from "./head";
 import { Placeholder } from "./placeholder";
@@ -269,14 +270,7 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
                 {time.label}
               </span>
             )}
-            {speaker && (
-              <span
-                className="mr-2 font-sans text-[12px] font-semibold text-bottle select-none"
-                title="Who speaks; not counted as words"
-              >
-                {speaker}
-              </span>
-            )}
+            {speaker && <Speaker name={speaker} />}
             {(cut[at] ?? []).map((piece) => (
               <Marks key={piece.at} piece={piece} last={at === starts.length - 1} />
             ))}

@@ -4,7 +4,7 @@ import { createContext, useContext } from "react";
 import { Link, useLocation } from "react-router";
 import type { Schema } from "../../api/client";
 import { useProjectId } from "../../data/project";
-import { date } from "../../lib/numbers";
+import { originWords } from "../../lib/origin";
 
 type Quote = Schema["QuotePublic"];
 
@@ -44,11 +44,7 @@ function QuoteView({ node, selected }: NodeViewProps) {
   const { search } = useLocation();
   const kept = new URLSearchParams(search);
   if (quote?.paragraph) kept.set("paragraph", String(quote.paragraph));
-  const origin = quote
-    ? [quote.source, date(quote.date), quote.title, quote.paragraph ? `¶${quote.paragraph}` : ""]
-        .filter(Boolean)
-        .join(", ")
-    : "";
+  const origin = quote ? originWords(quote) : "";
   return (
     <NodeViewWrapper
       as="span"

@@ -5,6 +5,7 @@ import { api, data, type Schema } from "../../api/client";
 import { keys } from "../../data/keys";
 import { useProjectId } from "../../data/project";
 import { date } from "../../lib/numbers";
+import { originWords } from "../../lib/origin";
 import { Failure, Segments } from "../../parts/controls";
 import { Marked } from "../../parts/marked";
 
@@ -17,7 +18,7 @@ const WIDE = [
 /** A hit in its line; a click widens it in place. */
 export function Line({ passage }: { passage: Schema["PassagePublic"] }) {
   const [wide, setWide] = useState<"sentence" | "paragraph" | "text" | null>(null);
-  const origin = `${passage.source ?? "No source"}, ${date(passage.date) || "no date"}: ${passage.title}, paragraph ${passage.paragraph}`;
+  const origin = originWords(passage);
   return (
     <div>
       <button
@@ -27,7 +28,9 @@ export function Line({ passage }: { passage: Schema["PassagePublic"] }) {
         onClick={() => setWide(wide ? null : "sentence")}
         className="grid w-full grid-cols-[86px_76px_1fr_auto_1fr] items-baseline gap-1.5 px-2 py-[5px] text-left hover:bg-wash"
       >
-        <span className="truncate text-[11.5px] text-ink2">{passage.source ?? "–"}</span>
+        <span className="truncate text-[11.5px] text-ink2">
+          {passage.standing.speaker || passage.source || "–"}
+        </span>
         <span className="truncate text-right text-[11.5px] text-ink3">{date(passage.date)}</span>
         <span dir="rtl" className="overflow-hidden text-right font-serif text-[14px] whitespace-nowrap">
           <bdi>{passage.before}</bdi>
@@ -75,10 +78,7 @@ function Widened({
           onChange={(value) => onWide(value as "sentence")}
           choices={WIDE}
         />
-        <span className="min-w-0 truncate">
-          {passage.source ?? "No source"}, {date(passage.date) || "no date"}, “{passage.title}”, paragraph{" "}
-          {passage.paragraph}
-        </span>
+        <span className="min-w-0 truncate">{originWords(passage)}</span>
         <Link
           to={{ pathname: `/projects/${project_id}/corpus/${passage.text_id}`, search: `?${next}` }}
           className="ml-auto font-semibold text-bottle hover:underline"
