@@ -239,7 +239,7 @@ def test_passages_leave_as_a_table_with_their_origin(coding, client, at):
     coding.code("Claims", "flocks and lambs", "Lambs")
     table = client.post(f"{at}/passages/export?form=csv", json={})
     lines = table.text.lstrip("\ufeff").splitlines()
-    assert lines[0].startswith("source,date,title,paragraph,code,passage,coder")
+    assert lines[0].startswith("source,date,title,speaker,page,time,paragraph,code,passage,coder")
     assert "Hill Farmer,2031-09-09,Claims,1,Livelihood > Lambs,flocks and lambs" in lines[1]
     assert client.post(f"{at}/passages/export?form=xlsx", json={}).content[:2] == b"PK"
 

@@ -41,6 +41,7 @@ def read(name: str, content: bytes):
                 "cut": choice.cut,
                 "cut_line": choice.cut_line,
                 "speakers": choice.speakers,
+                "head_fields": choice.head_fields,
                 "leave_out": choice.leave_out,
             }
         else:  # the interface asks which column holds the text, and imports nothing before

@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from winnower.core.errors import WinnowerError
 from winnower.core.runs.speakers import checked, joined, names_in, turns_in_lines
+from winnower.jobs.preview import first_look
+from winnower.settings import load_settings
 
 TALK = (
     "Age: 34\n\nInterviewer: How did it begin?\nUna: With a ewe.\nIt was in April. 🐾\n\n"
@@ -93,3 +95,31 @@ def test_turns_never_overlap_and_lie_in_the_text(parts):
         assert ends <= start <= end <= len(body)
         assert body[:start].rstrip().endswith(f"{label}:")
         ends = end
+
+
+def interview(head):
+    return f"{head}\n\nInterviewer: When did you hear of it?\n\nAnna: It was in the spring, when the ewes were out.\n\nInterviewer: And then?\n\nAnna: Nothing came of it, and the board was silent for a year.\n"
+
+
+def looked(tmp_path, heads):
+    paths = []
+    for number, head in enumerate(heads):
+        path = tmp_path / f"{number}.txt"
+        path.write_text(interview(head))
+        paths.append((path.name, path))
+    (one,) = first_look(paths, load_settings()).lots
+    return one
+
+
+def test_a_numbered_heading_is_no_variable_and_stays_in_its_text(tmp_path):
+    one = looked(tmp_path, [f"Interview {n}: Anna Kessler" for n in range(1, 7)])
+    assert one.samples.values == {}
+    assert all(body.startswith("Interview ") for body in one.samples.body)
+    assert len(one.cut.head_fields) == 6 and one.choice.head_fields == []
+
+
+def test_lines_that_come_again_over_texts_are_variables_and_others_stay(tmp_path):
+    one = looked(tmp_path, [f"Age: {n}\nTape {n}: clean" for n in range(30, 34)])
+    assert list(one.samples.values) == ["Age"]
+    assert one.samples.body[0].startswith("Tape 30: clean")
+    assert dict(one.cut.head_fields)["Age"] == 4

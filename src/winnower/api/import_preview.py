@@ -29,6 +29,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             lines=[s.CutLinePublic(**line._asdict()) for line in one.cut.lines],
             speakers=list(one.cut.speakers),
             wrapped=one.cut.wrapped,
+            head_fields=[s.HeadField(name=name, texts=texts) for name, texts in one.cut.head_fields],
             marks=[s.CutMark(**mark._asdict()) for mark in one.cut.marks],
             levels=[s.CutHeadings(level=level, headings=count) for level, count in one.cut.levels],
         ),
@@ -57,6 +58,7 @@ def lot_preview(one: LotLook, lines: Sequence[Line]) -> s.LotPreview:
             cut_marks=one.choice.cut_marks,  # type: ignore[arg-type]
             speakers=one.choice.speakers,
             keep_lines=one.choice.keep_lines,
+            head_fields=one.choice.head_fields,
             leave_out=one.choice.leave_out,
         ),
         kept=one.kept,

@@ -116,6 +116,7 @@ def choice_of(one: LotLook) -> dict[str, Any]:
         "cut_marks": choice.cut_marks,
         "speakers": choice.speakers,
         "keep_lines": choice.keep_lines,
+        "head_fields": choice.head_fields,
         "leave_out": choice.leave_out,
     }
 

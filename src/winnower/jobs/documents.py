@@ -9,7 +9,7 @@ from __future__ import annotations
 import multiprocessing
 import os
 from collections import deque
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures import TimeoutError as TookTooLong
 from concurrent.futures.process import BrokenProcessPool
@@ -60,6 +60,7 @@ class _Task:
     cut: Cut
     speakers: bool
     keep_lines: bool
+    head_fields: tuple[str, ...] | None
     bold: bool
 
 
@@ -185,6 +186,7 @@ def _tasks(
             choice.how,
             choice.speakers,
             choice.keep_lines,
+            None if choice.head_fields is None else tuple(choice.head_fields),
             bold,
         )
 
@@ -214,7 +216,9 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
     for name, content in task.files:
         try:
             found = read_all(task.kind, content, name, task.limit_chars, task.encoding)
-            out.append((found if task.bold else cut_all(found, task.cut, task.speakers, task.keep_lines), ""))
+            if not task.bold:
+                found = cut_all(found, task.cut, task.speakers, task.keep_lines, task.head_fields)
+            out.append((found, ""))
         except ReadError as error:
             out.append(([], error.message))
         except MemoryError:
@@ -222,7 +226,13 @@ def _read(task: _Task) -> list[tuple[list[Document], str]]:
     return out
 
 
-def cut_all(found: Sequence[Document], cut: Cut, speakers: bool, keep_lines: bool = False) -> list[Document]:
+def cut_all(
+    found: Sequence[Document],
+    cut: Cut,
+    speakers: bool,
+    keep_lines: bool = False,
+    head_fields: Collection[str] | None = None,
+) -> list[Document]:
     """The texts of a file's documents, cut, with wrapped lines joined, with speakers as turns where wanted."""
     joins = not keep_lines and cut.kind != "messages"
     pieces: list[Document] = []
@@ -232,7 +242,7 @@ def cut_all(found: Sequence[Document], cut: Cut, speakers: bool, keep_lines: boo
         cut_pieces = cut_document(document, cut)
         pieces += [join_lines(piece, width) for piece in cut_pieces] if joins else cut_pieces
     if speakers:
-        pieces = [with_turns(piece) for piece in pieces]
+        pieces = [with_turns(piece, head_fields) for piece in pieces]
     return [
         replace(piece, places=tuple(place for place in piece.places if place.kind not in BOLD))
         for piece in pieces

@@ -41,6 +41,8 @@ class CutLook:
     levels: tuple[tuple[int, int], ...] = ()
     #: What lines that were pointed at say, and in how many texts.
     marks: tuple[MarkCount, ...] = ()
+    #: Names of lines at the top of transcripts that could be variables, and of how many texts.
+    head_fields: tuple[tuple[str, int], ...] = ()
 
 
 @dataclass

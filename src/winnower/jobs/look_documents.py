@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
@@ -26,6 +27,7 @@ from winnower.settings import Settings
 DOCUMENTS_LOOKED_AT = 12
 LINES_SHOWN = 400
 LOOK_CHARS = 400_000
+MOST_HEAD_FIELDS = 40
 
 
 def look_at_documents(
@@ -54,9 +56,11 @@ def look_at_documents(
             mapping, one.kept = None, False
         one.choice = replace(one.choice, cut=cut.kind, cut_line=cut.line, cut_marks={}, speakers=speakers)
     cut = one.choice.how
-    texts = [
-        (found, cut_all(found.documents, cut, one.choice.speakers, one.choice.keep_lines)) for found in read
-    ]
+    heads = _head_fields(whole, one.choice)
+    if not chosen and heads:
+        one.choice = replace(one.choice, head_fields=_likely_fields(heads, len(whole)))
+    how = (cut, one.choice.speakers, one.choice.keep_lines, one.choice.head_fields)
+    texts = [(found, cut_all(found.documents, *how)) for found in read]
     pieces = [piece for _, found in texts for piece in found]
     fields = dict.fromkeys(name for piece in pieces for name, _ in piece.fields)
     one.lot.header = document_header(
@@ -67,6 +71,7 @@ def look_at_documents(
     more = sum(len(text_starts(d, cut)) - len(text_starts(beginning_of(d), cut)) for d in rest)
     one.cut = replace(
         _cut_look(whole, cut, len(pieces) + more),
+        head_fields=tuple(heads),
         wrapped=0 if cut.kind == "messages" else sum(wrap_width(one.body) > 0 for one in whole),
     )
     preparer = Preparer(one.lot.header, one.mapping, limit)
@@ -118,6 +123,25 @@ def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
         levels=tuple(heading_levels(whole).items()),
         marks=tuple(_count_marks(whole, cut)) if cut.marks else (),
     )
+
+
+def _head_fields(whole: Sequence[Document], choice: LotChoice) -> list[tuple[str, int]]:
+    """Names of lines at the top of transcripts that are fields perhaps, and in how many texts one stands; the commonest
+    first. One that comes in a single text is more likely a heading ("Interview 1: Ann")."""
+    if not choice.speakers:
+        return []
+    pieces = cut_all(whole, choice.how, False, choice.keep_lines)
+    counted: Counter[str] = Counter()
+    for before, after in zip(pieces, cut_all(whole, choice.how, True, choice.keep_lines), strict=True):
+        counted.update({name for name, _ in after.fields} - {name for name, _ in before.fields})
+    return counted.most_common(MOST_HEAD_FIELDS)
+
+
+def _likely_fields(heads: Sequence[tuple[str, int]], documents: int) -> list[str]:
+    """Names that come again in other texts; of a single file those of a block of lines, unless they are numbered."""
+    if documents == 1 and len(heads) > 1:
+        return [name for name, _ in heads if not any(sign.isdigit() for sign in name)]
+    return [name for name, times in heads if times > 1]
 
 
 def _count_marks(whole: Sequence[Document], cut: Cut) -> list[MarkCount]:

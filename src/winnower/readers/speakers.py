@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -103,10 +103,11 @@ def _is_field(name: str, lines: list[_Line]) -> bool:
     return len(said) == 1 and said[0][0] < 12 and said[0][1] <= FIELD_WORDS
 
 
-def with_turns(document: Document, names: list[str] | None = None) -> Document:
+def with_turns(document: Document, head_fields: Collection[str] | None = None) -> Document:
     """The document with the speakers' labels taken out of its words and kept as places of kind "turn"; lines
-    like "Age: 34" at its top become fields. As it is where nobody speaks."""
-    speakers = set(find_speakers(document) if names is None else names)
+    like "Age: 34" at its top become fields: those of the names in ``head_fields``, all where that is None. As it is
+    where nobody speaks."""
+    speakers = set(find_speakers(document))
     if not speakers:
         return document
     out: list[str] = []
@@ -121,7 +122,14 @@ def with_turns(document: Document, names: list[str] | None = None) -> Document:
             waiting, kept = label, ""  # a name on a line of its own; it speaks from the next words on
         elif label and label.name in speakers:
             waiting, kept = label, line[label.chars :]
-        elif label and label.field and not turns and not waiting and _Line(line, label).words <= FIELD_WORDS:
+        elif (
+            label
+            and label.field
+            and not turns
+            and not waiting
+            and _Line(line, label).words <= FIELD_WORDS
+            and (head_fields is None or label.name in head_fields)
+        ):
             fields[label.name] = line[label.chars :].strip()
             kept = ""
         if waiting and kept.strip():

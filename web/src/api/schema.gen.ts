@@ -6036,6 +6036,8 @@ export interface components {
             levels: components["schemas"]["CutHeadings"][];
             /** Marks */
             marks: components["schemas"]["CutMark"][];
+            /** Head Fields */
+            head_fields: components["schemas"]["HeadField"][];
         };
         /** DamagedText */
         DamagedText: {
@@ -7167,6 +7169,16 @@ export interface components {
              */
             kind: "values";
         };
+        /**
+         * HeadField
+         * @description The name of a line, and at the top of how many texts one stands.
+         */
+        HeadField: {
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: number;
+        };
         /** Heading */
         Heading: {
             /** Words */
@@ -7825,6 +7837,8 @@ export interface components {
              * @default false
              */
             keep_lines: boolean;
+            /** Head Fields */
+            head_fields?: string[] | null;
             /**
              * Leave Out
              * @default false

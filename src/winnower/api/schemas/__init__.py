@@ -39,6 +39,7 @@ from winnower.api.schemas.imports import (
     ExpectedPublic,
     ExpectedRequest,
     FieldDiffers,
+    HeadField,
     ImportRequest,
     JobPublic,
     LeavingPublic,
@@ -227,6 +228,7 @@ __all__ = [
     "ValueDiffers",
     "CutHeadings",
     "FieldDiffers",
+    "HeadField",
     "Standing",
     "CutMark",
 ]

@@ -52,6 +52,7 @@ class LotChoiceModel(Model):
     cut_marks: dict[Literal["title", "source", "date", "skip"], Annotated[int, Field(ge=0, le=9)]] = {}
     speakers: bool = False
     keep_lines: bool = False
+    head_fields: list[Annotated[str, Field(max_length=120)]] | None = Field(default=None, max_length=40)
     leave_out: bool = False
 
 
@@ -96,6 +97,13 @@ class CutHeadings(Model):
     headings: int
 
 
+class HeadField(Model):
+    """The name of a line, and at the top of how many texts one stands."""
+
+    name: str
+    texts: int
+
+
 class CutMark(Model):
     """What a line that was pointed at says, and in how many of the texts."""
 
@@ -116,6 +124,8 @@ class CutPublic(Model):
     #: Headings by their level, the highest first.
     levels: list[CutHeadings]
     marks: list[CutMark]
+    #: Lines at the top of transcripts that could be variables.
+    head_fields: list[HeadField]
 
 
 class SourceChoicePublic(Model):

@@ -102,6 +102,32 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
           </label>
         )}
       </div>
+      {cut.head_fields.length > 0 && (
+        <fieldset className="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-ink2">
+          <legend className="float-left mr-3">Lines at the top as variables</legend>
+          {cut.head_fields.map((field) => (
+            <label key={field.name} className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={choice.head_fields ? choice.head_fields.includes(field.name) : true}
+                onChange={(event) =>
+                  onChange({
+                    head_fields: cut.head_fields
+                      .map((one) => one.name)
+                      .filter((name) =>
+                        name === field.name
+                          ? event.target.checked
+                          : (choice.head_fields?.includes(name) ?? true),
+                      ),
+                    mapping: null,
+                  })
+                }
+              />
+              {field.name} ({whole(field.texts)})
+            </label>
+          ))}
+        </fieldset>
+      )}
       {cut.wrapped > 0 && (
         <label className="mt-1.5 flex items-center gap-1.5 text-ink2">
           <input

@@ -159,7 +159,7 @@ test("a file is cut by pointing at a line", async () => {
   const export_ = {
     cuts: ["file", "line", "begins"],
     choice: { cut: "begins", cut_line: "Number 0", speakers: true },
-    cut: { texts: 4, files: 1, lines, speakers: ["Ann", "Bor"], levels: [], marks: [] },
+    cut: { texts: 4, files: 1, lines, speakers: ["Ann", "Bor"], levels: [], marks: [], head_fields: [] },
   } as unknown as Schema["LotPreview"];
   const { user } = show(<CutChoice lot={export_} onChange={changed} />);
   expect(screen.getByTestId("cut-texts").textContent).toBe("4 texts in the first file");
