@@ -10,6 +10,7 @@ from python_calamine import CalamineWorkbook
 from typer.testing import CliRunner
 
 from tests.api.test_api import problem
+from tests.api.test_corpus_station import news_in  # noqa: F401
 from tests.conftest import write_table
 from winnower.cli import common
 from winnower.cli.main import app as command
@@ -87,6 +88,44 @@ def test_what_a_finding_stood_on_can_go(client, at, coding):
     assert found["finding"]["changed"] == ["the coding"]
     exported = client.post(f"{at}/findings/export?form=csv", json={"findings": [kept["id"]]})
     assert "Loss" in exported.text
+
+
+def test_a_finding_follows_what_is_renamed_with_no_number_changed(client, at, coding, filled):
+    coding.make("Loss")
+    coding.make("Herds", under="Loss")
+    coding.code("Nine pages", "The lambs", "Herds")
+    coding.code("Deer", "Deer fell", "Loss")
+    of_codes = {"view": "comparison", "comparison": {"target": {"kind": "codes"}, "split": SOURCE}}
+    inside = [{"kind": "inside", "field": "codes", "codes": ["Loss > Herds"], "exclude": False}]
+    within = of_frames(filled, scope=inside)
+    kept = [keep(client, at, view, f"Finding {n}")["id"] for n, view in enumerate((of_codes, within))]
+    assert all(opened_one(client, at, one)["same"] for one in kept)
+    code = coding.codes()["Loss"]
+    given = {"name": "Losses", "revision": code["revision"]}
+    assert client.patch(f"{at}/codes/{code['id']}", json=given).status_code == 200
+    for one in kept:
+        found = opened_one(client, at, one)
+        assert found["failed"] is None and found["same"] and found["compared"], (
+            one,
+            found["gone"],
+            found["new"],
+        )
+    assert client.post(f"{at}/undo").status_code == 200
+    assert all(opened_one(client, at, one)["same"] for one in kept)
+
+
+def test_a_finding_follows_a_value_that_is_renamed(client, at, news_in):  # noqa: F811
+    tags = next(one for one in client.get(f"{at}/variables").json() if one["name"] == "Tags")
+    narrowed = [{"kind": "values", "field": tags["key"], "values": ["hill", "north"], "exclude": False}]
+    search = {"target": {"kind": "search", "query": "lambs or deer"}, "split": {"field": tags["key"]}}
+    kept = keep(client, at, {"view": "comparison", "comparison": {**search, "scope": narrowed}})["id"]
+    assert opened_one(client, at, kept)["same"]
+    hill = next(one["id"] for one in tags["values"] if one["label"] == "hill")
+    assert client.patch(f"{at}/values/{hill}", json={"label": "hillside"}).status_code == 200
+    found = opened_one(client, at, kept)
+    assert (
+        found["same"] and found["compared"] and any("hillside" in row for row in found["sheets"][0]["rows"])
+    )
 
 
 def test_new_texts_are_told_and_set_beside_the_old_ones(client, at, filled, deliver, tmp_path):

@@ -16,8 +16,8 @@ from winnower.core.places.stretches import covered, spans_of
 from winnower.core.scope import Scope, Split
 from winnower.store import codebook as store
 from winnower.store.coding_fields import CODES
-from winnower.store.followed import scopes_follow
 from winnower.store.groups_of_codes import groups_of
+from winnower.store.kept_conditions import codes_followed
 from winnower.store.opened import OpenCorpus
 from winnower.store.passages import coders_of
 from winnower.writers.codebook_file import CodeEntry, codebook_csv, codebook_qdc, codebook_xlsx
@@ -141,7 +141,7 @@ def change_code(desk: Writing, code_id: int, given: c.CodeUpdate) -> s.Done:
     book = store.hold_codebook(desk.session, desk.project)
     values = given.model_dump(exclude={"revision"}, exclude_none=True)
     recorder = desk.recorder(f"Change code {book.code(code_id).name}")
-    with scopes_follow(recorder, book):
+    with codes_followed(recorder):
         store.change_code(recorder, book, code_id, values, given.revision)
     recorder.save()
     return s.Done(label=recorder.label)
@@ -152,7 +152,7 @@ def move_code(desk: Writing, code_id: int, given: c.CodeMove) -> s.Done:
     """Put a code under another or at the top, before a sibling or last."""
     book = store.hold_codebook(desk.session, desk.project)
     recorder = desk.recorder(f"Move code {book.code(code_id).name}")
-    with scopes_follow(recorder, book):
+    with codes_followed(recorder):
         store.move_code(recorder, book, code_id, given.parent_id, given.before_id, given.revision)
     recorder.save()
     return s.Done(label=recorder.label)
@@ -164,7 +164,7 @@ def merge_code(desk: Writing, code_id: int, given: c.CodeMerge) -> s.Done:
     book = store.hold_codebook(desk.session, desk.project)
     names = [book.code(one).name for one in (code_id, given.into_id)]
     recorder = desk.recorder(f"Merge code {names[0]} into {names[1]}")
-    with scopes_follow(recorder, book, {code_id: given.into_id}):
+    with codes_followed(recorder, {code_id: given.into_id}):
         store.merge_codes(recorder, book, code_id, given.into_id)
     recorder.save()
     return s.Done(label=recorder.label)

@@ -113,7 +113,8 @@ def open_finding(desk: Reading, finding_id: int) -> a.FindingAnswer:
         _, now = store.says_now(room, row)
     except WinnowerError as error:
         failed = error.message
-    found = differences(said.answer.sheets, now.sheets) if now is not None else Differences((), 0, 0, (), ())
+    was = store.said_in_names_of_now(room, said)
+    found = differences(was, now.sheets) if now is not None else Differences((), 0, 0, (), ())
     shown = said.answer if row.frozen or now is None else now
     return _answer(_finding(desk, room, one), shown, found, failed)
 

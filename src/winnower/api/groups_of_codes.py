@@ -14,6 +14,7 @@ from winnower.core.coding.codebook_table import CodebookGiven
 from winnower.core.errors import WinnowerError
 from winnower.store import groups_of_codes as store
 from winnower.store.codebook import Codebook, codebook_of, hold_codebook
+from winnower.store.kept_conditions import codes_followed
 
 router = APIRouter(prefix="/projects/{project_id}/codebook")
 MAX_FILE_BYTES = 20_000_000
@@ -150,7 +151,8 @@ def import_codebook(
     book = hold_codebook(desk.session, desk.project)
     told = _told(desk, book, given)
     recorder = desk.recorder(f"Take over codes from {name[:200]}")
-    store.take_over(recorder, book, given)
+    with codes_followed(recorder):
+        store.take_over(recorder, book, given)
     recorder.save()
     return told.model_copy(update={"label": recorder.label})
 

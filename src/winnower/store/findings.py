@@ -17,6 +17,7 @@ from winnower.core.errors import Conflict, NotFound, WinnowerError
 from winnower.core.finding import (
     Answer,
     AnyView,
+    Sheet,
     followed,
     sheets_from_plain,
     sheets_to_plain,
@@ -26,6 +27,7 @@ from winnower.core.finding import (
 from winnower.core.finding.views import targets_of
 from winnower.store.answering import Room, answered, kept_state
 from winnower.store.dictionaries import dictionary_row, load_value
+from winnower.store.finding_names import names_in, renamed_since, with_new_names
 from winnower.store.history import Recorder, refuse_other_order
 from winnower.store.models import Account, FindingQuestion, FindingRow, FindingSaid, NoteRow
 from winnower.store.notes import hang_on_nothing
@@ -128,7 +130,7 @@ def say(room: Room, account_id: int, view: AnyView) -> FindingSaid:
     row = FindingSaid(
         project_id=room.project.id,
         request=view_to_plain(pinned),
-        state=state_of(looking, pinned),
+        state=state_of(looking, pinned) | {"names": names_in(looking, answer.sheets)},
         packed=_packed(answer),
         made_by=account_id,
     )
@@ -169,6 +171,11 @@ def _unpacked(row: FindingSaid) -> Said:
 def asked_by(finding: FindingRow) -> AnyView:
     """The view of a finding as it is asked anew. Raises ComparisonError."""
     return view_from_plain(finding.request)
+
+
+def said_in_names_of_now(room: Room, said: Said) -> tuple[Sheet, ...]:
+    """The sheets a finding was kept with, with what has been renamed since called as now."""
+    return with_new_names(said.answer.sheets, renamed_since(room, said.row.state.get("names")))
 
 
 def says_now(room: Room, finding: FindingRow) -> tuple[AnyView, Answer]:

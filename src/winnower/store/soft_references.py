@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from winnower.store.bulk import chunks
 from winnower.store.models import (
     Base,
     CodingRun,
@@ -51,6 +52,7 @@ _HOLDERS: tuple[tuple[type[Base], str], ...] = (
     (FindingRow, "request"),
     (CodingRun, "recipe"),
 )
+ROWS_AT_ONCE = 1_000
 #: Tables that links in notes name, as ``code:3``.
 LINKED = {"code", "text", "passage"}
 
@@ -90,6 +92,15 @@ def naming(
         if hits := [one for one in naming_ids if one not in own]:
             found.append((model, hits))
     return found
+
+
+def holders_of(session: Session, project_id: int) -> Iterator[tuple[Any, str]]:
+    """Rows of a project with plain values that name others, and the column that holds them."""
+    for model, column in _HOLDERS:
+        ids = [row_id for row_id, value in session.execute(_values(model, column, project_id)) if value]
+        for some in chunks(ids, ROWS_AT_ONCE):
+            for row in session.scalars(select(model).where(model.__table__.c.id.in_(some))):
+                yield row, column
 
 
 def linked_in_notes(session: Session, project_id: int, table: str) -> dict[int, set[int]]:

@@ -20,6 +20,7 @@ from winnower.core.scope.conditions import missing
 from winnower.store.corpus import natural
 from winnower.store.fields import touch
 from winnower.store.history import Recorder
+from winnower.store.kept_conditions import follow_names
 from winnower.store.models import KINDS, Source, Variable, VariableCategory
 from winnower.store.opened import OpenCorpus
 from winnower.store.rebuild import days
@@ -224,7 +225,9 @@ def rename_category(recorder: Recorder, corpus: OpenCorpus, row: VariableCategor
     )
     other = recorder.session.scalar(same)
     if other is None or other.id == row.id:
+        before = row.label
         recorder.update(row, {"label": label})
+        follow_names(recorder, f"v{row.variable_id}", {before: label} if before != label else {})
     else:
         merge_categories(recorder, corpus, [row], other)
 
@@ -255,9 +258,11 @@ def merge_categories(
         places = np.flatnonzero(column.is_in(old).fill_null(False).to_numpy())
         after = pl.Series([into.id] * len(places), dtype=pl.Int64)
     texts = recorder.values(corpus, field, changed(corpus, field, places, after))
+    names = {row.label: into.label for row in rows if row.id != into.id}
     for row in rows:
         if row.id != into.id:
             recorder.delete(row)
+    follow_names(recorder, field, names)
     return texts
 
 
