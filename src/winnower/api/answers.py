@@ -217,7 +217,9 @@ def pair_evidence(desk: Reading, asked: a.PairEvidence) -> s.EvidencePage:
     room = room_of(desk, asked.asked)
     pairs = answering.together(room, asked.asked)
     places = answering.pair_places(room, pairs, asked.row, asked.column, asked.order)
-    return evidence_page(desk, places, asked, asked.form)
+    page = evidence_page(desk, places, asked, asked.form)
+    units = answering.pair_units(pairs, asked.row, asked.column)
+    return page.model_copy(update={"units": units, "unit": asked.asked.within})
 
 
 @router.post("/network")

@@ -238,6 +238,12 @@ def pair_places(room: Room, pairs: Pairs, row: str, column: str, order: str) -> 
     )
 
 
+def pair_units(pairs: Pairs, row: str, column: str) -> int:
+    """In how many units both of a cell are together, as the matrix tells it."""
+    at, to = _place(pairs.rows, row), _place(pairs.columns or pairs.rows, column)
+    return int(pairs.found.together[at, to])
+
+
 def _place(target: Target, key: str) -> int:
     for at, row in enumerate(target.rows):
         if row.key == key:

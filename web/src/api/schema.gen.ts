@@ -6399,6 +6399,13 @@ export interface components {
              * @default 0
              */
             wordless: number;
+            /** Units */
+            units?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * EvidenceRequest

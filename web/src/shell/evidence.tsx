@@ -121,7 +121,8 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
             {what.title}
             {first && (
               <span data-testid="evidence-count">
-                : {plural(first.hits, numbers ? "value" : "hit")} in {plural(first.texts, "text")}
+                : {first.units != null && `${plural(first.units, UNITS[first.unit] ?? first.unit)} with `}
+                {plural(first.hits, numbers ? "value" : "hit")} in {plural(first.texts, "text")}
               </span>
             )}
           </div>
@@ -194,6 +195,9 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
     </SidePanel>
   );
 }
+
+/** What a cell counts where it is not hits. */
+const UNITS: Record<string, string> = { overlap: "place", near: "place" };
 
 type PageOf = { form: Form; order: Order; start: number; most: number };
 

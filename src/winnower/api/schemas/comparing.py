@@ -214,6 +214,9 @@ class EvidencePage(Model):
     next: int | None
     passages: list[PassagePublic]
     wordless: int = 0
+    #: The number of the cell, where that counts units and not hits, and which units.
+    units: int | None = None
+    unit: str = ""
 
 
 class Done(Model):
