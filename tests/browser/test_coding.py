@@ -300,3 +300,31 @@ def test_what_one_speaker_says_is_left_out_of_counts_in_one_click(desk, database
     size = page.find("[data-testid=scope-size]").text
     page.wait(lambda: "words" in size, size)
     assert page.errors() == []
+
+
+def test_words_of_a_text_and_its_paragraphs_are_found_by_a_key(desk, project):
+    page = desk
+    focus(page)
+    press(page, "/")
+    page.find("input[aria-label='Find in this text']")
+    press(page, "FLOCK")
+    page.says("[data-testid=found-in-text]", "1 of 2")
+    press(page, Keys.ENTER)
+    page.says("[data-testid=found-in-text]", "2 of 2")
+    painted = page.driver.execute_script(
+        "return [CSS.highlights.get('found').size, String([...CSS.highlights.get('found-now')][0])]"
+    )
+    assert painted == [2, "flock"]
+    press(page, Keys.BACKSPACE, " zebra")
+    page.says("[data-testid=found-in-text]", "Not in this text")
+    press(page, Keys.ESCAPE)
+    page.wait(lambda: not page.driver.find_elements("css selector", "input[aria-label='Find in this text']"))
+    text_id = page.driver.current_url.partition("/read/")[2].partition("?")[0]
+    page.open(f"/projects/{project.id}/corpus/{text_id}")
+    page.says("[data-testid=body]", "lambs")
+    press(page, "/")
+    page.find("input[aria-label='Find in this text']")
+    press(page, "1")
+    page.says("[data-testid=found-in-text]", "paragraph 1")
+    press(page, Keys.ENTER, Keys.ESCAPE)
+    assert page.errors() == []

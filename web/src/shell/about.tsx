@@ -59,6 +59,7 @@ const KEYS: readonly [string, string][] = [
   ["Delete", "Cloud: take the word in focus out of the picture"],
   ["Ctrl Enter", "Reading: keep a note or a correction"],
   ["[ and ]", "Reading: previous and next text"],
+  ["/", "Reading: find words in the text, or go to a paragraph by its number"],
   ["→ ← ↑ ↓", "Coding: choose the next word, the next sentence; with Ctrl and ↑ ↓ the next paragraph"],
   [
     "Shift →",

@@ -30,6 +30,7 @@ import { toCodePoint } from "../../lib/offsets";
 import { originOf } from "../../lib/origin";
 import { forgetReadPlace, useReadPlace } from "../../lib/readplace";
 import { Button, Failure, Waiting } from "../../parts/controls";
+import { FindInText } from "../../parts/findintext";
 import { Steps } from "../../parts/steps";
 import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
@@ -287,6 +288,13 @@ function Desk({
           }}
         />
         <div data-scroller className="min-w-0 flex-1 overflow-auto bg-sheet pt-3 pb-24">
+          {text && (
+            <div className="sticky top-0 z-30 h-0">
+              <div className="absolute top-0 left-4 font-sans text-[13px]">
+                <FindInText page={page} body={body} paragraphs={text.paragraphs.length} />
+              </div>
+            </div>
+          )}
           <div className="mx-auto flex w-max max-w-full gap-7 pr-4 pl-12">
             <article className="w-[600px] min-w-[380px] shrink">
               <Steps textId={textId} base={`/projects/${project_id}/coding/read`} />

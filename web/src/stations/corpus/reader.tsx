@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { api, data, type Schema } from "../../api/client";
 import { marked as markedOf } from "../../data/comparison";
@@ -11,6 +11,7 @@ import { date, plural } from "../../lib/numbers";
 import { useReadPlace } from "../../lib/readplace";
 import { useTabs } from "../../lib/tabs";
 import { Button, Failure, Segments, Waiting } from "../../parts/controls";
+import { FindInText } from "../../parts/findintext";
 import { Steps } from "../../parts/steps";
 import { useToast } from "../../parts/toast";
 import { useEvidence } from "../../shell/evidence";
@@ -32,6 +33,7 @@ export function Reader() {
   const [unlocked, setUnlocked] = useState(false);
   const [numbers, setNumbers] = useAddress("numbers", "paragraphs");
   const [chosen, setChosen] = useState<Stretch | null>(null);
+  const page = useRef<HTMLDivElement>(null);
   const { open } = useTabs(project_id);
   const path = { path: { project_id, text_id } };
   const found = useQuery({
@@ -61,6 +63,17 @@ export function Reader() {
       <CorpusHead />
       <div className="flex min-h-0 flex-1">
         <div data-scroller className="min-w-0 flex-1 overflow-auto bg-sheet px-8 pt-3 pb-16">
+          {text && text.body !== "" && !unlocked && (
+            <div className="sticky top-0 z-30 h-0">
+              <div className="absolute top-0 -left-4">
+                <FindInText
+                  page={page}
+                  body={text.body}
+                  paragraphs={numbers === "lines" ? lineStarts(text.body).length : text.paragraphs.length}
+                />
+              </div>
+            </div>
+          )}
           <article className="mx-auto max-w-[660px]">
             <Steps
               textId={text_id}
@@ -107,6 +120,7 @@ export function Reader() {
                   <Correct text={text} onDone={() => setUnlocked(false)} />
                 ) : (
                   <Page
+                    page={page}
                     text={text}
                     beside={beside.data ?? null}
                     paragraph={Number(paragraph) || null}
@@ -196,6 +210,7 @@ function useMarked() {
 }
 
 interface PageProps {
+  page: RefObject<HTMLDivElement | null>;
   text: Text;
   beside: Schema["Aside"] | null;
   paragraph: number | null;
@@ -203,7 +218,7 @@ interface PageProps {
   onChoose: (stretch: Stretch | null) => void;
 }
 
-function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
+function Page({ page: holder, text, beside, paragraph, lines, onChoose }: PageProps) {
   const aim = useRef<HTMLParagraphElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another place is aimed at
   useEffect(() => {
@@ -229,6 +244,7 @@ function Page({ text, beside, paragraph, lines, onChoose }: PageProps) {
   const choose = () => onChoose(chosenStretch(text.body));
   return (
     <div
+      ref={holder}
       onMouseUp={choose}
       onKeyUp={choose}
       data-testid="body"
