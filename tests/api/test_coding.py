@@ -240,7 +240,7 @@ def test_passages_leave_as_a_table_with_their_origin(coding, client, at):
     table = client.post(f"{at}/passages/export?form=csv", json={})
     lines = table.text.lstrip("\ufeff").splitlines()
     assert lines[0].startswith("source,date,title,speaker,page,time,paragraph,code,passage,coder")
-    assert "Hill Farmer,2031-09-09,Claims,1,Livelihood > Lambs,flocks and lambs" in lines[1]
+    assert "Hill Farmer,2031-09-09,Claims,,,,1,Livelihood > Lambs,flocks and lambs" in lines[1]
     assert client.post(f"{at}/passages/export?form=xlsx", json={}).content[:2] == b"PK"
 
 
@@ -340,3 +340,26 @@ def test_a_passage_is_opened_by_its_number(coding, client, at):
     assert (found["text"], found["paragraph"], found["title"]) == ("flocks and lambs", 1, "Claims")
     problem(client.get(f"{at}/passages/9999999"), 404, "no longer there")
     problem(client.get(f"{at}/passages/-9999999"), 404, "no longer there")
+
+
+def test_passages_are_sorted_by_date_length_strength_and_coder(coding, colleague, client, at):
+    coding.make("Loss")
+    coding.code("Nine pages", "We lost forty lambs", "Loss")
+    coding.code("Deer", "Deer", "Loss")
+    colleague.code("Nine pages", "A flock is a flock", "Loss")
+    passages = {one["text"]: one for one in coding.find()["passages"]}
+    given = {"strength": 4, "revision": passages["Deer"]["revision"]}
+    assert client.patch(f"{at}/passages/{passages['Deer']['id']}", json=given).status_code == 200
+    order = {sort: [one["text"] for one in coding.find(sort=sort)["passages"]] for sort in SORTS}
+    assert order["length"] == ["We lost forty lambs", "A flock is a flock", "Deer"]
+    assert order["strength"][0] == "Deer"
+    dates = [one["date"] for one in coding.find(sort="date")["passages"]]
+    assert dates == sorted(dates)
+    coders = [one["coder"] for one in coding.find(sort="coder")["passages"]]
+    assert coders == sorted(coders) and len(set(coders)) == 2
+    assert sorted(order["date"]) == sorted(order["text"])
+    table = client.post(f"{at}/passages/export?form=csv", json={"sort": "length"}).content.decode("utf-8-sig")
+    assert "We lost forty lambs" in table.splitlines()[1]
+
+
+SORTS = ("text", "date", "length", "strength", "coder")

@@ -139,7 +139,7 @@ def test_verdicts_as_files(station, client):
     assert len(client.post(export, json={"show": "wrong"}).text.splitlines()) == 1
     book = client.post(f"{export}?form=xlsx", json={})
     sheet = CalamineWorkbook.from_filelike(io.BytesIO(book.content)).get_sheet_by_name("List")
-    assert [row[4] for row in sheet.to_python()[1:]] == [row["words"] for row in rows]
+    assert [row[5] for row in sheet.to_python()[1:]] == [row["words"] for row in rows]
     eco = station.category("Ecology")["id"]
     drawn = station.judge(eco, "samples", 201, kind="text", size=1, seed=2)
     (item,) = client.get(f"{station.review}/samples/{drawn['id']}").json()["items"]

@@ -24,7 +24,7 @@ from winnower.store.wall import strangers, way_to_project
 SECRET = "Quorndale"
 #: Numbers that name nothing: places, counts, limits, versions by their number, people.
 NAMES_NOTHING = {
-    "around", "at", "author", "coders", "colour", "company", "cuts", "end", "first", "form", "groups", "judge",
+    "around", "at", "author", "coders", "colour", "cut_marks", "company", "cuts", "end", "first", "form", "groups", "judge",
     "last", "least", "least_chars", "least_hits", "least_texts", "length", "level", "most", "most_each", "next", "number",
     "per", "project_id", "revision", "sample", "seed", "size", "start", "strength", "texts_each", "ties", "verdict",
     "version", "window", "within", "words", "words_each", "record_id",

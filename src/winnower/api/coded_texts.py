@@ -34,7 +34,7 @@ def commented(desk: Reading, asked: c.PassagesRequest, each: bool = False) -> Re
     """The texts with a passage that a question finds: one Word file, or ``each`` in one of its own (a zip). Coder, code
     and remark of a passage stand in a comment on its words; so do notes on words of these texts. Raises
     WinnowerError for none, and for more than 2,000 texts."""
-    found = answered(desk, asked).passages
+    found = answered(desk, asked.model_copy(update={"sort": "text"})).passages
     ids = list(dict.fromkeys(found.text_id.tolist()))
     if not ids:
         raise WinnowerError("No passage fits the question, so there is no text to write.")

@@ -21,7 +21,7 @@ from winnower.core.coding.grouping import Grouped, in_groups, memberships
 from winnower.core.coding.question import Unit
 from winnower.core.errors import WinnowerError
 from winnower.core.places.stretches import spans_of
-from winnower.core.scope import DateColumn, Split
+from winnower.core.scope import NO_DATE, DateColumn, Split
 from winnower.store import codebook, passages, run_review
 from winnower.store.codebook import Codebook
 from winnower.store.reading import standings_in
@@ -111,8 +111,30 @@ def answered(desk: Desk, asked: c.PassagesRequest) -> _Found:
         lambda codes: {one for code in codes if code in known for one in book.tree.below(code)},
         spans,
     )
+    found = _in_order(desk, found, asked.sort)
     label, grouped = _grouped(desk, asked, book, found) if asked.group else (str, None)
     return _Found(found, label, grouped)
+
+
+def _in_order(desk: Desk, found: Passages, sort: str) -> Passages:
+    """Passages by date, length, strength or coder; of two alike that of the earlier text comes first."""
+    if sort == "text" or not len(found):
+        return found
+    if sort == "length":
+        by = -(found.end - found.start)
+    elif sort == "strength":
+        by = -found.strength.astype(np.int64)
+    elif sort == "coder":
+        coders = passages.coders_of(desk.session, desk.project.id)
+        in_turn = {one: at for at, (one, _) in enumerate(coders)}
+        by = np.array([in_turn.get(one, -1) for one in found.made_by.tolist()], np.int64)
+    else:
+        column = desk.corpus.columns.fields["date"]
+        assert isinstance(column, DateColumn)
+        places = desk.corpus.places_of(found.text_id)
+        days = np.where(places >= 0, column.days[np.maximum(places, 0)], NO_DATE)
+        by = np.where(days == NO_DATE, np.iinfo(np.int64).max, days)
+    return found.taken(np.argsort(by, kind="stable"))
 
 
 def _grouped(desk: Desk, asked: c.PassagesRequest, book: Codebook, found: Passages) -> tuple[Labels, Grouped]:
@@ -207,7 +229,7 @@ def change_all(desk: Writing, given: c.AllChange) -> Changed:
     if given.way != "take off" and given.code_id is None:
         raise WinnowerError("Choose the code these passages are to come under.")
     code = book.code(given.code_id) if given.code_id is not None and given.way != "take off" else None
-    found = answered(desk, given.model_copy(update={"group": ""})).passages
+    found = answered(desk, given.model_copy(update={"group": "", "sort": "text"})).passages
     many = f"{len(found):,} passages"
     if code is not None and given.way == "add":
         recorder = desk.recorder(f"Code {many} as {code.name}")

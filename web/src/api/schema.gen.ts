@@ -4440,6 +4440,12 @@ export interface components {
              */
             group: string;
             /**
+             * Sort
+             * @default text
+             * @enum {string}
+             */
+            sort: "text" | "date" | "length" | "strength" | "coder";
+            /**
              * Scope
              * @default []
              */
@@ -9165,7 +9171,8 @@ export interface components {
         };
         /**
          * PassageQuestion
-         * @description What passages are asked for, and how they are grouped: by "code", "text", or the key of a field.
+         * @description What passages are asked for, how they are grouped: by "code", "text", or the key of a field; and in which order
+         *     they stand, there or as a whole: as the texts, by date, the longest, the strongest first, by coder.
          */
         PassageQuestion: {
             /**
@@ -9201,6 +9208,12 @@ export interface components {
              * @default
              */
             group: string;
+            /**
+             * Sort
+             * @default text
+             * @enum {string}
+             */
+            sort: "text" | "date" | "length" | "strength" | "coder";
         };
         /** PassageUpdate */
         PassageUpdate: {
@@ -9299,6 +9312,12 @@ export interface components {
              * @default
              */
             group: string;
+            /**
+             * Sort
+             * @default text
+             * @enum {string}
+             */
+            sort: "text" | "date" | "length" | "strength" | "coder";
             /**
              * Scope
              * @default []

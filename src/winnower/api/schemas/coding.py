@@ -174,7 +174,8 @@ class BesideAsked(Model):
 
 
 class PassageQuestion(Model):
-    """What passages are asked for, and how they are grouped: by "code", "text", or the key of a field."""
+    """What passages are asked for, how they are grouped: by "code", "text", or the key of a field; and in which order
+    they stand, there or as a whole: as the texts, by date, the longest, the strongest first, by coder."""
 
     codes: list[Id] = Field(default=[], max_length=300)
     coders: list[PassageId] = Field(default=[], max_length=100)
@@ -183,6 +184,7 @@ class PassageQuestion(Model):
     beside: list[BesideAsked] = Field(default=[], max_length=10)
     text_id: Id | None = None
     group: str = Field(default="", max_length=60)
+    sort: Literal["text", "date", "length", "strength", "coder"] = "text"
 
 
 class PassagesRequest(Scoped, PassageQuestion):

@@ -15,6 +15,7 @@ export const ANY: Question = {
   beside: [],
   text_id: null,
   group: "",
+  sort: "text",
 };
 
 const RELATIONS: { value: string; label: string }[] = [
@@ -29,6 +30,14 @@ const RELATIONS: { value: string; label: string }[] = [
 const STRENGTHS = [
   { value: "0", label: "of any strength" },
   ...[1, 2, 3, 4, 5].map((one) => ({ value: String(one), label: `of strength ${one} or more` })),
+];
+
+const SORTS = [
+  { value: "text", label: "as the texts" },
+  { value: "date", label: "by date" },
+  { value: "length", label: "longest first" },
+  { value: "strength", label: "strongest first" },
+  { value: "coder", label: "by coder" },
 ];
 
 /** A question to the passages as a sentence; its words are what is chosen. */
@@ -202,6 +211,14 @@ export function QuestionLine({
         ]}
         onChange={(group) => ask({ group })}
         className="w-auto! max-w-[150px]"
+      />
+      <span className="text-ink2">sorted</span>
+      <Select
+        aria-label="Sorted by"
+        value={question.sort ?? "text"}
+        choices={SORTS}
+        onChange={(sort) => ask({ sort: sort as NonNullable<Question["sort"]> })}
+        className="w-auto!"
       />
       {children}
     </div>
