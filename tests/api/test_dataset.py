@@ -6,10 +6,13 @@ import zipfile
 import pandas as pd
 import polars as pl
 import pyarrow.parquet as pq
+import pyreadstat
 import pytest
 from python_calamine import CalamineWorkbook
 
 from tests.api.test_corpus_station import done, problem
+from winnower.core.dataset import About, Names
+from winnower.writers.statistics_files import write_statistics
 
 
 @pytest.fixture
@@ -160,3 +163,42 @@ def test_what_does_not_fit_is_said(client, at, filled, coding):
         client.post(f"{at}/data/preview", json={"scope": inside, "words": True}), 422, "fits rows of texts"
     )
     assert done(client.post(f"{at}/data/preview", json={"scope": inside}))["rows"] == 1
+
+
+def test_several_values_are_columns_of_0_and_1(data, filled):
+    found = data(spread=True)
+    names = [one["name"] for one in found["columns"]]
+    assert names[names.index("tags") :][:4] == ["tags", "tags_coast", "tags_hill", "tags_north"]
+    assert column(found, "tags_north") == [1, 0, None, 1, 0]
+    assert column(found, "tags_coast") == [1, 1, None, 0, 0]
+
+
+@pytest.mark.parametrize("form", ["sav", "dta"])
+def test_files_of_statistics_programs_carry_labels(export, filled, form, tmp_path):
+    found = unpacked(export(form, spread=True, words=True))
+    assert set(found) == {f"data.{form}", "columns.csv", "about.txt"}
+    path = tmp_path / f"data.{form}"
+    path.write_bytes(found[f"data.{form}"])
+    read = pyreadstat.read_sav if form == "sav" else pyreadstat.read_dta
+    frame, told = read(str(path))
+    assert frame["title"].tolist() == ["Nine pages", "Deer", "Kittens", "Claims", "Wood"]
+    assert frame["age"].tolist()[:2] == [31, 40] and frame["age"].isna().tolist()[2]
+    values = told.variable_value_labels["source"]
+    assert [values[one] for one in frame["source"][:2]] == ["Hill Farmer", "Orrin Courier"]
+    assert told.column_names_to_labels["tags_north"].startswith("Tags: north")
+    assert "Orrin Courier" in values.values()
+
+
+def test_long_names_and_words_fit_files_of_statistics_programs(tmp_path):
+    names = Names()
+    labels = [f"{'What do you think of the lynx in the valley ' * 8}{n}" for n in range(3)]
+    abouts = [About(names.of(label), label, "text", "", "Of the text.") for label in labels]
+    frame = pl.DataFrame({one.name: ["ä" * 40_000, None] for one in abouts})
+    for form, most in (("sav", 32_000), ("dta", 2_045)):
+        told = write_statistics(tmp_path / f"a.{form}", form, abouts, 2, [frame])
+        assert len(told) == 3 and f"{most:,} bytes" in told[0]
+        read = pyreadstat.read_sav if form == "sav" else pyreadstat.read_dta
+        found, meta = read(str(tmp_path / f"a.{form}"))
+        assert len(set(found.columns)) == 3 and all(len(one) <= 60 for one in found.columns)
+        assert len(found.iloc[0, 0].encode()) in (most, most - 1)
+        assert all(len(one.encode()) <= 250 for one in meta.column_labels)

@@ -24,7 +24,7 @@ from winnower.writers.dataset import Form, write_data
 router = APIRouter(prefix="/projects/{project_id}/data")
 SHOWN = 20
 SHOWN_SIGNS = 300
-_MEDIA = {"csv": "application/zip", "parquet": "application/zip"}
+_MEDIA = dict.fromkeys(("csv", "parquet", "sav", "dta"), "application/zip")
 
 
 def _data(desk: Desk, asked: DataRequest) -> Data:

@@ -32,10 +32,11 @@ from winnower.core.dataset import (
     sentence_rows,
     target_columns,
     text_rows,
+    value_columns,
 )
 from winnower.core.errors import ComparisonError
 from winnower.core.places.units import Units, units_of
-from winnower.core.scope import Split, describe_fields, scope_in_words
+from winnower.core.scope import SeveralColumn, Split, describe_fields, scope_in_words
 from winnower.core.tone import Scorer, shipped
 from winnower.store.codebook import codebook_of
 from winnower.store.coding_fields import coders_by_name
@@ -255,11 +256,15 @@ def _field_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
     wanted = desk.request.fields
     for key in wanted or ():
         columns.field(key)
-    return [
-        field_column(desk.names.of(field.name), field, columns.fields[field.key], rows)
-        for field in describe_fields(columns)
-        if wanted is None or field.key in wanted
-    ]
+    found = []
+    for field in describe_fields(columns):
+        if wanted is not None and field.key not in wanted:
+            continue
+        column = columns.fields[field.key]
+        found.append(field_column(desk.names.of(field.name), field, column, rows))
+        if desk.request.spread and isinstance(column, SeveralColumn):
+            found += value_columns(desk.names, field, column, rows)
+    return found
 
 
 def _target_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import csv
 import io
+import tempfile
 import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
@@ -19,9 +20,10 @@ import xlsxwriter
 from winnower.core.cells import harmless_row
 from winnower.core.dataset import About
 from winnower.core.errors import WinnowerError
+from winnower.writers.statistics_files import StatisticsForm, write_statistics
 from winnower.writers.tables import MADE
 
-Form = Literal["csv", "xlsx", "parquet"]
+Form = Literal["csv", "xlsx", "parquet", "sav", "dta"]
 #: What a worksheet holds beside its first row, and across.
 MOST_ROWS, MOST_COLUMNS, MOST_CELL = 1_048_575, 16_384, 32_767
 _HEADINGS = ("name", "called", "kind", "values", "how it was made")
@@ -42,6 +44,9 @@ def write_data(
     if form == "xlsx":
         _workbook(path, abouts, rows, frames, said)
         return
+    if form in ("sav", "dta"):
+        _statistics(path, "sav" if form == "sav" else "dta", abouts, rows, frames, said)
+        return
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as packed:
         if form == "parquet":  # packed already
             with _member(packed, "data.parquet", zipfile.ZIP_STORED) as file:
@@ -51,6 +56,24 @@ def write_data(
                 _csv(file, frames)
         packed.writestr(_dated("columns.csv"), described_csv(abouts))
         packed.writestr(_dated("about.txt"), "\n".join(said) + "\n")
+
+
+def _statistics(
+    path: Path,
+    form: StatisticsForm,
+    abouts: Sequence[About],
+    rows: int,
+    frames: Iterable[pl.DataFrame],
+    said: Sequence[str],
+) -> None:
+    """A zip of the file of a statistics program and the description of its columns."""
+    with tempfile.TemporaryDirectory() as folder:
+        inside = Path(folder) / f"data.{form}"
+        told = write_statistics(inside, form, abouts, rows, frames)
+        with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as packed:
+            packed.write(inside, inside.name)
+            packed.writestr(_dated("columns.csv"), described_csv(abouts))
+            packed.writestr(_dated("about.txt"), "\n".join([*said, *told]) + "\n")
 
 
 def described_csv(abouts: Sequence[About]) -> str:

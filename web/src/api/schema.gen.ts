@@ -6097,7 +6097,8 @@ export interface components {
         /**
          * DataRequest
          * @description Rows of the texts in ``scope`` with ``fields`` (all where None) and a column of counts for each row of each of
-         *     the ``targets``. With ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
+         *     the ``targets``; with ``spread`` a field of several values has a column of 0 and 1 for each of them as well. With
+         *     ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
          *     sentences (by a word list of the project, 0 for the English one).
          */
         DataRequest: {
@@ -6119,6 +6120,11 @@ export interface components {
              * @default false
              */
             words: boolean;
+            /**
+             * Spread
+             * @default false
+             */
+            spread: boolean;
             /** Tone */
             tone?: number | null;
             /**
@@ -20182,7 +20188,7 @@ export interface operations {
     export_api_v1_projects__project_id__data_export_post: {
         parameters: {
             query?: {
-                form?: "csv" | "xlsx" | "parquet";
+                form?: "csv" | "xlsx" | "parquet" | "sav" | "dta";
             };
             header?: never;
             path: {

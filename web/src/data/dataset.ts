@@ -18,6 +18,8 @@ export interface Wanted {
   /** A word list for tone, 0 the one that ships; none where null. */
   tone: number | null;
   words: boolean;
+  /** Fields of several values also as columns of 0 and 1. */
+  spread: boolean;
 }
 
 export const USUAL: Wanted = {
@@ -28,6 +30,7 @@ export const USUAL: Wanted = {
   codes: false,
   tone: null,
   words: false,
+  spread: false,
 };
 
 /** What the address says; the usual table where it says nothing that can be read. */
@@ -62,6 +65,7 @@ export function requestOf(wanted: Wanted, scope: readonly Condition[]): DataRequ
         : []),
     ],
     words: wanted.words,
+    spread: wanted.spread,
     tone: wanted.tone,
     scope: [...scope],
     version: 1,

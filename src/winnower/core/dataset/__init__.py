@@ -11,6 +11,7 @@ from winnower.core.dataset.columns import (
     mean_touching,
     own_column,
     target_columns,
+    value_columns,
 )
 from winnower.core.dataset.request import (
     DataRequest,
@@ -44,4 +45,5 @@ __all__ = [
     "sentence_rows",
     "target_columns",
     "text_rows",
+    "value_columns",
 ]

@@ -29,6 +29,8 @@ Kind = Literal["whole number", "number", "date", "category", "several", "text"]
 #: So many values of a category are listed in its description.
 VALUES_LISTED = 60
 MOST_NAME = 60
+#: So many values of a field become columns of their own.
+MOST_SPREAD = 200
 BETWEEN = "; "
 
 
@@ -87,6 +89,39 @@ def field_column(name: str, field: FieldDescription, column: Column, rows: DataR
     if kind == "several":
         how += f" Several values stand in one cell, with “{BETWEEN.strip()}” between them."
     return DataColumn(About(name, field.name, kind, values, how), make)
+
+
+def value_columns(
+    names: Names, field: FieldDescription, column: SeveralColumn, rows: DataRows
+) -> list[DataColumn]:
+    """A column for each value of a field of several: 1 where the row's text has it, 0 where it has others, empty where it
+    has none. At most MOST_SPREAD, those of the most texts."""
+    texts = np.bincount(column.codes, minlength=len(column.labels))
+    order = np.argsort(-texts, kind="stable")[:MOST_SPREAD]
+    found = []
+    for code in np.sort(order[texts[order] > 0]).tolist():
+        label = str(column.labels[code])
+        about = About(
+            names.of(f"{field.name} {label}"),
+            f"{field.name}: {label}",
+            "whole number",
+            "0, 1",
+            f"1 where “{label}” is among the values of {field.name}, 0 where others are.",
+        )
+        found.append(DataColumn(about, _indicator(about.name, column, code, rows)))
+    return found
+
+
+def _indicator(name: str, column: SeveralColumn, code: int, rows: DataRows) -> Callable[[slice], pl.Series]:
+    has = np.zeros(len(column.start) - 1, bool)
+    has[np.repeat(np.arange(len(has)), np.diff(column.start))[column.codes == code]] = True
+    any_value = np.diff(column.start) > 0
+
+    def make(some: slice) -> pl.Series:
+        text = rows.text[some]
+        return pl.Series(name, has[text].astype(np.int64)).set(pl.Series(~any_value[text]), None)
+
+    return make
 
 
 _OWN = {

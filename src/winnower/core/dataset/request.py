@@ -21,13 +21,15 @@ MOST_FIELDS = 1_000
 @dataclass(frozen=True)
 class DataRequest:
     """Rows of the texts in ``scope`` with ``fields`` (all where None) and a column of counts for each row of each of
-    the ``targets``. With ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
+    the ``targets``; with ``spread`` a field of several values has a column of 0 and 1 for each of them as well. With
+    ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
     sentences (by a word list of the project, 0 for the English one)."""
 
     rows: RowsOf = "text"
     fields: Annotated[tuple[Annotated[str, MaxLen(80)], ...], MaxLen(MOST_FIELDS)] | None = None
     targets: Annotated[tuple[AnyTarget, ...], MaxLen(MOST_TARGETS)] = ()
     words: bool = False
+    spread: bool = False
     tone: int | None = None
     scope: Conditions = ()
     version: Literal[1] = 1

@@ -32,6 +32,8 @@ const FORMS = [
   { form: "csv", label: "As CSV, with its description (.zip)" },
   { form: "xlsx", label: "As Excel, with its description (.xlsx)" },
   { form: "parquet", label: "As Parquet, with its description (.zip)" },
+  { form: "sav", label: "As .sav, with labels and its description (.zip)" },
+  { form: "dta", label: "As .dta, with labels and its description (.zip)" },
 ];
 /** Worksheets hold no more rows. */
 const MOST_IN_EXCEL = 1_048_575;
@@ -178,6 +180,22 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
         }}
         onAll={(on) => onChange({ fields: on ? null : [] })}
       />
+      {fields.some((one) => one.kind === "several") && (
+        <>
+          {" "}
+          (several values{" "}
+          <Word
+            label="Several values"
+            value={wanted.spread ? "yes" : ""}
+            choices={[
+              { value: "", label: "in one column" },
+              { value: "yes", label: "also as columns of 0 and 1" },
+            ]}
+            onChange={(value) => onChange({ spread: value === "yes" })}
+          />
+          )
+        </>
+      )}
       , counts of{" "}
       <Ticked
         label="Counts"
