@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.stats import beta
 
 from winnower.core.measure.agreement import beside, cohens_kappa, nominal_alpha
 
@@ -42,10 +43,30 @@ def test_a_run_beside_hand_coding():
     found = beside(run, hand, np.array([1, 1, 2, 2, 3, 3, 4, 4]))
     assert (found.both, found.only_run, found.only_hand, found.neither) == (3, 1, 1, 3)
     assert found.precision[0] == found.recall[0] == found.f1[0] == 0.75
-    assert found.precision[1] <= 0.75 <= found.precision[2]
+    assert np.isnan(found.precision[1]), "units that count are in four texts"
+    more = beside(np.tile(run, 3), np.tile(hand, 3), np.repeat(np.arange(12), 2))
+    assert more.precision[1] <= more.precision[0] == 0.75 <= more.precision[2]
     assert beside(run, hand, np.arange(8)) == beside(run, hand, np.arange(8))
     alone = beside(run[:2], hand[:2], np.zeros(2, int))
     assert alone.precision[0] == 1 and np.isnan(alone.precision[1])
+
+
+def test_few_units_have_no_interval_and_agreement_throughout_is_not_certainty():
+    # one sentence under the code in thirty texts, and the run finds it
+    one = np.zeros(30, bool)
+    one[7] = True
+    found = beside(one, one, np.arange(30))
+    assert found.recall[0] == 1 and np.isnan(found.recall[1]) and np.isnan(found.f1[1])
+    # thirty of thirty: the exact limit of a proportion, not 100% to 100%
+    every = np.ones(30, bool)
+    found = beside(every, every, np.arange(30))
+    for value, low, high in (found.precision, found.recall, found.f1):
+        assert (value, high) == (1, 1) and low == pytest.approx(beta.ppf(0.025, 30, 1))
+    none = beside(every, ~every, np.arange(30))
+    assert none.precision[0] == 0 and none.precision[2] == pytest.approx(beta.ppf(0.975, 1, 30))
+    # three sentences a text are no more texts
+    same = beside(np.repeat(every, 3), np.repeat(every, 3), np.repeat(np.arange(30), 3))
+    assert same.precision == found.precision
 
 
 def test_intervals_hold_when_texts_are_drawn_anew():

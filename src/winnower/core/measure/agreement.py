@@ -43,6 +43,10 @@ def nominal_alpha(values: np.ndarray) -> float:
     return np.nan if expected == 0 else 1 - disagreed / expected
 
 
+#: With units in fewer texts than this nothing is said of what other texts would give.
+LEAST_TEXTS = 5
+
+
 @dataclass(frozen=True)
 class Beside:
     """One coding (such as a run) beside another taken as right (such as people), over units.
@@ -66,7 +70,9 @@ def beside(run: np.ndarray, hand: np.ndarray, text: np.ndarray, seed: int = 1, l
     """``run`` and ``hand`` bool per unit, ``text`` int per unit: the text it is from.
 
     Intervals from a seeded bootstrap over texts, since units of one text are alike (Field and Welsh 2007, Journal of
-    the Royal Statistical Society B 69, 369-390); with fewer than two texts there is none.
+    the Royal Statistical Society B 69, 369-390). Where all units that count agree (or none does) every draw is the same:
+    then the exact limit of Clopper and Pearson (1934, Biometrika 26), with texts as the units. None where units that
+    count are in fewer than LEAST_TEXTS texts.
     """
     texts, of = np.unique(text, return_inverse=True)
     kinds = (run & hand, run & ~hand, ~run & hand, ~run & ~hand)
@@ -87,6 +93,7 @@ def beside(run: np.ndarray, hand: np.ndarray, text: np.ndarray, seed: int = 1, l
             )
             for at in (tail, 1 - tail)
         )
+    lows, highs = _held(values, lows, highs, by_text > 0, (1 - level) / 2)
     precision, recall, f1 = (
         (float(v), float(low), float(high)) for v, low, high in zip(values, lows, highs, strict=True)
     )
@@ -94,6 +101,22 @@ def beside(run: np.ndarray, hand: np.ndarray, text: np.ndarray, seed: int = 1, l
     alpha = nominal_alpha(np.stack([run, hand]).astype(float)) if len(run) else np.nan
     kappa = cohens_kappa(both, only_run, only_hand, neither)
     return Beside(both, only_run, only_hand, neither, precision, recall, f1, kappa, alpha)
+
+
+def _held(
+    values: np.ndarray, lows: np.ndarray, highs: np.ndarray, in_text: np.ndarray, tail: float
+) -> tuple[np.ndarray, np.ndarray]:
+    """Limits of precision, recall and F1 (3 each) that hold with few units and with all alike; ``in_text`` bool (texts, 4):
+    whether a text has units of each kind."""
+    run, hand = in_text[:, 0] | in_text[:, 1], in_text[:, 0] | in_text[:, 2]
+    texts = np.array([run.sum(), hand.sum(), (run | hand).sum()])
+    low, high = lows.copy(), highs.copy()
+    few = texts < LEAST_TEXTS
+    low[few] = high[few] = np.nan
+    exact = tail ** (1 / np.maximum(texts, 1))
+    low = np.where(~few & (values == 1), exact, low)
+    high = np.where(~few & (values == 0), 1 - exact, high)
+    return low, high
 
 
 def _scores(counts: np.ndarray) -> np.ndarray:

@@ -97,7 +97,7 @@ export function RunBeside({ run }: { run: Run }) {
             <p className="mt-2 text-[11.5px] text-ink2">
               Coding by hand is taken as right: what people left without the code counts as not having it, so
               a run looks worse than it is where texts are coded only in part. Intervals are drawn anew over
-              texts, since units of one text are alike; with one text there are none.
+              texts, since units of one text are alike; with units in fewer than five texts there are none.
             </p>
           </>
         )}
@@ -153,9 +153,9 @@ function Table({
                 title={one.low === null ? undefined : `${percent(one.low)} to ${percent(one.high)}`}
               >
                 {one.value === null ? "–" : percent(one.value)}
-                {one.low !== null && (
+                {one.value !== null && (
                   <span className="block text-[11px] text-ink2">
-                    {percent(one.low)}, {percent(one.high)}
+                    {one.low === null ? "too few texts" : `${percent(one.low)}, ${percent(one.high)}`}
                   </span>
                 )}
               </td>
