@@ -46,7 +46,7 @@ def test_a_run_beside_hand_coding():
     assert np.isnan(found.precision[1]), "units that count are in four texts"
     more = beside(np.tile(run, 3), np.tile(hand, 3), np.repeat(np.arange(12), 2))
     assert more.precision[1] <= more.precision[0] == 0.75 <= more.precision[2]
-    assert beside(run, hand, np.arange(8)) == beside(run, hand, np.arange(8))
+    assert more == beside(np.tile(run, 3), np.tile(hand, 3), np.repeat(np.arange(12), 2))
     alone = beside(run[:2], hand[:2], np.zeros(2, int))
     assert alone.precision[0] == 1 and np.isnan(alone.precision[1])
 
