@@ -4,6 +4,7 @@ import io
 import zipfile
 
 import docx
+import numpy as np
 import pypdfium2
 import pytest
 from typer.testing import CliRunner
@@ -15,6 +16,7 @@ from winnower.cli import common
 from winnower.cli.main import app as command
 from winnower.store.accounts import local_account, share
 from winnower.store.models import Project
+from winnower.store.report_quotes import _drawn
 
 
 @pytest.fixture
@@ -304,3 +306,12 @@ def test_requests_that_do_not_fit_are_named(client, at, reports):
     (piece,) = reports.add(report, words("x"))
     problem(client.get(f"{reports.here}/{report}/pictures/{piece}"), 404, "no picture")
     problem(client.get(f"{reports.here}/{report + 1_000}"), 404, "no such report")
+
+
+def test_quotes_are_drawn_from_all_texts_and_stay_when_others_come():
+    text_id = np.arange(1, 1_001)
+    drawn = _drawn(text_id)
+    first = text_id[np.argsort(drawn)[:50]]
+    assert drawn.min() >= 0 and drawn.max() < 1 and len(np.unique(drawn)) == 1_000
+    assert first.min() < 200 and first.max() > 800 and 400 < np.median(first) < 600
+    assert np.array_equal(_drawn(text_id[:500]), drawn[:500])

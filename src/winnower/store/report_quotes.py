@@ -70,9 +70,19 @@ def _picked(
         # a word or two say little by themselves: they come last
         short = passages.end[rows] - passages.start[rows] < SHORT_CHARS
         in_text = _ranked(passages.text_id[rows], short)
-        order = _ranked(source.codes[place], in_text + len(rows) * short)
+        drawn = _drawn(passages.text_id[rows])
+        order = _ranked(source.codes[place], in_text + len(rows) * short + drawn)
         rows = rows[np.lexsort((source.codes[place], order))]
     return rows[: piece.most], len(rows)
+
+
+def _drawn(text_id: np.ndarray) -> np.ndarray:
+    """A number from 0 to below 1 for each text, as if by chance and always the same: so quotes come from all texts and
+    not from the first ones, and stay as others come. The mixing step of SplitMix64 (Steele and others 2014, OOPSLA)."""
+    mixed = text_id.astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15)
+    mixed = (mixed ^ (mixed >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+    mixed = (mixed ^ (mixed >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+    return ((mixed ^ (mixed >> np.uint64(31))) >> np.uint64(11)) / float(2**53)
 
 
 def _ranked(group: np.ndarray, by: np.ndarray) -> np.ndarray:
