@@ -48,6 +48,31 @@ export function FillDialog({ onDone }: { onDone: () => void }) {
   );
 }
 
+/** What every text has. */
+const OWN = [
+  { key: "source", name: "Source", kind: "category" },
+  { key: "date", name: "Date", kind: "date" },
+];
+
+/** Columns with the name of a variable, each with that variable. */
+export function sameNames(
+  header: readonly string[],
+  key: string,
+  variables: readonly { key: string; name: string; kind: string }[],
+): Column[] {
+  const plain = (name: string) =>
+    name
+      .trim()
+      .toLocaleLowerCase()
+      .replace(/[\s_]+/g, " ");
+  return header.flatMap((column) => {
+    const same = variables.find((one) => plain(one.name) === plain(column));
+    return same && column !== key
+      ? [{ column, field: same.key, name: same.name, kind: same.kind as Column["kind"] }]
+      : [];
+  });
+}
+
 function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () => void }) {
   const project_id = useProjectId();
   const { tell } = useToast();
@@ -55,7 +80,7 @@ function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () =
   const variables = useVariables().filter((one) => !one.rule);
   const [key, setKey] = useState<string | null>(null);
   const [by, setBy] = useState("key");
-  const [columns, setColumns] = useState<readonly Column[]>([]);
+  const [chosen, setColumns] = useState<readonly Column[] | null>(null);
   const look = useQuery({
     queryKey: keys.of(project_id, "preview", upload.id),
     queryFn: () =>
@@ -72,6 +97,9 @@ function Fill({ upload, onDone }: { upload: Schema["UploadPublic"]; onDone: () =
     table?.choice.mapping?.targets.find((target) => target.role === "key")?.column ??
     table?.header[0] ??
     "";
+  // what is called like a variable fills it, until somebody chooses otherwise
+  const usual = sameNames(table?.header ?? [], keyColumn, [...OWN, ...variables]);
+  const columns = chosen ?? usual;
   const body = { upload_id: upload.id, key_column: keyColumn, by, columns: [...columns] };
   const asked = useSettled(body, 300);
   const tried = useQuery({
