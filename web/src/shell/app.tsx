@@ -4,6 +4,8 @@ import { api, data, ProblemError, type Schema } from "../api/client";
 import { forgetRevisions } from "../api/revisions";
 import { askToSignIn, signedInAs } from "../api/session";
 import { keys } from "../data/keys";
+import { isTyping, watchBuild } from "../lib/build";
+import { forgetDrafts } from "../lib/drafts";
 import { outbox } from "../lib/outbox";
 import { Failure, Waiting } from "../parts/basic";
 import { Boundary } from "../parts/boundary";
@@ -51,6 +53,14 @@ function useLeaveGuard() {
   }, []);
 }
 
+/** Another build on the server is loaded when nothing of this page would be lost. */
+function useFreshBuild() {
+  useEffect(() => {
+    const stop = watchBuild(() => outbox.waiting > 0 || client.isMutating() > 0 || isTyping());
+    return () => stop();
+  }, []);
+}
+
 function Gate() {
   // who was at work last: their views stay as they are while they sign in again
   const [last, setLast] = useState<Schema["Me"] | null>(null);
@@ -67,6 +77,7 @@ function Gate() {
     staleTime: Infinity,
   });
   useLeaveGuard();
+  useFreshBuild();
   useEffect(() => {
     const stop = askToSignIn(() => client.setQueryData(keys.me, null));
     return () => stop();
@@ -76,6 +87,7 @@ function Gate() {
     if (last && last.id !== now.id) {
       outbox.clear();
       forgetRevisions();
+      forgetDrafts();
     }
     setLast(now);
   }
