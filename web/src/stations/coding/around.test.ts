@@ -57,8 +57,18 @@ describe("a question", () => {
 
 describe("a copied passage", () => {
   it("says where it is from, without what nobody knows", () => {
-    const one = { text: "forty lambs", source: null, date: "2031-04-02", title: "Losses", paragraph: 4 };
+    const standing = { speaker: "", page: "", time: "" };
+    const one = {
+      text: "forty lambs",
+      source: null,
+      date: "2031-04-02",
+      title: "Losses",
+      paragraph: 4,
+      standing,
+    };
     expect(withOrigin(one as Found)).toBe("“forty lambs” (2 Apr 2031, Losses, paragraph 4)");
+    const spoken = { ...one, standing: { speaker: "Una", page: "3", time: "" } } as Found;
+    expect(withOrigin(spoken)).toBe("“forty lambs” (Una, in: 2 Apr 2031, Losses, p. 3, paragraph 4)");
   });
 });
 
