@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -257,7 +258,7 @@ def _line_step(column: Sequence[Line]) -> float:
     )
     least = max(2, len(steps) * OFTEN)
     for at, step in enumerate(steps):
-        alike = [other for other in steps[at:] if other <= step * 1.08]
+        alike = steps[at : bisect_right(steps, step * 1.08)]
         if len(alike) >= least:
             return median(alike)
     return steps[0] if steps else 0.0

@@ -28,6 +28,7 @@ const SAYS = [
 ];
 const ROLE_NAMES: Record<string, string> = { title: "headline", source: "source", date: "date" };
 const LINES_WITH_ROLE = 5;
+const LINES_LEFT_OUT = new Set(["line", "counter"]);
 const CUT_BY_LINES = new Set(["line", "begins", "counter", "heading", "bold"]);
 
 /** How files are cut into texts, shown on the lines of one file and corrected by pointing at a line. */
@@ -160,7 +161,7 @@ function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>
   const [all, setAll] = useState(false);
   const marks = lot.choice.cut_marks ?? {};
   const kind = lot.choice.cut ?? "file";
-  const places = placesInText(lot.cut.lines);
+  const places = placesInText(lot.cut.lines, kind);
   const lines = all ? lot.cut.lines : near(lot.cut.lines);
   return (
     <div className="mt-2 rounded border border-line">
@@ -208,13 +209,15 @@ function Lines({ lot, onChange }: { lot: Lot; onChange: (values: Partial<Choice>
 }
 
 /** Where the numbers of lines that were pointed at hold: counted among the lines of the text they are in. */
-function placesInText(lines: Lot["cut"]["lines"]): Map<number, number> {
+function placesInText(lines: Lot["cut"]["lines"], kind: string): Map<number, number> {
   const places = new Map<number, number>();
-  let at = -1;
+  // a separating line and a counter are no line of the text they begin
+  const first = LINES_LEFT_OUT.has(kind) ? -1 : 0;
+  let at: number | null = null;
   for (const line of lines) {
-    if (line.begins) at = 0;
-    else if (at >= 0) at += 1;
-    if (at >= 0 && at < LINES_WITH_ROLE) places.set(line.number, at);
+    if (line.begins) at = first;
+    else if (at !== null) at += 1;
+    if (at !== null && at >= 0 && at < LINES_WITH_ROLE) places.set(line.number, at);
   }
   return places;
 }

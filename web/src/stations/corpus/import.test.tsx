@@ -176,6 +176,26 @@ test("a file is cut by pointing at a line", async () => {
   await user.selectOptions(screen.getByLabelText("What line 2 says"), "date");
   expect(changed).toHaveBeenLastCalledWith({ cut_marks: { date: 1 }, mapping: null });
   expect(screen.queryByLabelText("What line 16 says")).toBeNull();
+  expect(screen.queryByLabelText("What line 1 says")).not.toBeNull();
   await user.click(screen.getByRole("checkbox"));
   expect(changed).toHaveBeenLastCalledWith({ speakers: false, mapping: null });
+});
+
+test("a separating line is no line of the text it begins", async () => {
+  const changed = vi.fn();
+  const lines = ["***", "Nine pages", "3 June 2031", "Words."].map((text, number) => ({
+    number,
+    text,
+    begins: number === 0,
+  }));
+  const lot = {
+    cuts: ["file", "line", "begins"],
+    choice: { cut: "line", cut_line: "***", speakers: false },
+    cut: { texts: 1, files: 1, lines, speakers: [], levels: [], marks: [], head_fields: [] },
+  } as unknown as Schema["LotPreview"];
+  const { user } = show(<CutChoice lot={lot} onChange={changed} />);
+  await user.click(screen.getByText("Show where texts begin"));
+  expect(screen.queryByLabelText("What line 1 says")).toBeNull();
+  await user.selectOptions(screen.getByLabelText("What line 2 says"), "title");
+  expect(changed).toHaveBeenLastCalledWith({ cut_marks: { title: 0 }, mapping: null });
 });
