@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type KeyboardEvent, useRef, useState } from "react";
 import { api, data } from "../../api/client";
 import { useCodebook } from "../../data/coding";
 import { keys } from "../../data/keys";
@@ -51,8 +51,22 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
       ),
     enabled: found.length === 1,
   });
+  const box = useRef<HTMLDivElement>(null);
+  const step = (event: KeyboardEvent, by: number) => {
+    const places = [...(box.current?.querySelectorAll<HTMLElement>("input, li button") ?? [])];
+    const at = places.indexOf(document.activeElement as HTMLElement);
+    event.preventDefault();
+    places[Math.max(0, Math.min(at + by, places.length - 1))]?.focus();
+  };
   return (
-    <div>
+    <div
+      ref={box}
+      role="search"
+      onKeyDown={(event) => {
+        if (event.key === "ArrowDown") step(event, 1);
+        if (event.key === "ArrowUp") step(event, -1);
+      }}
+    >
       <Input
         autoFocus
         aria-label="Link to"
@@ -60,8 +74,9 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
         value={wanted}
         onChange={(event) => setWanted(event.target.value)}
         onKeyDown={(event) => {
-          if (event.key !== "Enter" || !web) return;
+          if (event.key !== "Enter") return;
           event.preventDefault();
+          if (!web) return box.current?.querySelector<HTMLElement>("li button")?.click();
           onLink(typed.startsWith("www.") ? `https://${typed}` : typed, typed);
         }}
       />
