@@ -7,6 +7,7 @@ from http.server import BaseHTTPRequestHandler, HTTPServer
 
 import numpy as np
 import orjson
+import polars as pl
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -25,9 +26,18 @@ from winnower.core.assist import (
 )
 from winnower.core.assist.naming import CodeWords, grouped
 from winnower.core.assist.saying import covering
-from winnower.core.assist.sentences import ALIKE, Sentences, central, inverse, saying_alike, telling, varied
+from winnower.core.assist.sentences import (
+    ALIKE,
+    Sentences,
+    central,
+    claims_of,
+    inverse,
+    saying_alike,
+    telling,
+    varied,
+)
 from winnower.core.errors import Unavailable, WinnowerError
-from winnower.core.learn.words import Words, weighted
+from winnower.core.learn.words import Tokens, Words, weighted
 from winnower.core.places.units import Units
 from winnower.stand_ins.model import MOST_ANSWER_BYTES, Model, ask, statements_in, words_for
 
@@ -88,12 +98,13 @@ def test_passages_are_numbered_as_they_are_named_and_the_others_left_out():
     assert found.statements[0].passages == (1, 2) and found.proposals[0].passages == (3, 1)
 
 
-def sentences(rows):
+def sentences(rows, claims=None):
     counts = csr_matrix(np.asarray(rows, float))
     n = len(rows)
     units = Units(np.arange(n), np.arange(n) + 1, np.arange(n), np.array([0, n]))
     words = Words(np.arange(counts.shape[1]), np.empty(0, np.int64), counts.shape[1])
-    return Sentences(units, np.arange(n), words, counts, weighted(counts, inverse(counts)), n)
+    said = np.zeros(n, np.uint64) if claims is None else np.asarray(claims, np.uint64)
+    return Sentences(units, np.arange(n), words, counts, weighted(counts, inverse(counts)), n, said)
 
 
 def test_what_is_chosen_is_central_and_says_nothing_twice():
@@ -108,6 +119,21 @@ def test_what_is_chosen_is_central_and_says_nothing_twice():
     assert all(near[a, b] < ALIKE for a in chosen for b in chosen if a != b)
     assert saying_alike(found, 0, 3)[0] == 1 and 3 not in saying_alike(found, 0, 3)
     assert varied(found, np.zeros(5), 5) == []
+
+
+def test_another_number_or_a_denial_is_another_statement():
+    same = [[1, 1, 1, 0], [1, 1, 1, 0], [1, 1, 1, 0]]
+    found = sentences(same, claims=[7, 7, 9])
+    assert saying_alike(found, 0, 3) == [1] and saying_alike(found, 2, 3) == []
+    assert sorted(varied(found, central(found), 3)) in ([0, 2], [1, 2])
+    folds = ["lamb", "12", "not", "don't", "forty", "nobody"]
+    rows = [[0, 1], [0, 1, 1], [0, 4], [0, 2], [0, 3, 5], [0], [0, 1, 2]]
+    row = np.repeat(np.arange(len(rows)), [len(one) for one in rows])
+    fold = np.concatenate(rows)
+    tokens = Tokens(row, np.arange(len(row)), fold, np.zeros(len(row), bool))
+    twelve, again, forty, denied, twice, plain, both = claims_of(tokens, len(rows), pl.Series(folds)).tolist()
+    assert twelve == again and denied == twice and plain == 0
+    assert len({twelve, forty, denied, plain, both}) == 5
 
 
 def test_sentences_answer_by_what_they_cover_and_how_often():

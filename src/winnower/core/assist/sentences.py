@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from hashlib import blake2b
 
 import numpy as np
+import polars as pl
 from scipy.sparse import csr_matrix
 
 from winnower.core.index import Lexicon, TokenIndex
+from winnower.core.index.lexicon import KINDS
 from winnower.core.learn.words import Tokens, Words, tokens_of, weighted, words_of
 from winnower.core.places.units import Units
 
@@ -20,6 +23,117 @@ ALIKE = 0.55
 #: The prior weighs as much as so many words, and never more than a tenth of those that are there.
 MOST_PRIOR = 1_000
 VARIETY = 0.7
+#: Words that deny, in the languages of the press here, and numbers that are written out.
+DENIALS = frozenset(
+    [
+        "no",
+        "not",
+        "never",
+        "none",
+        "nobody",
+        "nothing",
+        "neither",
+        "nor",
+        "without",
+        "cannot",
+        "nowhere",
+        "hardly",
+        "nicht",
+        "kein",
+        "keine",
+        "keinen",
+        "keiner",
+        "keines",
+        "nie",
+        "niemals",
+        "niemand",
+        "nichts",
+        "ohne",
+        "weder",
+        "ne",
+        "pas",
+        "jamais",
+        "rien",
+        "personne",
+        "aucun",
+        "aucune",
+        "sans",
+        "ni",
+        "no",
+        "nunca",
+        "nadie",
+        "nada",
+        "ninguno",
+        "ninguna",
+        "sin",
+        "tampoco",
+        "non",
+        "mai",
+        "nessuno",
+        "nessuna",
+        "niente",
+        "nulla",
+        "senza",
+        "niet",
+        "geen",
+        "nooit",
+        "niemand",
+        "niets",
+        "zonder",
+    ]
+)
+NUMBERS = frozenset(
+    [
+        "two",
+        "three",
+        "four",
+        "five",
+        "six",
+        "seven",
+        "eight",
+        "nine",
+        "ten",
+        "eleven",
+        "twelve",
+        "dozen",
+        "twenty",
+        "thirty",
+        "forty",
+        "fifty",
+        "sixty",
+        "seventy",
+        "eighty",
+        "ninety",
+        "hundred",
+        "thousand",
+        "million",
+        "half",
+        "twice",
+        "zwei",
+        "drei",
+        "vier",
+        "fünf",
+        "sechs",
+        "sieben",
+        "acht",
+        "neun",
+        "zehn",
+        "elf",
+        "zwölf",
+        "hundert",
+        "tausend",
+        "deux",
+        "trois",
+        "quatre",
+        "cinq",
+        "sept",
+        "huit",
+        "neuf",
+        "dix",
+        "cent",
+        "mille",
+    ]
+)
 
 
 @dataclass(frozen=True)
@@ -33,12 +147,23 @@ class Sentences:
     counts: csr_matrix
     weight: csr_matrix
     of: int
+    #: What may not differ between sentences that say the same: their numbers and whether they deny something, as one
+    #: number a row.
+    claims: np.ndarray
 
     def __len__(self) -> int:
         return len(self.at)
 
     def some(self, rows: np.ndarray) -> Sentences:
-        return Sentences(self.units, self.at[rows], self.words, self.counts[rows], self.weight[rows], self.of)
+        return Sentences(
+            self.units,
+            self.at[rows],
+            self.words,
+            self.counts[rows],
+            self.weight[rows],
+            self.of,
+            self.claims[rows],
+        )
 
 
 def fit_to_quote(units: Units, at: np.ndarray) -> np.ndarray:
@@ -70,6 +195,8 @@ def sentences_of(
     fit = fit_to_quote(units, at)
     chosen = spread(fit, most)
     tokens = tokens_of(units, chosen, index, lexicon)
+    every = tokens_of(units, chosen, index, lexicon, KINDS)
+    claims = claims_of(every, len(chosen), lexicon.folds)
     content = ~np.isin(tokens.fold, functions)
     tokens = Tokens(
         tokens.row[content],
@@ -81,7 +208,32 @@ def sentences_of(
     nothing = np.empty(0, np.int64)
     known = words_of(tokens, lexicon, least, nothing, nothing)
     counts = known.counts(tokens, len(chosen))
-    return Sentences(units, chosen, known, counts, weighted(counts, inverse(counts)), len(fit))
+    return Sentences(units, chosen, known, counts, weighted(counts, inverse(counts)), len(fit), claims)
+
+
+def claims_of(tokens: Tokens, rows: int, folds: pl.Series) -> np.ndarray:
+    """uint64 per row: the same for rows with the same numbers that deny something, or not, alike. ``folds`` are the
+    words by number."""
+    used, of = np.unique(tokens.fold, return_inverse=True)
+    of_token = np.array([_claim(fold) for fold in folds.gather(used)], np.uint64)[of]
+    held = np.flatnonzero(of_token)
+    pairs = np.unique(np.column_stack([tokens.row[held].astype(np.uint64), of_token[held]]), axis=0)
+    found = np.zeros(rows, np.uint64)
+    np.bitwise_xor.at(found, pairs[:, 0].astype(np.int64), pairs[:, 1])
+    return found
+
+
+def _claim(fold: str) -> int:
+    """A number for a word that is a number or denies something, 0 for all others. All denials are one."""
+    if fold in DENIALS or fold.endswith(("n't", "n’t")):
+        return _hashed("\0denied")
+    if fold in NUMBERS or any(sign.isdigit() for sign in fold):
+        return _hashed(fold)
+    return 0
+
+
+def _hashed(words: str) -> int:
+    return int.from_bytes(blake2b(words.encode(), digest_size=8).digest(), "big") | 1
 
 
 def inverse(counts: csr_matrix) -> np.ndarray:
@@ -118,13 +270,16 @@ def varied(found: Sentences, score: np.ndarray, most: int) -> list[int]:
             break
         chosen.append(int(top[best]))
         open_[best] = False
-        alike = np.maximum(alike, (found.weight[top] @ found.weight[top[best]].T).toarray().ravel())
+        near = (found.weight[top] @ found.weight[top[best]].T).toarray().ravel()
+        # another number, or a denial, is another statement, however alike the words are
+        alike = np.maximum(alike, np.where(found.claims[top] == found.claims[top[best]], near, 0.0))
     return chosen
 
 
 def saying_alike(found: Sentences, row: int, most: int) -> list[int]:
     """Other rows that say nearly the same, the nearest first."""
     near = (found.weight @ found.weight[row].T).toarray().ravel()
+    near[(found.claims != found.claims[row])] = 0
     near[row] = 0
     order = np.argsort(-near, kind="stable")[:most]
     return [int(one) for one in order if near[one] >= ALIKE]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -32,8 +33,10 @@ class Tokens:
     pair: np.ndarray
 
 
-def tokens_of(units: Units, at: np.ndarray, index: TokenIndex, lexicon: Lexicon) -> Tokens:
-    """Tokens of the units ``at`` (int, ascending)."""
+def tokens_of(
+    units: Units, at: np.ndarray, index: TokenIndex, lexicon: Lexicon, kinds: Sequence[str] = USED
+) -> Tokens:
+    """Tokens of some kinds of the units ``at`` (int, ascending)."""
     start, length = units.start[at], units.after[at] - units.start[at]
     row = np.repeat(np.arange(len(at)), length)
     before = np.cumsum(length) - length
@@ -44,7 +47,7 @@ def tokens_of(units: Units, at: np.ndarray, index: TokenIndex, lexicon: Lexicon)
         low, high = bounds[number], bounds[number + 1]
         if low < high:
             fold[low:high] = lexicon.of_tokens(segment, number, token[low:high] - units.base[number])
-    used = np.isin(lexicon.kinds, [KINDS.index(kind) for kind in USED])[fold]
+    used = np.isin(lexicon.kinds, [KINDS.index(kind) for kind in kinds])[fold]
     row, token, fold = row[used], token[used], fold[used]
     pair = np.zeros(len(row), bool)
     if len(row):
