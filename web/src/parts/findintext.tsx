@@ -54,6 +54,7 @@ export function FindInText({
     <search className="flex items-center gap-1.5 rounded-md border border-line2 bg-sheet px-1.5 py-1 shadow-[0_4px_14px_rgba(0,0,0,0.14)]">
       <input
         ref={field}
+        // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
         autoFocus
         aria-label="Find in this text"
         placeholder="Words, or a paragraph number"

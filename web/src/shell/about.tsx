@@ -36,6 +36,7 @@ export function HelpDialog({ topic, open, onClose }: { topic: string; open: bool
           className="prose-help"
           role="region"
           aria-label="Help page"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
           tabIndex={0}
           // biome-ignore lint/security/noDangerouslySetInnerHtml: the help pages ship with the product
           dangerouslySetInnerHTML={{ __html: page.data.html }}

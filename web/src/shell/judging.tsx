@@ -126,6 +126,8 @@ export function SampleRow({
   const look =
     verdict === null ? "text-ink3" : (verdict === 1) === (kind === "hit") ? "text-bottle" : "text-rust";
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is reached by keys; it hears what comes up from there
+    // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
     <div
       ref={row}
       aria-current={here}

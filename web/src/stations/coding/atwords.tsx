@@ -67,6 +67,7 @@ export function WordsBox({
   return (
     <div className="w-[340px] rounded-md border border-line2 bg-sheet p-2 font-sans text-[13px] shadow-[0_6px_20px_rgba(0,0,0,0.18)]">
       <textarea
+        // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
         autoFocus
         aria-label={label}
         placeholder={label}

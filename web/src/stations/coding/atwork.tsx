@@ -159,6 +159,7 @@ function QuoteBox({ onQuote, onClose }: { onQuote: (note: number | null) => void
       }}
     >
       <input
+        // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
         autoFocus
         aria-label="Find a note to quote in"
         placeholder="Find a note"

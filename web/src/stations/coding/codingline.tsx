@@ -117,6 +117,7 @@ export function CodingLine({
         className="mt-1 max-h-[250px] overflow-auto"
       >
         {found.map((code, row) => (
+          // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
           <div
             key={code.id}
             id={`coding-line-${row}`}
@@ -133,6 +134,7 @@ export function CodingLine({
           </div>
         ))}
         {makes && (
+          // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
           <div
             id={`coding-line-${found.length}`}
             role="option"

@@ -78,6 +78,7 @@ export function ParaphraseCard({ one, writes, short }: { one: Paraphrase; writes
         </button>
       ) : (
         <textarea
+          // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
           autoFocus
           aria-label="Paraphrase"
           rows={2}

@@ -317,6 +317,7 @@ function Marked({
     .map((mark) => (mark.passage ? `p${mark.passage.id}` : mark.note!));
   const isChosen = part.under.chosen !== undefined;
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is reached by keys; it hears what comes up from there
     <span
       data-at={part.at}
       data-passages={codes.length ? codes.map((mark) => mark.passage?.id).join(" ") : undefined}

@@ -311,6 +311,7 @@ function Desk({
                   ref={page}
                   role="document"
                   aria-label="Text to code"
+                  // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
                   tabIndex={0}
                   data-testid="body"
                   onMouseDown={() => {

@@ -64,6 +64,7 @@ export function RunNames({
           </Button>
         </span>
       </div>
+      {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
       <div className="max-h-[210px] overflow-auto" tabIndex={0} role="group" aria-label="Names">
         <table className="w-full border-collapse">
           <thead>

@@ -82,6 +82,7 @@ function OtherCode({ onChoose }: { onChoose: (code: number | null) => void }) {
   const recent = useRecent();
   const box = useRef<HTMLDivElement>(null);
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is reached by keys; it hears what comes up from there
     <div
       ref={box}
       className="relative h-6 w-full"

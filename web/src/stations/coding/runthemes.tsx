@@ -91,6 +91,7 @@ export function RunThemes({
           : "There is no word list for this language that tells nouns: these are words between function words."}{" "}
         Two phrases called the same become one theme.
       </p>
+      {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
       <div className="max-h-[300px] overflow-auto" tabIndex={0} role="group" aria-label="Phrases">
         <table className="w-full border-collapse">
           <thead className="sticky top-0 z-10 bg-sheet">

@@ -96,6 +96,7 @@ export function KeyTable({
     <div
       className="overflow-auto rounded-md border border-line bg-sheet"
       role="region"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Keywords"
     >

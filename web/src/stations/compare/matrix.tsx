@@ -81,6 +81,7 @@ export function Grid({
     <div
       className="max-h-[66vh] overflow-auto rounded-md border border-line bg-sheet"
       role="region"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="What goes with what"
     >
@@ -177,6 +178,7 @@ export function Around({ matrix, at }: { matrix: Matrix; at: number }) {
     <div
       className="overflow-auto rounded-md border border-line bg-sheet"
       role="region"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label={`Around ${row.label}`}
     >

@@ -95,6 +95,7 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
     <div
       className="overflow-auto rounded-md border border-line bg-sheet"
       role="region"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Ratios"
     >

@@ -63,6 +63,7 @@ export function Topics({
       <div
         className="overflow-auto rounded-md border border-line bg-sheet"
         role="region"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
         aria-label="Topics"
       >

@@ -14,6 +14,7 @@ export function Statements({
       data-testid={testid}
       role="region"
       aria-label="What it says"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
     >
       {statements.map((one, at) => (

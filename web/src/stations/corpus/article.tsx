@@ -12,6 +12,7 @@ export function Article({ id, onClose }: { id: string; onClose: () => void }) {
     <aside
       aria-label="Record"
       className="w-[360px] shrink-0 overflow-auto border-l border-line2 bg-sheet px-4 py-3"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       onKeyDown={(event) => event.key === "Escape" && onClose()}
     >

@@ -148,6 +148,7 @@ export function Articles() {
         <Columns columns={columns} onChange={setColumns} />
       </form>
       <div className="flex min-h-0 flex-1">
+        {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
         <section className="min-w-0 flex-1 overflow-auto" aria-label="Records" tabIndex={0}>
           {found.isPending && <Waiting what="Asking the service" />}
           {found.error && <Failure error={found.error} />}

@@ -31,6 +31,7 @@ export function EditCell({
     onDone();
   };
   return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
     <div role="cell" className="px-1" onClick={(event) => event.stopPropagation()}>
       <ValueInput
         field={head.key}

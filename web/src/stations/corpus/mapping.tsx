@@ -85,6 +85,7 @@ export function Columns({
     <div
       className="overflow-auto rounded border border-line"
       role="region"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Columns and first rows"
     >

@@ -179,6 +179,7 @@ function Correct({ text, onDone }: { text: Text; onDone: () => void }) {
     <div>
       <textarea
         aria-label="Text to correct"
+        // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
         autoFocus
         rows={24}
         value={body}
@@ -243,6 +244,7 @@ function Page({ page: holder, text, beside, paragraph, lines, onChoose }: PagePr
   const pages = (beside?.places ?? []).filter((place) => place.kind === "page");
   const choose = () => onChoose(chosenStretch(text.body));
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is reached by keys; it hears what comes up from there
     <div
       ref={holder}
       onMouseUp={choose}

@@ -178,6 +178,7 @@ export function Rows(props: RowsProps) {
           ref={holder}
           role="table"
           aria-rowcount={total}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
           tabIndex={0}
           aria-label="Texts; arrow keys move, Enter opens, Space chooses, F2 changes a value"
           onKeyDown={onKey}
@@ -185,7 +186,9 @@ export function Rows(props: RowsProps) {
           className="min-h-0 flex-1 overflow-auto"
         >
           <div style={{ minWidth: 560 + props.columns.length * 96 }}>
+            {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
             <div role="row" className="sticky top-0 z-10 grid border-b border-line2 bg-sheet" style={grid}>
+              {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
               <div role="columnheader" className="flex items-center justify-center">
                 {writes && (
                   <input
@@ -202,6 +205,7 @@ export function Rows(props: RowsProps) {
                 )}
               </div>
               {heads.map((head) => (
+                // biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys
                 <div
                   key={head.key}
                   role="columnheader"
@@ -238,6 +242,8 @@ export function Rows(props: RowsProps) {
                 const line = lines.get(row.index);
                 const here = row.index === focus.row;
                 return (
+                  // biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys
+                  // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
                   <div
                     key={row.key}
                     role="row"
@@ -254,6 +260,7 @@ export function Rows(props: RowsProps) {
                   >
                     {line ? (
                       <>
+                        {/** biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it */}
                         <div
                           role="cell"
                           className="flex h-full items-center justify-center"

@@ -80,6 +80,7 @@ export function DropZone({
   const take = (list: FileList | null) =>
     list?.length && onFiles([...list].map((file) => ({ file, path: file.webkitRelativePath || file.name })));
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: what lies in it is reached by keys; it hears what comes up from there
     <div
       onDragOver={(event) => {
         event.preventDefault();

@@ -332,6 +332,7 @@ function ChangeForm({
             id={id}
             value={source}
             maxLength={700}
+            // biome-ignore lint/a11y/noAutofocus: it opened because somebody asked for it
             autoFocus
             spellCheck={false}
             onChange={(event) => setSource(event.target.value)}

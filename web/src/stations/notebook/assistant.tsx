@@ -96,6 +96,7 @@ export function Assistant() {
         </form>
         <section
           className="min-w-0 flex-1 overflow-auto"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
           tabIndex={0}
           aria-label="What the assistant says"
           aria-live="polite"
@@ -125,6 +126,7 @@ export function Assistant() {
               className="max-h-[46vh] overflow-auto rounded border border-line bg-wash p-3 text-[12px] whitespace-pre-wrap"
               role="region"
               aria-label="What would be sent"
+              // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
               tabIndex={0}
             >
               {sends.data.words}

@@ -100,6 +100,7 @@ export function DataTables() {
       <div
         role="region"
         aria-label="What the table holds"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
         className={`min-h-0 flex-1 overflow-auto bg-sheet ${found.isPlaceholderData ? "opacity-60" : ""}`}
       >

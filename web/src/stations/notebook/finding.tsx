@@ -215,6 +215,7 @@ function Since({
           <div
             className="mt-1.5 max-h-[280px] overflow-auto"
             role="region"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
             tabIndex={0}
             aria-label="Then and now"
           >

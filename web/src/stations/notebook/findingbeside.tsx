@@ -47,6 +47,7 @@ export function Beside({ finding }: { finding: Finding }) {
           <div
             className="max-h-[320px] overflow-auto rounded-md border border-line bg-sheet"
             role="region"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
             tabIndex={0}
             aria-label="Both, cell by cell"
           >

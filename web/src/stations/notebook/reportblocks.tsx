@@ -106,6 +106,7 @@ function Grid({ block, label }: { block: Extract<Block, { kind: "grid" }>; label
   const [all, setAll] = useState(false);
   const rows = all ? block.rows : block.rows.slice(0, ROWS);
   return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
     <section className="my-3 overflow-x-auto" tabIndex={0} aria-label={`${label}. ${block.caption}`}>
       <table className="w-full border-collapse text-[12.5px]">
         <caption className="pb-1 text-left font-semibold">

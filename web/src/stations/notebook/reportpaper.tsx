@@ -29,6 +29,7 @@ export function ReportPaper({
       );
   };
   return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
     <section className="min-w-0 flex-1 overflow-auto bg-wash px-6 py-6" tabIndex={0} aria-label="The report">
       <article className="mx-auto min-h-full max-w-[760px] rounded border border-line bg-sheet px-12 py-10">
         <input
@@ -86,6 +87,7 @@ function OnePart({
   }, [chosen]);
   const empty = !part.blocks.length && !chosen;
   return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: its keys are those of the list that holds it
     <section
       ref={here}
       aria-label={nameOf(part)}

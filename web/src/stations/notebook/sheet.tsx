@@ -44,6 +44,7 @@ export function SheetTable({ sheet }: { sheet: Sheet }) {
       <div
         className="max-h-[420px] overflow-auto rounded-md border border-line bg-sheet"
         role="region"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
         aria-label={`Numbers of ${sheet.name}`}
       >

@@ -63,6 +63,7 @@ export function WordTable({
     const now = sort.replace(/^-/, "") === key;
     const sorted = now ? (sort.startsWith("-") ? "ascending" : "descending") : "none";
     return (
+      // biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys
       <div role="columnheader" aria-sort={sorted} className={`px-2 ${left ? "" : "text-right"}`}>
         <button
           type="button"
@@ -83,20 +84,24 @@ export function WordTable({
       className={`mx-4 mb-3 flex min-h-0 flex-1 flex-col overflow-hidden rounded-md border border-line bg-sheet ${faint ? "opacity-60" : ""}`}
     >
       <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
+        {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
         <div
           role="row"
           className="sticky top-0 z-10 grid items-center border-b border-line2 bg-sheet py-1.5 text-ink2"
           style={{ gridTemplateColumns: COLUMNS }}
         >
+          {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
           <div role="columnheader" className="px-2 text-right font-semibold">
             Rank
           </div>
           {head("name", phrase ? "Phrase" : "Word", true)}
           {head("hits", "Hits")}
+          {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
           <div role="columnheader" className="px-2 text-right font-semibold whitespace-nowrap">
             {useRateUnit()}
           </div>
           {head("texts", "Texts")}
+          {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
           <div role="columnheader" className="flex items-center gap-2 px-2 font-semibold whitespace-nowrap">
             Where it falls
             {groups.length > 1 && (
@@ -113,6 +118,7 @@ export function WordTable({
             )}
           </div>
           {head("evenness", "Evenness")}
+          {/** biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys */}
           <div role="columnheader">
             <span className="sr-only">Actions</span>
           </div>
@@ -125,6 +131,7 @@ export function WordTable({
                 ? row.forms.map((one) => `${one.form} ${whole(one.hits)}`).join(", ")
                 : undefined;
             return (
+              // biome-ignore lint/a11y/useFocusableInteractive: one focus moves over the rows of the table, by keys
               <div
                 role="row"
                 key={item.index}
