@@ -197,29 +197,33 @@ export function QuestionLine({
           + how they lie
         </Button>
       )}
-      <span className="text-ink2">grouped</span>
-      <Select
-        aria-label="Grouped by"
-        value={question.group}
-        choices={[
-          { value: "", label: "not at all" },
-          { value: "code", label: "by code" },
-          { value: "text", label: "by text" },
-          ...fields
-            .filter((one) => one.can_split && !["codes", "passages"].includes(one.key))
-            .map((one) => ({ value: one.key, label: `by ${one.name.toLocaleLowerCase()}` })),
-        ]}
-        onChange={(group) => ask({ group })}
-        className="w-auto! max-w-[150px]"
-      />
-      <span className="text-ink2">sorted</span>
-      <Select
-        aria-label="Sorted by"
-        value={question.sort ?? "text"}
-        choices={SORTS}
-        onChange={(sort) => ask({ sort: sort as NonNullable<Question["sort"]> })}
-        className="w-auto!"
-      />
+      <span className="flex items-center gap-2">
+        <span className="text-ink2">grouped</span>
+        <Select
+          aria-label="Grouped by"
+          value={question.group}
+          choices={[
+            { value: "", label: "not at all" },
+            { value: "code", label: "by code" },
+            { value: "text", label: "by text" },
+            ...fields
+              .filter((one) => one.can_split && !["codes", "passages"].includes(one.key))
+              .map((one) => ({ value: one.key, label: `by ${one.name.toLocaleLowerCase()}` })),
+          ]}
+          onChange={(group) => ask({ group })}
+          className="w-auto! max-w-[150px]"
+        />
+      </span>
+      <span className="flex items-center gap-2">
+        <span className="text-ink2">sorted</span>
+        <Select
+          aria-label="Sorted by"
+          value={question.sort ?? "text"}
+          choices={SORTS}
+          onChange={(sort) => ask({ sort: sort as NonNullable<Question["sort"]> })}
+          className="w-auto!"
+        />
+      </span>
       {children}
     </div>
   );
