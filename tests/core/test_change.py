@@ -103,7 +103,7 @@ def test_a_moving_average_is_a_ratio_of_sums(pairs, window):
         assert np.isnan(smooth[at]) if size == 0 else smooth[at] == pytest.approx(hits[low:high].sum() / size)
 
 
-def test_rows_of_a_table_over_time_in_plain_words(tmp_path):
+def test_rows_of_a_table_over_time_in_plain_words(tmp_path, monkeypatch):
     rng = np.random.default_rng(1)
     days = np.repeat(np.arange(0, 360, 3), 3)
     bodies = []
@@ -123,3 +123,9 @@ def test_rows_of_a_table_over_time_in_plain_words(tmp_path):
     assert "No change larger" in change_statements(changes_of(table, ["deer"], True))[0].text
     with pytest.raises(ComparisonError, match="compare across a date"):
         changes_of(table, None, False)
+    # of more rows than chance can be shared out among, those with the most hits
+    monkeypatch.setattr("winnower.core.change.rows.MOST_ROWS", 1)
+    some = changes_of(table, None, True)
+    hits = table.counts.counted.totals.sum(1)
+    assert list(some.of_row) == [int(hits.argmax())] and some.of == 2
+    assert "with the most hits, of 2" in change_statements(some)[-1].text

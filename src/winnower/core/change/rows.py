@@ -23,26 +23,26 @@ NAMED = 5
 
 @dataclass(frozen=True)
 class Changes:
-    """For each row that was looked at (place in the table) its changes, in time."""
+    """For each row that was looked at (place in the table) its changes, in time; ``of`` is how many could have been
+    looked at."""
 
     table: Table
     of_row: dict[int, list[Change]]
+    of: int
 
 
 def changes_of(table: Table, rows: Sequence[str] | None, dated: bool) -> Changes:
-    """Changes of the rows named by their keys; without names those that are tested. Raises ComparisonError where the
-    groups are no periods, or there are too many rows."""
+    """Changes of the rows named by their keys; without names those that are tested. Of more than MOST_ROWS those with the
+    most hits, which says nothing of how they change. Raises ComparisonError where the groups are no periods."""
     if not dated:
         raise ComparisonError("Changes are looked for over time: compare across a date.")
     keys = [row.key for row in table.target.rows]
     chosen = list(table.tested_rows) if rows is None else [keys.index(key) for key in rows if key in keys]
-    if len(chosen) > MOST_ROWS:
-        raise ComparisonError(
-            f"Changes are looked for in at most {MOST_ROWS} {table.target.nouns[1]} at once; these are {len(chosen):,}. "
-            "Leave some out."
-        )
+    of = len(chosen)
+    if of > MOST_ROWS:
+        chosen = _most_frequent(table, chosen)
     if table.of_numbers:
-        return Changes(table, {row: _changes_of_mean(table, row, len(chosen)) for row in chosen})
+        return Changes(table, {row: _changes_of_mean(table, row, len(chosen)) for row in chosen}, of)
     counted, found = table.counts.counted, {}
     for row in chosen:
         y = np.zeros(len(counted.size))
@@ -52,7 +52,18 @@ def changes_of(table: Table, rows: Sequence[str] | None, dated: bool) -> Changes
             y, counted.size, counted.group, counted.n_groups, seed=table.comparison.seed, level=table.comparison.level,
             rows=max(len(chosen), 1),
         )  # fmt: skip
-    return Changes(table, found)
+    return Changes(table, found, of)
+
+
+def _most_frequent(table: Table, rows: Sequence[int]) -> list[int]:
+    """The MOST_ROWS of some rows with the most hits (of numbers: of the most texts), in the order of the table."""
+    if table.of_numbers:
+        sizes = [float(table.counts.numbers[row].counted.size.sum()) for row in rows]
+    else:
+        hits = table.counts.counted.totals.sum(1)
+        sizes = [float(hits[row]) for row in rows]
+    order = np.argsort(-np.asarray(sizes), kind="stable")[:MOST_ROWS]
+    return sorted(rows[at] for at in order.tolist())
 
 
 def _changes_of_mean(table: Table, row: int, rows: int) -> list[Change]:
@@ -83,9 +94,18 @@ def change_statements(found: Changes) -> list[Statement]:
     told = [(change, row) for row, some in found.of_row.items() for change in some]
     if len(labels) < 2 * LEAST_PERIODS:
         return [Statement("note", "There are too few periods to tell where a change began.")]
+    noun = table.target.nouns[0] if n == 1 else table.target.nouns[1]
+    some = (
+        [
+            Statement(
+                "note", f"Changes were looked for in the {n:,} {noun} with the most hits, of {found.of:,}."
+            )
+        ]
+        if n < found.of
+        else []
+    )
     if not told:
-        noun = table.target.nouns[0] if n == 1 else table.target.nouns[1]
-        return [Statement("note", f"No change larger than chance would give, in {n:,} {noun}.")]
+        return [Statement("note", f"No change larger than chance would give, in {n:,} {noun}."), *some]
     told.sort(key=lambda one: (one[0].p, -_size(one[0], table)))
     out = []
     for change, row in told[:NAMED]:
@@ -111,7 +131,7 @@ def change_statements(found: Changes) -> list[Statement]:
         )
     if len(told) > NAMED:
         out.append(Statement("note", f"{len(told) - NAMED:,} more changes are in the picture."))
-    return out
+    return [*out, *some]
 
 
 def _size(change: Change, table: Table) -> float:
