@@ -10,7 +10,7 @@ import pyreadstat
 import pytest
 from python_calamine import CalamineWorkbook
 
-from tests.api.test_corpus_station import done, problem
+from tests.api.test_corpus_station import done, problem, wait_for
 from winnower.core.dataset import About, Names
 from winnower.writers.statistics_files import write_statistics
 
@@ -202,3 +202,61 @@ def test_long_names_and_words_fit_files_of_statistics_programs(tmp_path):
         assert len(set(found.columns)) == 3 and all(len(one) <= 60 for one in found.columns)
         assert len(found.iloc[0, 0].encode()) in (most, most - 1)
         assert all(len(one.encode()) <= 250 for one in meta.column_labels)
+
+
+SURVEY = [
+    ["who", "age", "What is lost?", "What next?"],
+    ["R1", "31", "Lambs, and more lambs.", "Pay for the lambs."],
+    ["R2", "40", "Nothing.", ""],
+    ["R3", "52", "", "Count the deer."],
+]
+
+
+@pytest.fixture
+def survey(client, at, filled):
+    """Answers of three people to two questions; who answered is a key and a variable."""
+    table = "\n".join(";".join(row) for row in SURVEY).encode()
+    sent = client.post(f"{at}/uploads", files=[("files", ("survey.csv", table, "text/csv"))]).json()["id"]
+    targets = [
+        {"column": "who", "role": "key"},
+        {"column": "who", "role": "variable", "name": "Respondent", "kind": "category"},
+        {"column": "age", "role": "variable", "name": "Years", "kind": "number"},
+        {"column": "What is lost?", "role": "text", "name": "lost"},
+        {"column": "What next?", "role": "text", "name": "next"},
+    ]
+    looked = done(client.post(f"{at}/uploads/{sent}/preview", json={"lots": {}}))
+    (lot,) = looked["lots"]
+    choice = lot["choice"] | {"mapping": lot["choice"]["mapping"] | {"targets": targets, "layout": "answers"}}
+    job = done(client.post(f"{at}/imports", json={"upload_id": sent, "lots": {lot["key"]: choice}}), 201)
+    ended = wait_for(client, at, job["id"])
+    assert ended["state"] == "done", ended
+    return {one["name"]: one["key"] for one in client.get(f"{at}/variables").json()}
+
+
+def test_a_respondent_is_a_row_with_answers_and_counts_side_by_side(data, export, survey):
+    words = {"kind": "words", "words": ["lambs", "deer"]}
+    asked = {
+        "rows": "unit", "unit": survey["Respondent"], "across": survey["Question"], "targets": [words],
+        "fields": [survey["Years"]], "words": True,
+    }  # fmt: skip
+    found = data(**asked)
+    assert found["rows"] == 3 and found["noun"] == "values of Respondent"
+    assert column(found, "respondent") == ["R1", "R2", "R3"]
+    assert column(found, "texts") == [2, 1, 1] and column(found, "years") == [31, 40, 52]
+    assert column(found, "lost_lambs") == [2, 0, None]
+    assert column(found, "next_lambs") == [1, None, 0] and column(found, "next_deer") == [0, None, 1]
+    assert column(found, "lost") == ["Lambs, and more lambs.", "Nothing.", None]
+    together = data(**asked | {"across": None, "words": False})
+    assert column(together, "lambs") == [3, 0, 0]
+    frame = pl.read_csv(io.BytesIO(unpacked(export("csv", **asked))["data.csv"]))
+    assert frame.height == 3 and frame["lost_lambs"].to_list() == [2, 0, None]
+
+
+def test_what_cannot_be_rows_of_units_is_told(client, at, survey):
+    def refused(words, **asked):
+        problem(client.post(f"{at}/data/preview", json={"rows": "unit", **asked}), 422, words)
+
+    refused("need the field")
+    refused("another field", unit="source", across="source")
+    refused("Tone is that of texts", unit="source", tone=0)
+    refused("several values", unit=survey["Tags"])

@@ -14,6 +14,8 @@ from sqlalchemy.orm import Session
 
 from winnower.core.coding import Passages
 from winnower.core.compare import OfDictionary
+from winnower.core.compare.targets import Target
+from winnower.core.compare.unit import unit_of
 from winnower.core.dataset import (
     About,
     DataColumn,
@@ -23,6 +25,7 @@ from winnower.core.dataset import (
     Names,
     decision_rows,
     field_column,
+    first_value_column,
     frame,
     looked_up_column,
     mean_touching,
@@ -30,14 +33,19 @@ from winnower.core.dataset import (
     passage_rows,
     request_to_plain,
     sentence_rows,
+    summed_columns,
     target_columns,
     text_rows,
+    texts_column,
+    unit_rows,
     value_columns,
+    words_columns,
 )
 from winnower.core.errors import ComparisonError
 from winnower.core.places.units import Units, units_of
 from winnower.core.scope import SeveralColumn, Split, describe_fields, scope_in_words
 from winnower.core.tone import Scorer, shipped
+from winnower.store.bulk import chunks
 from winnower.store.codebook import codebook_of
 from winnower.store.coding_fields import coders_by_name
 from winnower.store.comparing import Lookup
@@ -58,6 +66,7 @@ ROW_NOUNS: dict[str, str] = {
     "sentence": "sentences",
     "passage": "passages",
     "decision": "decisions",
+    "unit": "units",
 }
 
 
@@ -116,6 +125,8 @@ def data_of(session: Session, project: Project, corpus: OpenCorpus, request: Dat
         )
     mask = corpus.ground(request.texts, Split()).mask
     desk = _Desk(session, project, corpus, request, mask, Names())
+    if request.rows == "unit":
+        return _unit_data(desk)
     if request.rows == "text":
         rows = text_rows(corpus.index, mask)
     elif request.rows == "sentence":
@@ -129,6 +140,39 @@ def data_of(session: Session, project: Project, corpus: OpenCorpus, request: Dat
         columns.append(_words_column(desk, rows))
     reads = request.words or request.tone is not None or request.rows == "passage"
     return Data(rows, columns, WORDS_AT_ONCE if reads else ROWS_AT_ONCE, ROW_NOUNS[request.rows])
+
+
+def _unit_data(desk: _Desk) -> Data:
+    """A row for each value of a field, such as a respondent, with what its texts say side by side."""
+    request, corpus = desk.request, desk.corpus
+    if request.tone is not None:
+        raise ComparisonError("Tone is that of texts or sentences; choose these as rows.")
+    key = request.unit or ""
+    unit = unit_of(key, corpus)
+    texts = text_rows(corpus.index, desk.mask)
+    of_text = np.arange(len(texts.text)) if unit.of_text is None else unit.of_text[texts.text]
+    alone = np.zeros(len(texts.text), bool) if unit.alone is None else unit.alone[texts.text]
+    across = None if request.across is None else corpus.columns.field(request.across)
+    units = unit_rows(texts, np.where(alone, -1, of_text), across)
+    fields = [one for one in describe_fields(corpus.columns) if one.key != request.across]
+    wanted = [one for one in fields if one.key == key or request.fields is None or one.key in request.fields]
+    wanted.sort(key=lambda one: one.key != key)  # whose row it is comes first
+    columns = [
+        first_value_column(desk.names.of(one.name), one, corpus.columns.fields[one.key], units)
+        for one in wanted
+    ]
+    columns.insert(1, texts_column(desk.names, units))
+    for short, target in _targets(desk):
+        columns += summed_columns(desk.names, short, target, corpus, units, desk.mask)
+    if request.words:
+        ids = corpus.columns.text_id[units.texts.text].tolist()
+        found = {
+            text_id: body
+            for some in chunks(ids, WORDS_AT_ONCE)
+            for text_id, body in bodies(desk.session, some).items()
+        }
+        columns += words_columns(desk.names, units, [found.get(one, "") for one in ids])
+    return Data(units.rows, columns, ROWS_AT_ONCE, f"values of {corpus.columns.names[key]}")
 
 
 def _coded_rows(desk: _Desk) -> DataRows:
@@ -268,15 +312,21 @@ def _field_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
 
 
 def _target_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
-    lookup = Lookup(desk.session, desk.project.id, desk.corpus)
     found = []
+    for short, target in _targets(desk):
+        found += target_columns(desk.names, short, target, desk.corpus, rows, desk.mask)
+    return found
+
+
+def _targets(desk: _Desk) -> Iterator[tuple[str, Target]]:
+    """What is counted, each with what the names of its columns begin with."""
+    lookup = Lookup(desk.session, desk.project.id, desk.corpus)
     for reference in desk.request.targets:
         target = reference.resolve(lookup, desk.corpus)
         short = target.name.partition("“")[2].rstrip("”") or target.nouns[0]
         if not isinstance(reference, OfDictionary):
             short = {"codes": "code", "terms": "", "words": "", "search": "hits"}.get(reference.kind, short)
-        found += target_columns(desk.names, short, target, desk.corpus, rows, desk.mask)
-    return found
+        yield short, target
 
 
 def _units(corpus: OpenCorpus) -> Units:

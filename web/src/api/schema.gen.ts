@@ -6099,7 +6099,8 @@ export interface components {
          * @description Rows of the texts in ``scope`` with ``fields`` (all where None) and a column of counts for each row of each of
          *     the ``targets``; with ``spread`` a field of several values has a column of 0 and 1 for each of them as well. With
          *     ``words`` the text of a row stands in a column, with ``tone`` the mean tone of its
-         *     sentences (by a word list of the project, 0 for the English one).
+         *     sentences (by a word list of the project, 0 for the English one). Rows of units are the values of the field ``unit``;
+         *     with ``across`` what is counted, and the words, stand side by side for each value of that field, such as the question.
          */
         DataRequest: {
             /**
@@ -6107,7 +6108,7 @@ export interface components {
              * @default text
              * @enum {string}
              */
-            rows: "text" | "sentence" | "passage" | "decision";
+            rows: "text" | "sentence" | "passage" | "decision" | "unit";
             /** Fields */
             fields?: string[] | null;
             /**
@@ -6125,6 +6126,10 @@ export interface components {
              * @default false
              */
             spread: boolean;
+            /** Unit */
+            unit?: string | null;
+            /** Across */
+            across?: string | null;
             /** Tone */
             tone?: number | null;
             /**

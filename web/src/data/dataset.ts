@@ -20,6 +20,9 @@ export interface Wanted {
   words: boolean;
   /** Fields of several values also as columns of 0 and 1. */
   spread: boolean;
+  /** The field whose values are rows, and the one whose values stand side by side, where a row is a unit. */
+  unit: string | null;
+  across: string | null;
 }
 
 export const USUAL: Wanted = {
@@ -31,6 +34,8 @@ export const USUAL: Wanted = {
   tone: null,
   words: false,
   spread: false,
+  unit: null,
+  across: null,
 };
 
 /** What the address says; the usual table where it says nothing that can be read. */
@@ -66,6 +71,8 @@ export function requestOf(wanted: Wanted, scope: readonly Condition[]): DataRequ
     ],
     words: wanted.words,
     spread: wanted.spread,
+    unit: wanted.rows === "unit" ? wanted.unit : null,
+    across: wanted.rows === "unit" ? wanted.across : null,
     tone: wanted.tone,
     scope: [...scope],
     version: 1,

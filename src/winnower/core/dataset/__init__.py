@@ -25,6 +25,13 @@ from winnower.core.dataset.rows import (
     sentence_rows,
     text_rows,
 )
+from winnower.core.dataset.units import (
+    first_value_column,
+    summed_columns,
+    texts_column,
+    unit_rows,
+    words_columns,
+)
 
 __all__ = [
     "About",
@@ -45,5 +52,10 @@ __all__ = [
     "sentence_rows",
     "target_columns",
     "text_rows",
+    "first_value_column",
+    "summed_columns",
+    "texts_column",
+    "unit_rows",
+    "words_columns",
     "value_columns",
 ]

@@ -84,7 +84,7 @@ def field_column(name: str, field: FieldDescription, column: Column, rows: DataR
     def make(some: slice) -> pl.Series:
         return values_at(column, rows.text[some]).alias(name)
 
-    kind, values = _described(field, column)
+    kind, values = described_field(field, column)
     how = "Of the text." if field.key.startswith("v") else _OWN.get(field.key, "Of the text.")
     if kind == "several":
         how += f" Several values stand in one cell, with “{BETWEEN.strip()}” between them."
@@ -132,7 +132,7 @@ _OWN = {
 }
 
 
-def _described(field: FieldDescription, column: Column) -> tuple[Kind, str]:
+def described_field(field: FieldDescription, column: Column) -> tuple[Kind, str]:
     if isinstance(column, (CategoryColumn, SeveralColumn)):
         listed = ", ".join(str(label) for label, _ in field.values[:VALUES_LISTED])
         more = field.different - min(len(field.values), VALUES_LISTED)

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { saveFile } from "../../api/client";
+import { type Schema, saveFile } from "../../api/client";
 import { useCodebook } from "../../data/coding";
 import {
   type DataPreview,
@@ -27,6 +27,7 @@ const ROWS: { value: RowsOf; label: string }[] = [
   { value: "sentence", label: "sentence" },
   { value: "passage", label: "coded passage" },
   { value: "decision", label: "decision of a coder" },
+  { value: "unit", label: "respondent or other unit" },
 ];
 const FORMS = [
   { form: "csv", label: "As CSV, with its description (.zip)" },
@@ -127,7 +128,57 @@ const NOTHING: Record<RowsOf, string> = {
   sentence: "Import texts in the Corpus, or take a condition out of the scope.",
   passage: "Put words under a code in Coding, or apply a run; each passage is a row here.",
   decision: "Put words under a code in Coding: each code is then a decision in each text somebody coded.",
+  unit: "No text of the scope has a value of this field.",
 };
+
+type FieldOf = Schema["FieldInfo"];
+
+/** The field that most likely tells respondents apart: the one with that name, else with the most values. */
+function usualUnit(fields: readonly FieldOf[]): string | null {
+  const can = fields.filter((one) => UNIT_KINDS.has(one.kind) && one.key.startsWith("v"));
+  const named = can.find((one) => /respond|participant|author|person|speaker|name/i.test(one.name));
+  return (named ?? can[0])?.key ?? "source";
+}
+
+const UNIT_KINDS = new Set(["category", "text", "number"]);
+
+/** Whose rows they are, and what stands side by side. */
+function UnitWords({
+  wanted,
+  fields,
+  onChange,
+}: {
+  wanted: Wanted;
+  fields: readonly FieldOf[];
+  onChange: (part: Partial<Wanted>) => void;
+}) {
+  const can = fields.filter(
+    (one) => UNIT_KINDS.has(one.kind) && !["codes", "passages", "title"].includes(one.key),
+  );
+  const side = can.filter((one) => one.kind === "category" && one.key !== wanted.unit);
+  return (
+    <>
+      (values of{" "}
+      <Word
+        label="Unit"
+        value={wanted.unit ?? ""}
+        choices={can.map((one) => ({ value: one.key, label: one.name }))}
+        onChange={(unit) => onChange({ unit, across: wanted.across === unit ? null : wanted.across })}
+      />
+      ,{" "}
+      <Word
+        label="Side by side"
+        value={wanted.across ?? ""}
+        choices={[
+          { value: "", label: "all texts together" },
+          ...side.map((one) => ({ value: one.key, label: `side by side by ${one.name}` })),
+        ]}
+        onChange={(across) => onChange({ across: across || null })}
+      />
+      ){" "}
+    </>
+  );
+}
 
 /** What the table holds, as a sentence whose words are chosen. */
 function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Partial<Wanted>) => void }) {
@@ -151,8 +202,15 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
         label="What a row is"
         value={wanted.rows}
         choices={ROWS}
-        onChange={(rows) => onChange({ rows: rows as RowsOf })}
+        onChange={(rows) =>
+          onChange({
+            rows: rows as RowsOf,
+            unit: wanted.unit ?? usualUnit(fields),
+            tone: rows === "unit" ? null : wanted.tone,
+          })
+        }
       />{" "}
+      {wanted.rows === "unit" && <UnitWords wanted={wanted} fields={fields} onChange={onChange} />}
       of the scope, with{" "}
       <Ticked
         label="Fields"
