@@ -61,6 +61,8 @@ T = TypeVar("T")
 ROWS_AT_ONCE = 20_000
 #: Rows that need words from the database are read fewer at a time.
 WORDS_AT_ONCE = 2_000
+#: Fields that say something of one text: of a unit of several they are there only where they are asked for.
+OF_ONE_TEXT = {"title", "words", "passages", "codes", "coders"}
 ROW_NOUNS: dict[str, str] = {
     "text": "texts",
     "sentence": "sentences",
@@ -155,7 +157,12 @@ def _unit_data(desk: _Desk) -> Data:
     across = None if request.across is None else corpus.columns.field(request.across)
     units = unit_rows(texts, np.where(alone, -1, of_text), across)
     fields = [one for one in describe_fields(corpus.columns) if one.key != request.across]
-    wanted = [one for one in fields if one.key == key or request.fields is None or one.key in request.fields]
+    wanted = [
+        one
+        for one in fields
+        if one.key == key
+        or (one.key not in OF_ONE_TEXT if request.fields is None else one.key in request.fields)
+    ]
     wanted.sort(key=lambda one: one.key != key)  # whose row it is comes first
     columns = [
         first_value_column(desk.names.of(one.name), one, corpus.columns.fields[one.key], units)

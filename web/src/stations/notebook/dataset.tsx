@@ -239,7 +239,7 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
         }}
         onAll={(on) => onChange({ fields: on ? null : [] })}
       />
-      {fields.some((one) => one.kind === "several") && (
+      {wanted.rows !== "unit" && fields.some((one) => one.kind === "several") && (
         <>
           {" "}
           (several values{" "}
@@ -289,16 +289,20 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
           else onChange({ runs: turned(wanted.runs) });
         }}
       />
-      ,{" "}
-      <Word
-        label="Tone"
-        value={wanted.tone === null ? "" : String(wanted.tone)}
-        choices={[
-          { value: "", label: "without tone" },
-          ...tones.map((one) => ({ value: String(one.id ?? 0), label: `mean tone by ${one.name}` })),
-        ]}
-        onChange={(tone) => onChange({ tone: tone === "" ? null : Number(tone) })}
-      />{" "}
+      {wanted.rows !== "unit" && (
+        <>
+          ,{" "}
+          <Word
+            label="Tone"
+            value={wanted.tone === null ? "" : String(wanted.tone)}
+            choices={[
+              { value: "", label: "without tone" },
+              ...tones.map((one) => ({ value: String(one.id ?? 0), label: `mean tone by ${one.name}` })),
+            ]}
+            onChange={(tone) => onChange({ tone: tone === "" ? null : Number(tone) })}
+          />{" "}
+        </>
+      )}{" "}
       and{" "}
       <Word
         label="The words"
