@@ -147,7 +147,7 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.find("[role=region][aria-label=Keywords]")
     shots.take("keywords")
     page.open(f"{project}/compare/together")
-    page.find("[role=region][aria-label='What goes with what']")
+    page.find("[role=region][aria-label='Co-occurrence']")
     shots.take("together")
     page.open(f"{project}/compare/network")
     page.find("svg[aria-label='Network of words']")

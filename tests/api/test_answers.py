@@ -1,4 +1,4 @@
-"""Keywords, what goes with what, networks, maps, changes, the builder's splits and the command line, on a real database."""
+"""Keywords, co-occurrence, networks, maps, changes, the builder's splits and the command line, on a real database."""
 
 import csv
 import io
@@ -267,9 +267,7 @@ def test_what_each_speaker_says_is_counted_in_their_words_alone(coding):
     problem(
         client.post(where, json={"target": target, "split": {"codes": ["Nobody"]}}), 422, "no code “Nobody”"
     )
-    problem(
-        client.post(where, json={"target": {"kind": "codes"}, "split": codes}), 422, "What goes with what"
-    )
+    problem(client.post(where, json={"target": {"kind": "codes"}, "split": codes}), 422, "Co-occurrence")
     keywords = ask(
         client, at, "keywords", asked={"split": codes, "group": "Farmer", "least_hits": 1, "stop": False}
     )

@@ -1,8 +1,11 @@
 """Coding over HTTP: the codebook, passages, and what becomes of them."""
 
+from io import BytesIO
+
 import pytest
 from fastapi.testclient import TestClient
 from lxml import etree
+from python_calamine import CalamineWorkbook
 
 from tests.api.test_api import problem
 from tests.api.test_corpus_station import done, ids, undo
@@ -360,6 +363,17 @@ def test_passages_are_sorted_by_date_length_strength_and_coder(coding, colleague
     assert sorted(order["date"]) == sorted(order["text"])
     table = client.post(f"{at}/passages/export?form=csv", json={"sort": "length"}).content.decode("utf-8-sig")
     assert "We lost forty lambs" in table.splitlines()[1]
+    for asked, said in [
+        ({"sort": "date"}, "3 passages in 2 texts, by date, earliest first."),
+        (
+            {"sort": "length", "group": "code"},
+            "3 passages in 2 texts, by group, then by length, longest first.",
+        ),
+        ({}, "3 passages in 2 texts, in the order of the texts."),
+    ]:
+        sheets = BytesIO(client.post(f"{at}/passages/export?form=xlsx", json=asked).content)
+        told = CalamineWorkbook.from_filelike(sheets).get_sheet_by_name("How it was counted").to_python()
+        assert told[0][:2] == ["Passages", said]
 
 
 SORTS = ("text", "date", "length", "strength", "coder")

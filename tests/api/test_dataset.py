@@ -258,5 +258,6 @@ def test_what_cannot_be_rows_of_units_is_told(client, at, survey):
 
     refused("need the field")
     refused("another field", unit="source", across="source")
-    refused("Tone is that of texts", unit="source", tone=0)
+    refused("choose texts or sentences", unit="source", tone=0)
+    refused("choose texts or sentences", unit="source", spread=True)
     refused("several values", unit=survey["Tags"])

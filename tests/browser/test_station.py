@@ -160,7 +160,7 @@ def test_what_to_look_after_and_two_dictionaries(station):
     page = station
     page.find("input[aria-label='New term in Livelihood']").send_keys("unicorn", Keys.ENTER)
     page.says("section[aria-label=Categories]", "1 term matches nothing")
-    page.text("To look after", "span").click()
+    page.text("Warnings", "span").click()
     page.says("section[aria-label='Match nothing in the corpus']", "unicorn")
     choose(page, "Dictionary menu", "Copy this dictionary")
     page.find("input[aria-label='Name of the copy']").send_keys(Keys.ENTER)

@@ -1,4 +1,4 @@
-"""What goes with what: counts, Jaccard, lift and a test that respects texts, against reading the texts."""
+"""Co-occurrence: counts, Jaccard, lift and a test that respects texts, against reading the texts."""
 
 import itertools
 from unittest.mock import patch

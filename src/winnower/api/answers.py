@@ -1,4 +1,4 @@
-"""Keywords, what goes with what, networks, maps and changes over time: their answers, evidence and export."""
+"""Keywords, co-occurrence, networks, maps and changes over time: their answers, evidence and export."""
 
 from __future__ import annotations
 

@@ -18,6 +18,7 @@ from winnower.api.schemas import coding as c
 from winnower.api.schemas.variables import Changed
 from winnower.core.coding import Beside, Passages, Question, Standing, answer, origin_in_words, paragraph_at
 from winnower.core.coding.grouping import Grouped, in_groups, memberships
+from winnower.core.coding.ordering import SortBy, in_order
 from winnower.core.coding.question import Unit
 from winnower.core.errors import WinnowerError
 from winnower.core.places.stretches import spans_of
@@ -34,6 +35,13 @@ AROUND = 120
 MOST_EXPORTED = 50_000
 MOST_IN_WORD = 5_000
 NO_GROUP = "no value"
+SORTED: dict[SortBy, str] = {
+    "text": "in the order of the texts",
+    "date": "by date, earliest first",
+    "length": "by length, longest first",
+    "strength": "by strength, strongest first",
+    "coder": "by coder",
+}
 #: What a group is called, by its number.
 Labels = Callable[[int], str]
 
@@ -111,30 +119,24 @@ def answered(desk: Desk, asked: c.PassagesRequest) -> _Found:
         lambda codes: {one for code in codes if code in known for one in book.tree.below(code)},
         spans,
     )
-    found = _in_order(desk, found, asked.sort)
+    found = _sorted(desk, found, asked.sort)
     label, grouped = _grouped(desk, asked, book, found) if asked.group else (str, None)
     return _Found(found, label, grouped)
 
 
-def _in_order(desk: Desk, found: Passages, sort: str) -> Passages:
-    """Passages by date, length, strength or coder; of two alike that of the earlier text comes first."""
-    if sort == "text" or not len(found):
-        return found
-    if sort == "length":
-        by = -(found.end - found.start)
-    elif sort == "strength":
-        by = -found.strength.astype(np.int64)
-    elif sort == "coder":
-        coders = passages.coders_of(desk.session, desk.project.id)
-        in_turn = {one: at for at, (one, _) in enumerate(coders)}
-        by = np.array([in_turn.get(one, -1) for one in found.made_by.tolist()], np.int64)
-    else:
+def _sorted(desk: Desk, found: Passages, sort: SortBy) -> Passages:
+    """Passages by the dates of the corpus and the coders of the project (see ``in_order``)."""
+
+    def days(of: Passages) -> np.ndarray:
         column = desk.corpus.columns.fields["date"]
         assert isinstance(column, DateColumn)
-        places = desk.corpus.places_of(found.text_id)
-        days = np.where(places >= 0, column.days[np.maximum(places, 0)], NO_DATE)
-        by = np.where(days == NO_DATE, np.iinfo(np.int64).max, days)
-    return found.taken(np.argsort(by, kind="stable"))
+        places = desk.corpus.places_of(of.text_id)
+        return np.where(places >= 0, column.days[np.maximum(places, 0)], NO_DATE)
+
+    def coders() -> list[int]:
+        return [coder for coder, _ in passages.coders_of(desk.session, desk.project.id)]
+
+    return in_order(found, sort, days, coders)
 
 
 def _grouped(desk: Desk, asked: c.PassagesRequest, book: Codebook, found: Passages) -> tuple[Labels, Grouped]:
@@ -269,9 +271,10 @@ def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx",
     columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "passages.csv", "text/csv; charset=utf-8")
-    order = "of their groups" if asked.group else "of the texts"
+    order = f"{'by group, then ' if asked.group else ''}{SORTED[asked.sort]}"
+    cut = f" The first {MOST_EXPORTED:,} rows are here." if found.rows() > MOST_EXPORTED else ""
     return download(
-        listing_xlsx(columns, [("Passages", f"{said}, in the order {order}.", "")]), "passages.xlsx", EXCEL
+        listing_xlsx(columns, [("Passages", f"{said}, {order}.{cut}", "")]), "passages.xlsx", EXCEL
     )
 
 

@@ -104,7 +104,7 @@ def compare_request(
 
 
 def _any_view(at: Desk, project: str, view: AnyView, format: str, out: Path | None) -> None:
-    """Keywords, what goes with what, networks, maps and changes: their sheets."""
+    """Keywords, co-occurrence, networks, maps and changes: their sheets."""
     if format == "xlsx" and out is None:
         raise ComparisonError("A workbook goes into a file: name it with --out.")
     found = at.project(project)

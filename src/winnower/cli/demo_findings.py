@@ -43,7 +43,7 @@ EVENTS = (
     (dt.date(2031, 9, 15), "Inquiry opens"),
     (dt.date(2031, 10, 2), "Kittens on camera"),
 )
-WHO, WHEN, WITH = "Who speaks of what?", "What changed over the year?", "What goes with what?"
+WHO, WHEN, WITH = "Who speaks of what?", "What changed over the year?", "What occurs together?"
 
 
 @dataclass(frozen=True)

@@ -72,7 +72,7 @@ def _pieces(session: Session, project_id: int) -> list[AnyPiece]:
         HeadingPiece("What changed over the year?"),
         finding("Governance rises", numbers=False),
         finding("Wonder before", picture=False),
-        HeadingPiece("What goes with what?"),
+        HeadingPiece("What occurs together?"),
         finding("Livelihood as the learned", picture=False),
         HeadingPiece("How good the instruments are"),
         QualityPiece(),

@@ -9,7 +9,7 @@ from typing import Any
 from winnower.core.errors import ReadError
 from winnower.readers.containers import local, parse_xml
 from winnower.readers.problems import Problem
-from winnower.readers.tables import MAX_COLUMNS, Batch, is_full
+from winnower.readers.tables import MAX_COLUMNS, Batch, in_batches
 
 #: lxml ships no types: an element of its tree.
 Element = Any
@@ -45,17 +45,7 @@ class GeneralXmlReader:
 
     def batches(self) -> Iterator[Batch]:
         """The rows in the order of the file."""
-        batch, chars, complete = Batch(), 0, 0
-        for line, cells in self._rows:
-            row = [cells.get(name, "") for name in self.header]
-            batch.rows.append(row)
-            batch.lines.append(line)
-            chars += sum(map(len, row))
-            if is_full(len(batch.rows), chars, complete):
-                yield batch
-                batch, chars, complete = Batch(), 0, complete + 1
-        if batch.rows:
-            yield batch
+        return in_batches((line, [cells.get(name, "") for name in self.header]) for line, cells in self._rows)
 
 
 def _repeated(root: Element) -> list[Element]:

@@ -13,7 +13,7 @@ from winnower.readers.headings import ROWS_SEEN, find_headings
 from winnower.readers.html import declared_encoding, parse_page
 from winnower.readers.plain import decoded
 from winnower.readers.problems import Problem
-from winnower.readers.tables import MAX_COLUMNS, Batch, is_full, unique_names
+from winnower.readers.tables import MAX_COLUMNS, Batch, in_batches, unique_names
 
 #: lxml ships no types: an element of its tree.
 Element = Any
@@ -138,14 +138,8 @@ class HtmlTableReader:
 
     def batches(self) -> Iterator[Batch]:
         """The rows below the headings, in the order of the page."""
-        batch, chars, complete, width = Batch(), 0, 0, len(self.header)
-        for at, cells in enumerate(self._rows[self.headings.first :], self.headings.first):
-            row = [*cells[:width], *[""] * (width - len(cells))]
-            batch.rows.append(row)
-            batch.lines.append(at + 1)
-            chars += sum(map(len, row))
-            if is_full(len(batch.rows), chars, complete):
-                yield batch
-                batch, chars, complete = Batch(), 0, complete + 1
-        if batch.rows:
-            yield batch
+        first, width = self.headings.first, len(self.header)
+        return in_batches(
+            (at, [*cells[:width], *[""] * (width - len(cells))])
+            for at, cells in enumerate(self._rows[first:], first + 1)
+        )

@@ -13,7 +13,7 @@ from winnower.core.errors import ReadError
 from winnower.readers.files import read_up_to
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
-from winnower.readers.tables import MAX_COLUMNS, Batch, is_full
+from winnower.readers.tables import MAX_COLUMNS, Batch, in_batches
 
 #: Columns are those of so many first records; fields that come up later are told, not lost silently.
 HEAD_RECORDS = 1_000
@@ -60,17 +60,15 @@ class JsonReader:
             raise ReadError(f"{file} has {len(self.header):,} fields; at most {MAX_COLUMNS:,} can be read.")
 
     def batches(self) -> Iterator[Batch]:
-        batch, chars, complete = Batch(), 0, 0
+        """The records in the order of the file."""
+        return in_batches(self._cells())
+
+    def _cells(self) -> Iterator[tuple[int, list[str]]]:
+        """The cells of each record; what was left out of them is told after the last."""
         for number, record in self._all():
-            cells = [record.get(name, "") for name in self.header]
             for name in record.keys() - set(self.header):
                 self._late[name] = self._late.get(name, 0) + 1
-            batch.rows.append(cells)
-            batch.lines.append(number)
-            chars += sum(map(len, cells))
-            if is_full(len(batch.rows), chars, complete):
-                yield batch
-                batch, chars, complete = Batch(), 0, complete + 1
+            yield number, [record.get(name, "") for name in self.header]
         if self._shortened:
             self.notices.append(
                 f"Of lists of objects the first {MOST_NUMBERED} are columns; {self._shortened:,} more were left out. "
@@ -81,8 +79,6 @@ class JsonReader:
                 f"The field {name} comes up only after the first {HEAD_RECORDS:,} records and was left out "
                 f"({times:,} records)."
             )
-        if batch.rows:
-            yield batch
 
     def _all(self) -> Iterator[tuple[int, dict[str, str]]]:
         head, self._head = self._head, []

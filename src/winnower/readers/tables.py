@@ -8,7 +8,7 @@ from __future__ import annotations
 import csv
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import BinaryIO
@@ -54,6 +54,20 @@ def is_full(items: int, chars: int, number: int, most: int | None = None) -> boo
     """Whether a batch with so many rows and characters is complete (see ``batch_size``)."""
     rows_full, chars_full = batch_size(number, most)
     return items >= rows_full or chars > chars_full
+
+
+def in_batches(rows: Iterable[tuple[int, list[str]]]) -> Iterator[Batch]:
+    """Rows, each with the line it begins on, in batches (see ``batch_size``); none where there is no row."""
+    batch, chars, complete = Batch(), 0, 0
+    for line, row in rows:
+        batch.rows.append(row)
+        batch.lines.append(line)
+        chars += sum(map(len, row))
+        if is_full(len(batch.rows), chars, complete):
+            yield batch
+            batch, chars, complete = Batch(), 0, complete + 1
+    if batch.rows:
+        yield batch
 
 
 class _Lines:

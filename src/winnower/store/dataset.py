@@ -147,8 +147,6 @@ def data_of(session: Session, project: Project, corpus: OpenCorpus, request: Dat
 def _unit_data(desk: _Desk) -> Data:
     """A row for each value of a field, such as a respondent, with what its texts say side by side."""
     request, corpus = desk.request, desk.corpus
-    if request.tone is not None:
-        raise ComparisonError("Tone is that of texts or sentences; choose these as rows.")
     key = request.unit or ""
     unit = unit_of(key, corpus)
     texts = text_rows(corpus.index, desk.mask)

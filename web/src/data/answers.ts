@@ -1,4 +1,4 @@
-/** Answers beside comparisons: keywords, what goes with what, networks, maps, changes; findings and events. */
+/** Answers beside comparisons: keywords, co-occurrence, networks, maps, changes; findings and events. */
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";

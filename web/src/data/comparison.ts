@@ -17,7 +17,7 @@ export interface Evidence {
   comparison: Comparison;
   cell?: Schema["Cell"];
   company?: 0 | 1;
-  /** A cell of what goes with what: the passages of both, where they are together. */
+  /** A cell of co-occurrence: the passages of both, where they are together. */
   pair?: { asked: Schema["Together"]; row: string; column: string };
   /** A topic of a network: the passages with two of its words or more. */
   topic?: { asked: Schema["Network"]; words: string[] };

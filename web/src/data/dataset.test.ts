@@ -14,4 +14,11 @@ describe("A table for statistics", () => {
     expect(request.fields).toEqual(["date"]);
     expect(requestOf(USUAL, []).fields).toBeNull();
   });
+
+  it("asks for no tone and no columns of 0 and 1 where a row is a unit", () => {
+    const of = (rows: "text" | "unit") =>
+      requestOf({ ...USUAL, rows, unit: "source", spread: true, tone: 0 }, []);
+    expect(of("text")).toMatchObject({ spread: true, tone: 0, unit: null });
+    expect(of("unit")).toMatchObject({ spread: false, tone: null, unit: "source" });
+  });
 });

@@ -70,10 +70,10 @@ export function requestOf(wanted: Wanted, scope: readonly Condition[]): DataRequ
         : []),
     ],
     words: wanted.words,
-    spread: wanted.spread,
+    spread: wanted.rows !== "unit" && wanted.spread,
     unit: wanted.rows === "unit" ? wanted.unit : null,
     across: wanted.rows === "unit" ? wanted.across : null,
-    tone: wanted.tone,
+    tone: wanted.rows === "unit" ? null : wanted.tone,
     scope: [...scope],
     version: 1,
   };

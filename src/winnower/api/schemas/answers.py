@@ -1,4 +1,4 @@
-"""Keywords, what goes with what, networks, maps, changes over time, events, findings."""
+"""Keywords, co-occurrence, networks, maps, changes over time, events, findings."""
 
 from __future__ import annotations
 

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from winnower.api.schemas.base import MOST_INT, Model, Revision, Standing, Utc
 from winnower.api.schemas.scope import Scoped
+from winnower.core.coding.ordering import SortBy
 from winnower.core.coding.question import By
 from winnower.core.scope import Split
 
@@ -184,7 +185,7 @@ class PassageQuestion(Model):
     beside: list[BesideAsked] = Field(default=[], max_length=10)
     text_id: Id | None = None
     group: str = Field(default="", max_length=60)
-    sort: Literal["text", "date", "length", "strength", "coder"] = "text"
+    sort: SortBy = "text"
 
 
 class PassagesRequest(Scoped, PassageQuestion):

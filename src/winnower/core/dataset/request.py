@@ -43,6 +43,10 @@ class DataRequest:
             raise ComparisonError("Numbers are columns of their own: choose their fields, or tone.")
         if (self.rows == "unit") != (self.unit is not None):
             raise ComparisonError("Rows of units need the field whose values they are, and only they.")
+        if self.rows == "unit" and (self.spread or self.tone is not None):
+            raise ComparisonError(
+                "Rows of units have no tone and no columns of 0 and 1; choose texts or sentences as rows."
+            )
         if self.across is not None and self.across in (None, self.unit):
             raise ComparisonError("What stands side by side is another field than that of the rows.")
 

@@ -243,7 +243,7 @@ def answer_together(asked: Together, rows: Target, columns: Target | None, found
     if asked.within in ("overlap", "near"):
         base = f"{what}; {'overlapping' if asked.within == 'overlap' else f'within {asked.words} words'}; {found.n_texts:,} texts."
     return Answer(
-        f"What goes with what: {what}", base, (Sheet("Pairs", heads, tuple(lines)),),
+        f"Co-occurrence: {what}", base, (Sheet("Pairs", heads, tuple(lines)),),
         tuple(together_statements(asked, rows, columns, found)), tuple(together_method(asked, rows, columns, found)),
     )  # fmt: skip
 

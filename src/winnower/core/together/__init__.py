@@ -1,4 +1,4 @@
-"""What goes with what: rows of one or two targets in the same passage, sentence, paragraph or text, or near each other."""
+"""Co-occurrence: rows of one or two targets in the same passage, sentence, paragraph or text, or near each other."""
 
 from winnower.core.together.count import MOST_ROWS, Matrix, count_together, places_together
 from winnower.core.together.request import UNITS, Together, Within

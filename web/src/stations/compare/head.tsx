@@ -6,7 +6,7 @@ import { carried } from "../../lib/scope";
 const VIEWS = [
   { to: "", label: "Across groups" },
   { to: "/keywords", label: "Keywords" },
-  { to: "/together", label: "What goes with what" },
+  { to: "/together", label: "Co-occurrence" },
   { to: "/network", label: "Words and topics" },
   { to: "/beside", label: "Side by side" },
 ];

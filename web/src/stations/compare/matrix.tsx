@@ -83,7 +83,7 @@ export function Grid({
       role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
-      aria-label="What goes with what"
+      aria-label="Co-occurrence"
     >
       <table className="border-separate border-spacing-0">
         <thead>

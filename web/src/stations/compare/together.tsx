@@ -29,7 +29,7 @@ const SHOWN = [
 ];
 const WHOLE_TEXTS = ["values", "length", "search"];
 
-/** What goes with what: a matrix, or everything around one row. */
+/** Co-occurrence: a matrix, or everything around one row. */
 export function TogetherView() {
   const summary = useSummary().data;
   const all = useDictionaries();
@@ -92,7 +92,7 @@ function View({
         </About>
       </CompareHead>
       <div className="border-b border-line2 bg-sheet px-4 py-3">
-        <Sentence label="What goes with what">
+        <Sentence label="Co-occurrence">
           How
           <What
             label="Rows"
@@ -172,7 +172,7 @@ function View({
             </div>
             <Foot
               view={asked}
-              title={`What goes with what: ${answer.name}`}
+              title={`Co-occurrence: ${answer.name}`}
               drawn={{ shown, ...(row ? { around } : {}) }}
               method={answer.method}
             />

@@ -65,7 +65,7 @@ export function CareView({
   };
   return (
     <div className="max-w-[860px]">
-      <h1 className="text-[19px] font-[650]">To look after in {tree.name}</h1>
+      <h1 className="text-[19px] font-[650]">Warnings for {tree.name}</h1>
       <p className="mt-0.5 mb-3 text-ink2">
         Nothing here is wrong by itself; each point is worth a look before numbers are published.
       </p>

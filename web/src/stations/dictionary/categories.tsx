@@ -374,7 +374,7 @@ function Health({
           aria-current={open}
           className={`mt-2 -ml-1 block w-full rounded-[5px] px-1 py-1 text-left hover:bg-wash ${open ? "bg-tint" : ""}`}
         >
-          <span className="font-semibold text-bottle">To look after</span>
+          <span className="font-semibold text-bottle">Warnings</span>
           {points.map(([count, what]) => (
             <span key={what} className="block text-rust">
               <b>{count}</b> {what}

@@ -1,25 +1,20 @@
 import { useState } from "react";
-import { type Schema, saveFile } from "../../api/client";
+import { saveFile } from "../../api/client";
 import { useCodebook } from "../../data/coding";
-import {
-  type DataPreview,
-  type RowsOf,
-  requestOf,
-  USUAL,
-  useDataPreview,
-  type Wanted,
-  wantedFrom,
-} from "../../data/dataset";
+import { type RowsOf, requestOf, USUAL, useDataPreview, type Wanted, wantedFrom } from "../../data/dataset";
 import { useDictionaries } from "../../data/dictionaries";
 import { useAddress, useFields, useProjectId, useScope, useSummary } from "../../data/project";
 import { useRuns } from "../../data/runs";
 import { useToneLists } from "../../data/tones";
 import { plural, whole } from "../../lib/numbers";
 import { useSettled } from "../../lib/settled";
-import { Button, Empty, Failure, Menu, Popover, Segments, Waiting } from "../../parts/controls";
+import { Button, Empty, Failure, Menu, Segments, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { Word } from "../../parts/word";
 import { About } from "../../shell/about";
+import { Columns, FirstRows } from "./datasettables";
+import { Ticked } from "./datasetticks";
+import { UnitWords, usualUnit } from "./datasetunits";
 import { NotebookHead } from "./head";
 
 const ROWS: { value: RowsOf; label: string }[] = [
@@ -130,55 +125,6 @@ const NOTHING: Record<RowsOf, string> = {
   decision: "Put words under a code in Coding: each code is then a decision in each text somebody coded.",
   unit: "No text of the scope has a value of this field.",
 };
-
-type FieldOf = Schema["FieldInfo"];
-
-/** The field that most likely tells respondents apart: the one with that name, else with the most values. */
-function usualUnit(fields: readonly FieldOf[]): string | null {
-  const can = fields.filter((one) => UNIT_KINDS.has(one.kind) && one.key.startsWith("v"));
-  const named = can.find((one) => /respond|participant|author|person|speaker|name/i.test(one.name));
-  return (named ?? can[0])?.key ?? "source";
-}
-
-const UNIT_KINDS = new Set(["category", "text", "number"]);
-
-/** Whose rows they are, and what stands side by side. */
-function UnitWords({
-  wanted,
-  fields,
-  onChange,
-}: {
-  wanted: Wanted;
-  fields: readonly FieldOf[];
-  onChange: (part: Partial<Wanted>) => void;
-}) {
-  const can = fields.filter(
-    (one) => UNIT_KINDS.has(one.kind) && !["codes", "passages", "title"].includes(one.key),
-  );
-  const side = can.filter((one) => one.kind === "category" && one.key !== wanted.unit);
-  return (
-    <>
-      (values of{" "}
-      <Word
-        label="Unit"
-        value={wanted.unit ?? ""}
-        choices={can.map((one) => ({ value: one.key, label: one.name }))}
-        onChange={(unit) => onChange({ unit, across: wanted.across === unit ? null : wanted.across })}
-      />
-      ,{" "}
-      <Word
-        label="Side by side"
-        value={wanted.across ?? ""}
-        choices={[
-          { value: "", label: "all texts together" },
-          ...side.map((one) => ({ value: one.key, label: `side by side by ${one.name}` })),
-        ]}
-        onChange={(across) => onChange({ across: across || null })}
-      />
-      ){" "}
-    </>
-  );
-}
 
 /** What the table holds, as a sentence whose words are chosen. */
 function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Partial<Wanted>) => void }) {
@@ -315,156 +261,5 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
       />
       .
     </div>
-  );
-}
-
-interface Item {
-  key: string;
-  label: string;
-  on: boolean;
-}
-
-/** Words of the sentence that open a list to tick. */
-function Ticked({
-  label,
-  said,
-  groups,
-  onTick,
-  onAll,
-}: {
-  label: string;
-  said: string;
-  groups: readonly { label: string; items: readonly Item[] }[];
-  onTick: (key: string, on: boolean) => void;
-  onAll?: (on: boolean) => void;
-}) {
-  const there = groups.filter((group) => group.items.length);
-  return (
-    <Popover
-      width={320}
-      trigger={
-        <button
-          type="button"
-          aria-label={`${label}: ${said}`}
-          className="border-b-[1.5px] border-bottle leading-tight font-semibold text-bottle hover:bg-tint"
-        >
-          {said}
-        </button>
-      }
-    >
-      {!there.length && (
-        <p className="text-ink2">There is nothing to count yet: no dictionary, code or run.</p>
-      )}
-      {there.map((group) => (
-        <fieldset key={group.label} className="mb-2 last:mb-0">
-          <legend className="mb-1 font-bold text-ink2">{group.label}</legend>
-          {onAll && (
-            <div className="mb-1 flex gap-3">
-              <Button look="ghost" onClick={() => onAll(true)}>
-                All
-              </Button>
-              <Button look="ghost" onClick={() => onAll(false)}>
-                None
-              </Button>
-            </div>
-          )}
-          {group.items.map((item) => (
-            <label key={item.key} className="flex items-center gap-2 py-0.5">
-              <input
-                type="checkbox"
-                checked={item.on}
-                onChange={(event) => onTick(item.key, event.target.checked)}
-              />
-              <span className="truncate">{item.label}</span>
-            </label>
-          ))}
-        </fieldset>
-      ))}
-    </Popover>
-  );
-}
-
-const NUMBERS = new Set(["whole number", "number"]);
-
-function FirstRows({ page }: { page: DataPreview }) {
-  return (
-    <table className="min-w-full border-collapse" data-testid="data-rows">
-      <thead className="sticky top-0 z-10 bg-sheet">
-        <tr>
-          {page.columns.map((column) => (
-            <th
-              key={column.name}
-              scope="col"
-              title={`${column.label}: ${column.how}`}
-              className={`border-b border-line2 px-3 py-1.5 font-semibold whitespace-nowrap text-ink2 ${NUMBERS.has(column.kind) ? "text-right" : "text-left"}`}
-            >
-              {column.name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {page.cells.map((row, at) => (
-          <tr key={at} className="border-b border-line">
-            {row.map((cell, place) => {
-              const column = page.columns[place]!;
-              return (
-                <td
-                  key={column.name}
-                  className={`h-[28px] max-w-[260px] truncate px-3 ${NUMBERS.has(column.kind) ? "text-right tabular-nums" : ""}`}
-                >
-                  {cell === null ? <span className="text-ink3">–</span> : cell}
-                </td>
-              );
-            })}
-          </tr>
-        ))}
-        {page.rows > page.cells.length && (
-          <tr>
-            <td colSpan={page.columns.length} className="px-3 py-2 text-ink2">
-              and {whole(page.rows - page.cells.length)} more {page.noun} in the file
-            </td>
-          </tr>
-        )}
-      </tbody>
-    </table>
-  );
-}
-
-function Columns({ page }: { page: DataPreview }) {
-  return (
-    <table className="w-full table-fixed border-collapse" data-testid="data-columns">
-      <colgroup>
-        <col className="w-[22%]" />
-        <col className="w-[20%]" />
-        <col className="w-[130px]" />
-        <col />
-        <col className="w-[32%]" />
-      </colgroup>
-      <thead className="sticky top-0 z-10 bg-sheet">
-        <tr className="text-left text-ink2">
-          {["Name in the file", "Called here", "Kind", "Values", "How it was made"].map((head) => (
-            <th key={head} scope="col" className="border-b border-line2 px-4 py-1.5 font-semibold">
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {page.columns.map((column) => (
-          <tr key={column.name} className="border-b border-line align-top">
-            <td className="px-4 py-1.5 font-semibold break-words">{column.name}</td>
-            <td className="px-4 py-1.5 break-words">{column.label}</td>
-            <td className="px-4 py-1.5">{column.kind}</td>
-            <td className="px-4 py-1.5">
-              <span className="line-clamp-2 break-words" title={column.values}>
-                {column.values || "–"}
-              </span>
-            </td>
-            <td className="px-4 py-1.5 text-ink2">{column.how}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -4,6 +4,6 @@ export const KINDS: Record<string, string> = {
   changes: "Over time",
   map: "Map",
   keywords: "Keywords",
-  together: "What goes with what",
+  together: "Co-occurrence",
   network: "Words and topics",
 };
