@@ -25,7 +25,6 @@ from winnower.core.dataset import (
     Names,
     decision_rows,
     field_column,
-    first_value_column,
     frame,
     looked_up_column,
     mean_touching,
@@ -33,6 +32,7 @@ from winnower.core.dataset import (
     passage_rows,
     request_to_plain,
     sentence_rows,
+    shared_value_column,
     summed_columns,
     target_columns,
     text_rows,
@@ -163,7 +163,7 @@ def _unit_data(desk: _Desk) -> Data:
     ]
     wanted.sort(key=lambda one: one.key != key)  # whose row it is comes first
     columns = [
-        first_value_column(desk.names.of(one.name), one, corpus.columns.fields[one.key], units)
+        shared_value_column(desk.names.of(one.name), one, corpus.columns.fields[one.key], units)
         for one in wanted
     ]
     columns.insert(1, texts_column(desk.names, units))

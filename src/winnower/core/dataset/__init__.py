@@ -26,7 +26,7 @@ from winnower.core.dataset.rows import (
     text_rows,
 )
 from winnower.core.dataset.units import (
-    first_value_column,
+    shared_value_column,
     summed_columns,
     texts_column,
     unit_rows,
@@ -52,7 +52,7 @@ __all__ = [
     "sentence_rows",
     "target_columns",
     "text_rows",
-    "first_value_column",
+    "shared_value_column",
     "summed_columns",
     "texts_column",
     "unit_rows",

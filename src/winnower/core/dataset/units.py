@@ -84,20 +84,25 @@ def _ready(about: About, values: pl.Series) -> DataColumn:
     return DataColumn(about, lambda some: series[some])
 
 
-def first_value_column(name: str, field: FieldDescription, column: Column, units: UnitRows) -> DataColumn:
-    """What a field says of a unit: the value of the first of its texts that has one."""
+def shared_value_column(name: str, field: FieldDescription, column: Column, units: UnitRows) -> DataColumn:
+    """What a field says of a unit: the value of those of its texts that have one, empty where they differ: one of several
+    values would say of the unit what is true of a text only."""
     kind, values = described_field(field, column)
     found = (
         pl.DataFrame({"unit": units.unit, "value": values_at(column, units.texts.text)})
         .drop_nulls("value")
-        .unique("unit", keep="first", maintain_order=True)
+        .group_by("unit")
+        .agg(pl.col("value").first(), differs=pl.col("value").n_unique() > 1)
     )
+    differ = int(found["differs"].sum())
+    found = found.filter(~pl.col("differs")).drop("differs")
     whole = pl.DataFrame({"unit": np.arange(len(units))}).join(
         found, on="unit", how="left", maintain_order="left"
     )
-    return _ready(
-        About(name, field.name, kind, values, "Of the first text that has a value."), whole["value"]
-    )
+    how = "The value of the row’s texts."
+    if differ:
+        how += f" Empty in {differ:,} {'row' if differ == 1 else 'rows'} whose texts differ in it."
+    return _ready(About(name, field.name, kind, values, how), whole["value"])
 
 
 def texts_column(names: Names, units: UnitRows) -> DataColumn:
