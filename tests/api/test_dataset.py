@@ -251,7 +251,7 @@ def test_a_respondent_is_a_row_with_answers_and_counts_side_by_side(data, export
     questions = data(**asked | {"across": None, "words": False, "fields": [survey["Question"]]})
     assert column(questions, "question") == [None, "lost", "next"]  # R1 answered both
     told = next(one["how"] for one in questions["columns"] if one["name"] == "question")
-    assert told == "The value of the row’s texts. Empty in 1 row whose texts differ in it."
+    assert told == "The value of the row’s texts. Empty in 1 row whose texts differ."
     frame = pl.read_csv(io.BytesIO(unpacked(export("csv", **asked))["data.csv"]))
     assert frame.height == 3 and frame["lost_lambs"].to_list() == [2, 0, None]
 

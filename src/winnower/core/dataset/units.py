@@ -101,7 +101,7 @@ def shared_value_column(name: str, field: FieldDescription, column: Column, unit
     )
     how = "The value of the row’s texts."
     if differ:
-        how += f" Empty in {differ:,} {'row' if differ == 1 else 'rows'} whose texts differ in it."
+        how += f" Empty in {differ:,} {'row' if differ == 1 else 'rows'} whose texts differ."
     return _ready(About(name, field.name, kind, values, how), whole["value"])
 
 
