@@ -6,12 +6,11 @@ from hypothesis import strategies as st
 
 from winnower.core.coding import Passages
 from winnower.core.coding.ordering import in_order
-from winnower.core.scope import NO_DATE
 
 ROW = st.tuples(
     st.integers(1, 5), st.integers(0, 40), st.integers(1, 12), st.sampled_from([-3, 1, 2, 4]), st.integers(0, 5)
 )  # fmt: skip
-DAYS = {1: 19_000, 2: NO_DATE, 3: 18_000, 4: 19_000, 5: -400}
+DAYS = {1: 19_000, 2: np.nan, 3: 18_000, 4: 19_000, 5: -400}
 CODERS = [4, 1, 2]
 
 

@@ -131,7 +131,8 @@ def _sorted(desk: Desk, found: Passages, sort: SortBy) -> Passages:
         column = desk.corpus.columns.fields["date"]
         assert isinstance(column, DateColumn)
         places = desk.corpus.places_of(of.text_id)
-        return np.where(places >= 0, column.days[np.maximum(places, 0)], NO_DATE)
+        of_each = column.days[np.maximum(places, 0)]
+        return np.where((places >= 0) & (of_each != NO_DATE), of_each.astype(np.float64), np.nan)
 
     def coders() -> list[int]:
         return [coder for coder, _ in passages.coders_of(desk.session, desk.project.id)]

@@ -8,7 +8,6 @@ from typing import Literal
 import numpy as np
 
 from winnower.core.coding.passages import Passages
-from winnower.core.scope import NO_DATE
 
 #: By the text and the place in it, the date of the text, the length (longest first), the strength (strongest first), or
 #: who coded it.
@@ -23,7 +22,7 @@ def in_order(
 ) -> Passages:
     """Passages sorted; of two alike the earlier in ``found`` comes first.
 
-    ``days`` gives the day of each one's text (NO_DATE for none: they come last), ``coders`` the numbers of all coders in
+    ``days`` gives the day of each one's text (float64, NaN for none: they come last), ``coders`` the numbers of all coders in
     the order of their names; runs, which are not among them, come first. Neither is asked for where it is not needed.
     """
     if sort == "text" or not len(found):
@@ -36,6 +35,5 @@ def in_order(
         place = {coder: at for at, coder in enumerate(coders())}
         by = np.array([place.get(one, -1) for one in found.made_by.tolist()], np.int64)
     else:
-        given = days(found)
-        by = np.where(given == NO_DATE, np.iinfo(np.int64).max, given)
+        by = days(found)
     return found.taken(np.argsort(by, kind="stable"))
