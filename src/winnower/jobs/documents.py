@@ -25,6 +25,7 @@ from winnower.readers.document import BOLD, Document
 from winnower.readers.documents import read_all
 from winnower.readers.files import Origin
 from winnower.readers.hard_wrap import join_lines, wrap_width
+from winnower.readers.head_fields import with_head_fields
 from winnower.readers.lots import Lot, LotChoice
 from winnower.readers.problems import Problem
 from winnower.readers.reasons import why
@@ -239,10 +240,14 @@ def cut_all(
     for document in found:
         # a short text says little of how its file was wrapped
         width = wrap_width(document.body) if joins else 0
+        if cut.kind == "file":
+            document = with_head_fields(document, head_fields, speakers)
         cut_pieces = cut_document(document, cut)
         pieces += [join_lines(piece, width) for piece in cut_pieces] if joins else cut_pieces
     if speakers:
-        pieces = [with_turns(piece, head_fields) for piece in pieces]
+        if cut.kind != "file":
+            pieces = [with_head_fields(piece, head_fields, speakers) for piece in pieces]
+        pieces = [with_turns(piece) for piece in pieces]
     return [
         replace(piece, places=tuple(place for place in piece.places if place.kind not in BOLD))
         for piece in pieces

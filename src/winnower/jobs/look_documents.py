@@ -17,7 +17,9 @@ from winnower.readers.dated_names import are_dated
 from winnower.readers.document import Document
 from winnower.readers.documents import cut_rows, document_header
 from winnower.readers.earlier import with_kinds
+from winnower.readers.fieldlines import role_of
 from winnower.readers.hard_wrap import wrap_width
+from winnower.readers.head_fields import head_lines
 from winnower.readers.mapping import guess_documents
 from winnower.readers.marked_lines import MarkCount, count_marks
 from winnower.readers.prepare import Preparer
@@ -126,22 +128,25 @@ def _cut_look(whole: Sequence[Document], cut: Cut, texts: int) -> CutLook:
 
 
 def _head_fields(whole: Sequence[Document], choice: LotChoice) -> list[tuple[str, int]]:
-    """Names of lines at the top of transcripts that are fields perhaps, and in how many texts one stands; the commonest
+    """Names of lines at the top of texts that are fields perhaps, and in how many texts one stands; the commonest
     first. One that comes in a single text is more likely a heading ("Interview 1: Ann")."""
-    if not choice.speakers:
-        return []
-    pieces = cut_all(whole, choice.how, False, choice.keep_lines)
+    pieces: Sequence[Document] = whole
+    if choice.how.kind != "file":
+        if not choice.speakers:
+            return []
+        pieces = cut_all(whole, choice.how, False, choice.keep_lines, ())
     counted: Counter[str] = Counter()
-    for before, after in zip(pieces, cut_all(whole, choice.how, True, choice.keep_lines), strict=True):
-        counted.update({name for name, _ in after.fields} - {name for name, _ in before.fields})
+    for piece in pieces:
+        counted.update({line.name for line in head_lines(piece, choice.speakers) if line.name})
     return counted.most_common(MOST_HEAD_FIELDS)
 
 
 def _likely_fields(heads: Sequence[tuple[str, int]], documents: int) -> list[str]:
-    """Names that come again in other texts; of a single file those of a block of lines, unless they are numbered."""
+    """Names that come again in other texts, and those of known fields; of a single file those of a block of lines,
+    unless they are numbered."""
     if documents == 1 and len(heads) > 1:
         return [name for name, _ in heads if not any(sign.isdigit() for sign in name)]
-    return [name for name, times in heads if times > 1]
+    return [name for name, times in heads if times > 1 or role_of(name.lower())]
 
 
 def _count_marks(whole: Sequence[Document], cut: Cut) -> list[MarkCount]:

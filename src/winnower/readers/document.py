@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from winnower.core.tokens import clean
@@ -142,6 +143,30 @@ def part_of(document: Document, low: int, high: int, title: str = "") -> Documen
     return Document(
         body, title or document.title, document.author, document.date, tuple(places), tuple(remarks)
     )
+
+
+def without_stretches(
+    document: Document, cuts: Sequence[tuple[int, int]], body: str | None = None, added: Sequence[Place] = ()
+) -> Document:
+    """The document without stretches of its body (start, length, in order): what stands in it moves along. ``body`` is
+    what is left where more was changed than that; ``added`` are places in it."""
+    if body is None:
+        edges = [0, *(edge for low, gone in cuts for edge in (low, low + gone)), len(document.body)]
+        body = "".join(document.body[a:b] for a, b in zip(edges[::2], edges[1::2], strict=True))
+    lead = len(body) - len(body.lstrip())
+
+    def moved(place: int) -> int:
+        return max(place - sum(min(gone, max(place - low, 0)) for low, gone in cuts) - lead, 0)
+
+    places = [p._replace(start=moved(p.start)) for p in document.places]
+    places += [a._replace(start=max(a.start - lead, 0)) for a in added]
+    remarks = [
+        r if r.start is None or r.end is None else Remark(r.body, r.author, moved(r.start), moved(r.end))
+        for r in document.remarks
+    ]
+    end = len(body.strip())
+    inside = sorted((p for p in places if p.start < end), key=lambda p: p.start)
+    return replace(document, body=body.strip(), places=tuple(inside), remarks=tuple(remarks))
 
 
 def visible(pieces: list[str]) -> str:

@@ -59,7 +59,7 @@ class LotChoice:
     cut_marks: dict[str, int] = field(default_factory=dict)
     speakers: bool = False
     keep_lines: bool = False
-    #: Names of the lines at the top of transcripts that are taken as variables; None takes all.
+    #: Names of the lines at the top of texts that are taken as what they say; None takes all.
     head_fields: list[str] | None = None
     leave_out: bool = False
 

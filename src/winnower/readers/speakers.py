@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import replace
 from typing import NamedTuple
 
-from winnower.readers.document import BOLD, Document, Place, Remark
+from winnower.readers.document import BOLD, Document, Place, without_stretches
 from winnower.readers.fieldlines import label_of, role_of
 
 #: "Name:", "@name:", "I:", "B 2:", "Ann Bore (00:12:30):", "[00:12] Ann:"; the time is kept as a place.
@@ -26,7 +26,7 @@ LEAST_BOLD = 3
 _NAME = re.compile(r"@?[^\W\d_][\w.'’\-]{0,25}(?: [^\W_][\w.'’\-]{0,25}){0,3}")
 
 
-class _Label(NamedTuple):
+class SpeakerLabel(NamedTuple):
     """Who speaks from a line on: the name, a time, and how many signs of the line say so; ``field`` unless
     it stands in bold without a colon."""
 
@@ -38,7 +38,7 @@ class _Label(NamedTuple):
 
 class _Line(NamedTuple):
     text: str
-    label: _Label | None
+    label: SpeakerLabel | None
 
     @property
     def words(self) -> int:
@@ -51,14 +51,18 @@ def _lines(document: Document) -> Iterator[_Line]:
     bold = {place.start: place.label for place in document.places if place.kind in BOLD}
     at = 0
     for line in document.body.splitlines(keepends=True):
-        label = None
-        if match := _TURN.match(line):
-            label = _Label(match[2], match[1] or match[3] or "", match.end())
-        elif at in bold and _NAME.fullmatch(bold[at]) and line.startswith(bold[at]):
-            spaces = len(line) - len(line[len(bold[at]) :].lstrip())
-            label = _Label(bold[at], "", min(spaces, len(line.rstrip("\n"))), False)
-        yield _Line(line, label)
+        yield _Line(line, _label(line, at, bold))
         at += len(line)
+
+
+def _label(line: str, at: int, bold: Mapping[int, str]) -> SpeakerLabel | None:
+    """The label of a line that begins at ``at``; ``bold`` are the words in bold by where they begin."""
+    if found := label_in(line):
+        return found
+    if at not in bold or not _NAME.fullmatch(bold[at]) or not line.startswith(bold[at]):
+        return None
+    spaces = len(line) - len(line[len(bold[at]) :].lstrip())
+    return SpeakerLabel(bold[at], "", min(spaces, len(line.rstrip("\n"))), False)
 
 
 def begins_turn(line: str) -> bool:
@@ -103,18 +107,28 @@ def _is_field(name: str, lines: list[_Line]) -> bool:
     return len(said) == 1 and said[0][0] < 12 and said[0][1] <= FIELD_WORDS
 
 
-def with_turns(document: Document, head_fields: Collection[str] | None = None) -> Document:
-    """The document with the speakers' labels taken out of its words and kept as places of kind "turn"; lines
-    like "Age: 34" at its top become fields: those of the names in ``head_fields``, all where that is None. As it is
+def label_in(line: str) -> SpeakerLabel | None:
+    """The label a line begins with, as "Name:" or "Age:"; None where it has none."""
+    match = _TURN.match(line)
+    return SpeakerLabel(match[2], match[1] or match[3] or "", match.end()) if match else None
+
+
+def is_turn_of(document: Document, line: str, start: int, speakers: Collection[str]) -> bool:
+    """Whether a line of a document, which begins at ``start``, begins a turn of one of these speakers."""
+    found = _label(line, start, {p.start: p.label for p in document.places if p.kind in BOLD})
+    return found is not None and found.name in speakers
+
+
+def with_turns(document: Document) -> Document:
+    """The document with the speakers' labels taken out of its words and kept as places of kind "turn". As it is
     where nobody speaks."""
     speakers = set(find_speakers(document))
     if not speakers:
         return document
     out: list[str] = []
     turns: list[Place] = []
-    fields = dict(document.fields)
     cuts: list[tuple[int, int]] = []
-    waiting: _Label | None = None
+    waiting: SpeakerLabel | None = None
     at = chars = 0
     for line, label in _lines(document):
         kept = line
@@ -122,16 +136,6 @@ def with_turns(document: Document, head_fields: Collection[str] | None = None) -
             waiting, kept = label, ""  # a name on a line of its own; it speaks from the next words on
         elif label and label.name in speakers:
             waiting, kept = label, line[label.chars :]
-        elif (
-            label
-            and label.field
-            and not turns
-            and not waiting
-            and _Line(line, label).words <= FIELD_WORDS
-            and (head_fields is None or label.name in head_fields)
-        ):
-            fields[label.name] = line[label.chars :].strip()
-            kept = ""
         if waiting and kept.strip():
             # each turn is a paragraph of its own
             parted = "\n" if out and not "".join(out[-2:]).endswith("\n\n") else ""
@@ -144,34 +148,5 @@ def with_turns(document: Document, head_fields: Collection[str] | None = None) -
             cuts.append((at, len(line) - len(kept)))
         out.append(kept)
         at, chars = at + len(line), chars + len(kept)
-    return _moved(document, "".join(out), turns, cuts, fields)
-
-
-def _moved(
-    document: Document,
-    body: str,
-    turns: list[Place],
-    cuts: list[tuple[int, int]],
-    fields: dict[str, str],
-) -> Document:
-    """The document with a new body, its places and remarks moved by what was cut (start, length)."""
-    lead = len(body) - len(body.lstrip())
-
-    def moved(place: int) -> int:
-        return max(place - sum(min(gone, max(place - low, 0)) for low, gone in cuts) - lead, 0)
-
-    places = [p._replace(start=moved(p.start)) for p in document.places if p.kind not in BOLD]
-    places += [t._replace(start=max(t.start - lead, 0)) for t in turns]
-    remarks = [
-        r if r.start is None or r.end is None else Remark(r.body, r.author, moved(r.start), moved(r.end))
-        for r in document.remarks
-    ]
-    end = len(body.strip())
-    inside = sorted((p for p in places if p.start < end), key=lambda p: p.start)
-    return replace(
-        document,
-        body=body.strip(),
-        places=tuple(inside),
-        remarks=tuple(remarks),
-        fields=tuple(fields.items()),
-    )
+    plain = replace(document, places=tuple(p for p in document.places if p.kind not in BOLD))
+    return without_stretches(plain, cuts, "".join(out), turns)
