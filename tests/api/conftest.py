@@ -1,5 +1,9 @@
 """The application on a real database, and a member at work in it."""
 
+import os
+import subprocess
+import sys
+
 import pytest
 
 from tests.api.coding_work import Coding
@@ -67,3 +71,26 @@ def colleague(app, at, database, project):
 def runs(client, at, database, settings, filled):
     with alone():
         yield Runs(client, at, database, settings, filled)
+
+
+@pytest.fixture(scope="module")
+def winnower(tmp_path_factory):
+    """The command line, each command a process of its own, over a database of the module."""
+    data = tmp_path_factory.mktemp("data")
+
+    def run(*arguments, code=0):
+        environment = {**os.environ, "WINNOWER_DATA": str(data)}
+        environment.pop("WINNOWER_DATABASE_URL", None)
+        done = subprocess.run(
+            [sys.executable, "-m", "winnower", *map(str, arguments)],
+            capture_output=True,
+            text=True,
+            env=environment,
+        )
+        assert done.returncode == code, done.stdout + done.stderr
+        return done
+
+    run.data = data
+    run("db", "start")
+    yield run
+    run("db", "stop")

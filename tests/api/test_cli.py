@@ -16,28 +16,6 @@ DICTIONARY = "category,term\nLivelihood,lamb*\nLivelihood,flock*\nEcology,deer\n
 
 
 @pytest.fixture(scope="module")
-def winnower(tmp_path_factory):
-    data = tmp_path_factory.mktemp("data")
-
-    def run(*arguments, code=0):
-        environment = {**os.environ, "WINNOWER_DATA": str(data)}
-        environment.pop("WINNOWER_DATABASE_URL", None)
-        done = subprocess.run(
-            [sys.executable, "-m", "winnower", *map(str, arguments)],
-            capture_output=True,
-            text=True,
-            env=environment,
-        )
-        assert done.returncode == code, done.stdout + done.stderr
-        return done
-
-    run.data = data
-    run("db", "start")
-    yield run
-    run("db", "stop")
-
-
-@pytest.fixture(scope="module")
 def files(tmp_path_factory):
     folder = tmp_path_factory.mktemp("files")
     write_table(folder / "news.csv", NEWS_ROWS)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import time
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import Annotated, Any
@@ -62,7 +63,7 @@ def import_texts(
                 raise ReadError(f"{path.name or path}: There is no such file.")
         wanted = {"text": text, "title": title, "source": source, "date": date, "key": key}
         looked = _looked(
-            at, found, files, _kept(mapping), wanted, variables, encoding, month_first, again=look
+            at, found, files, kept_mapping(mapping), wanted, variables, encoding, month_first, again=look
         )
         _show(looked, report, alone=look)
         lots = {one.lot.key: choice_of(one) for one in looked.lots}
@@ -71,21 +72,32 @@ def import_texts(
             say(f"How the files are taken is in {keep_mapping}.")
         if look:
             return
-        _check(looked)
-        params = import_params(files, lots)
-        with at.database.session() as session:
-            job = make_job(session, found.id, at.account.id, "import", params)
-        run = ImportRun(at.database, at.settings, job.id, _Progress(), PiecesApart)
+        check_delivery(looked)
+        run = import_run(at, found, files, lots, ImportProgress())
         try:
             result = run.run()
         except WinnowerError:
             if report == "json":
                 sys.stdout.buffer.write(orjson.dumps(run.report.plain()) + b"\n")
             raise
-        _tell(result, report)
+        tell_import(result, report)
 
 
-def _kept(mapping: Path | None) -> dict[str, Any]:
+def import_run(
+    at: Desk,
+    project: Project,
+    files: list[tuple[str, Path]],
+    lots: dict[str, Any],
+    progress: Callable[[dict], None],
+) -> ImportRun:
+    """The import of files as its job of the project, not begun yet."""
+    params = import_params(files, lots)
+    with at.database.session() as session:
+        job = make_job(session, project.id, at.account.id, "import", params)
+    return ImportRun(at.database, at.settings, job.id, progress, PiecesApart)
+
+
+def kept_mapping(mapping: Path | None) -> dict[str, Any]:
     """By lot, what a file kept by --keep-mapping says. Raises ReadError."""
     if mapping is None:
         return {}
@@ -185,7 +197,7 @@ def _variable(one: LotLook, guessed: Target) -> Target:
     return Target(guessed.column, "variable", guessed.column, kind, separator)
 
 
-def _check(looked: FirstLook) -> None:
+def check_delivery(looked: FirstLook) -> None:
     """Raises ReadError where nothing of the delivery can be taken as it stands."""
     taken = [one for one in looked.lots if not one.choice.leave_out]
     if any(one.mapping.texts or one.mapping.placeholders for one in taken):
@@ -218,7 +230,7 @@ def _show(looked: FirstLook, report: str, *, alone: bool) -> None:
         print(line, file=sys.stdout if alone else sys.stderr)
 
 
-class _Progress:
+class ImportProgress:
     """One line on stderr that is written over, at most five times a second."""
 
     def __init__(self) -> None:
@@ -237,7 +249,8 @@ class _Progress:
         print(f"{line:<78}", end=end, file=sys.stderr, flush=True)
 
 
-def _tell(result: ImportReport, form: str) -> None:
+def tell_import(result: ImportReport, form: str) -> None:
+    """What an import did, on stdout."""
     if form == "json":
         sys.stdout.buffer.write(orjson.dumps(result.plain()) + b"\n")
         return

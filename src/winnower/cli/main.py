@@ -8,6 +8,7 @@ from winnower.cli import counting, database, dictionary, reading, reporting, ser
 from winnower.cli.importing import import_texts
 from winnower.cli.people import people
 from winnower.cli.projects import projects
+from winnower.cli.watching import watch_folder
 
 app = typer.Typer(
     name="winnower",
@@ -21,6 +22,7 @@ app.add_typer(people, name="account")
 app.add_typer(dictionary.dictionaries, name="dictionary")
 app.add_typer(database.databases, name="db")
 app.command("import")(import_texts)
+app.command("watch")(watch_folder)
 app.command("count")(counting.count)
 app.command("compare")(counting.compare_request)
 app.command("report")(reporting.report)
