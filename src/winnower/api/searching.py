@@ -14,7 +14,7 @@ from winnower.core.compare.targets import SearchTarget
 from winnower.core.index import brought_together
 from winnower.core.pattern import as_one_term, parse_query, terms_of, with_alternatives, write_term
 from winnower.core.scope import Scope, Split
-from winnower.core.suggest import by_hits, other_forms, synonyms, variants
+from winnower.core.suggest import by_hits, compounds, other_forms, synonyms, variants
 from winnower.core.tokens import fold
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 from winnower.readers.thesaurus import Thesaurus
@@ -97,6 +97,7 @@ def _offers(desk: Desk, word: str, scope: Scope, language: str) -> w.WordOffers:
         lemmas = lemma_series(corpus, language)
         take(other_forms([word], lexicon, lemmas, hits, nothing, language), "form")
     take(variants([word], lexicon, hits, nothing, language), "spelling")
+    take(compounds([word], lexicon, hits, nothing, language), "compound")
     if language == THESAURUS_LANGUAGE:
         take(synonyms([word], thesaurus.close_to, lexicon), "synonym")
     found.pop(word, None)

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.core.tokens import fold
+from winnower.core.tokens.elision import ELIDED
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES
 from winnower.store.history import Recorder
 from winnower.store.models import DismissedSuggestion, StopWord, WordSetting
@@ -18,22 +19,28 @@ DEFAULT_LANGUAGE = "en"
 NO_LANGUAGE = "none"
 
 
+#: Languages whose stop list stands under another code: both written forms of Norwegian.
+_LIST_OF = {"nb": "no", "nn": "no"}
+
+
 @cache
 def list_languages() -> tuple[str, ...]:
     """ISO 639-1 codes of the languages with a shipped stop list."""
     import stopwordsiso
 
-    return tuple(sorted(stopwordsiso.langs()))
+    return tuple(sorted({*stopwordsiso.langs(), *_LIST_OF}))
 
 
 @cache
 def shipped_list(language: str) -> frozenset[str]:
-    """The stop list that ships for a language, folded; empty where there is none."""
+    """The stop list that ships for a language, folded, with its elided words; empty where there is none."""
     import stopwordsiso
 
     if language not in list_languages():
         return frozenset()
-    return frozenset(fold(word) for word in stopwordsiso.stopwords(language))
+    elided = {f"{word}'" for word in ELIDED.get(language, ())}
+    words = stopwordsiso.stopwords(_LIST_OF.get(language, language))
+    return frozenset(fold(word) for word in words) | elided
 
 
 def known_languages() -> tuple[str, ...]:

@@ -8879,7 +8879,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "form" | "spelling" | "synonym";
+            reason: "form" | "spelling" | "compound" | "synonym";
         };
         /** OffersPublic */
         OffersPublic: {
@@ -11345,7 +11345,7 @@ export interface components {
              * Reason
              * @enum {string}
              */
-            reason: "form" | "spelling" | "company" | "synonym" | "typical";
+            reason: "form" | "spelling" | "compound" | "company" | "synonym" | "typical";
             /** Like */
             like: string;
         };

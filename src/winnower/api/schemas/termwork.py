@@ -85,7 +85,7 @@ class SuggestionPublic(Model):
     text: str
     term: str
     hits: int
-    reason: Literal["form", "spelling", "company", "synonym", "typical"]
+    reason: Literal["form", "spelling", "compound", "company", "synonym", "typical"]
     like: str
 
 

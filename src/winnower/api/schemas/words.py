@@ -187,7 +187,7 @@ class Offer(Model):
 
     text: str
     hits: int
-    reason: Literal["form", "spelling", "synonym"]
+    reason: Literal["form", "spelling", "compound", "synonym"]
 
 
 class WordOffers(Model):

@@ -1,6 +1,6 @@
 """One segment of the token index: what lies on disk, and how it is opened.
 
-A segment is a folder; it is written once and never changed. Format version 2:
+A segment is a folder; it is written once and never changed. Format version 4:
 
 file                  dtype   one entry per          what
 text_id.npy           int64   text                   the store's id of the text
@@ -41,7 +41,7 @@ from winnower.core.derived_file import keep_derived
 from winnower.core.errors import IndexDamaged
 from winnower.core.tokens.lemmas import brought_together
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 ARRAYS = (
     "text_id",
     "text_start",

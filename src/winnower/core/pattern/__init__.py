@@ -1,6 +1,6 @@
 """Terms: read what was typed, resolve it against a vocabulary, find its hits."""
 
-from winnower.core.pattern.find import find_term, forms_of_single, positions_in_order
+from winnower.core.pattern.find import find_term, forms_of_single
 from winnower.core.pattern.parse import parse_term, term_of_words
 from winnower.core.pattern.query import (
     Query,
@@ -12,7 +12,7 @@ from winnower.core.pattern.query import (
     with_alternatives,
 )
 from winnower.core.pattern.resolve import Letters, Singles, resolve, rows_of_each
-from winnower.core.pattern.spans import Hits, leftmost, longest_first, union
+from winnower.core.pattern.spans import Hits, leftmost, longest_first, positions_in_order, union
 from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
 from winnower.core.pattern.write import write_piece, write_term
 

@@ -6,10 +6,11 @@ import numpy as np
 
 from winnower.core.errors import TermError
 from winnower.core.index import Segment
+from winnower.core.pattern.characters import find_characters
 from winnower.core.pattern.conditions import fulfilled
 from winnower.core.pattern.resolve import Letters, resolve
-from winnower.core.pattern.spans import Hits, nothing, place_in, union
-from winnower.core.pattern.term import Choice, Piece, Sequence, Term
+from winnower.core.pattern.spans import Hits, in_one_sentence, nothing, place_in, positions_in_order, union
+from winnower.core.pattern.term import Choice, Piece, Sequence, Term, is_one_token
 
 #: So many ways to put the words of a gap together are worked out in one segment, not more.
 MOST_READINGS = 25_000_000
@@ -47,7 +48,7 @@ class _Finder:
         single, found = [], []
         for option in choice.options:
             first = option.items[0]
-            if len(option.items) == 1 and isinstance(first, Piece):
+            if len(option.items) == 1 and is_one_token(first):
                 single.append(first)
             else:
                 found.append(self.sequence(option))
@@ -73,7 +74,11 @@ class _Finder:
         return found
 
     def item(self, item: Piece | Choice) -> Hits:
-        return self.words([item]) if isinstance(item, Piece) else self.choice(item)
+        if isinstance(item, Choice):
+            return self.choice(item)
+        if item.kind == "characters":
+            return find_characters(self.segment, item.form, self.letters)
+        return self.words([item])
 
     def phrase(self, sequence: Sequence) -> Hits:
         """Start from the rarest word and check its neighbours, so that work follows the rarest word."""
@@ -88,7 +93,7 @@ class _Finder:
         for at, wanted in enumerate(forms):
             if at != rarest and len(start):
                 start = start[_is_one_of(segment.codes[start + at], wanted, segment.n_forms)]
-        start = start[_in_one_sentence(segment, start, start + n - 1)]
+        start = start[in_one_sentence(segment, start, start + n - 1)]
         return Hits(start, np.full(len(start), n, np.int64))
 
     def join(self, left: Hits, right: Hits, least: int, most: int) -> Hits:
@@ -112,27 +117,9 @@ class _Finder:
         of_right = np.arange(total) - np.repeat(np.cumsum(times) - times, times) + np.repeat(low, times)
         start = left.start[of_left]
         stop = right.start[of_right] + right.length[of_right]
-        together = _in_one_sentence(self.segment, start, stop - 1)
+        together = in_one_sentence(self.segment, start, stop - 1)
         start, stop = start[together], stop[together]
         return union([Hits(start, stop - start)])
-
-
-def _in_one_sentence(segment: Segment, first: np.ndarray, last: np.ndarray) -> np.ndarray:
-    """Whether tokens lie in one sentence: words in a row do not run on over its end, here as in word lists."""
-    starts, n = segment.sentence_start, segment.n_tokens
-    found: np.ndarray = place_in(starts, first, n, "right") == place_in(starts, last, n, "right")
-    return found
-
-
-def positions_in_order(segment: Segment, forms: np.ndarray) -> np.ndarray:
-    """int64 positions of all tokens of these forms, ascending."""
-    if len(forms) == 1:
-        return segment.positions_of(forms).astype(np.int64)
-    if segment.count_of(forms) * 16 > segment.n_tokens:  # looking at every token is quicker than sorting
-        wanted = np.zeros(segment.n_forms, bool)
-        wanted[forms] = True
-        return np.flatnonzero(wanted[segment.codes])
-    return np.sort(segment.positions_of(forms)).astype(np.int64)
 
 
 def _is_one_of(codes: np.ndarray, wanted: np.ndarray, n_forms: int) -> np.ndarray:

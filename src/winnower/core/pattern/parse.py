@@ -40,8 +40,9 @@ MAX_DEPTH = 4
 MAX_CONDITIONS = 10
 _STAR, _ONE = "\uab30", "\uab31"  # two letters that no text is expected to hold
 _HARMLESS = set(" \t\u00a0.,;:!?*/()[]{}'’‘–—-…\"“”„«»|")
-_PLAIN_WORD = re.compile(r"[a-z0-9]+(?:['-][a-z0-9]+)*\Z", re.IGNORECASE)
-_PLAIN_BEGINNING = re.compile(r"[a-z0-9]+(?:['-][a-z0-9]+)*\*\Z", re.IGNORECASE)
+# an apostrophe can part words, see core/tokens/elision.py
+_PLAIN_WORD = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*\Z", re.IGNORECASE)
+_PLAIN_BEGINNING = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*\*\Z", re.IGNORECASE)
 
 
 @lru_cache(maxsize=40_000)
@@ -180,6 +181,9 @@ class _Parser:
                 continue
             found = self.items(sign, depth)
             for item in found:
+                if items and not waiting and (joined := _joined(items[-1], item)):
+                    items[-1] = joined
+                    continue
                 if items:
                     gaps.append(waiting.given if waiting else (0, 0))  # type: ignore[arg-type]
                     waiting = None
@@ -219,6 +223,15 @@ class _Parser:
         return sign.value
 
 
+def _joined(before: Piece | Choice, item: Piece | Choice) -> Piece | None:
+    """Characters next to characters are one run: a space between them is none in the texts."""
+    if not isinstance(before, Piece) or not isinstance(item, Piece):
+        return None
+    if before.kind != "characters" or item.kind != "characters":
+        return None
+    return Piece(before.form + item.form, "characters")
+
+
 def _flat(options: list[Sequence | None]) -> list[Sequence]:
     """A bracket that is all there is of an option gives its options to the choice around it."""
     out: list[Sequence] = []
@@ -256,26 +269,34 @@ def _words(sign: Lexeme, source: str) -> list[Piece]:
         marked = marked.replace("*", _STAR).replace("?", _ONE)
     words = tokens_of(marked)
     _refuse_stray_signs(marked, words, sign.at, source)
+    if sign.kind == "quoted":
+        return [Piece(form) for form, _ in words]
     found = _with_their_signs(words)
     return [_piece(form, sign.at + at, source) for form, at in found]
 
 
 def _with_their_signs(words: list[tuple[str, int]]) -> list[tuple[str, int]]:
-    """Signs belong to the word they touch: 1.5* begins like a number. Beside a character of a script without spaces
-    every character is a word, so that a star there stands for nothing: 経済* is 経済 and whatever follows."""
+    """Signs belong to the word they touch: 1.5* begins like a number. Words of a script without spaces are joined again,
+    since what is found may begin and end inside words; a star there stands for nothing: 経済* is 経済 and whatever
+    follows."""
     out: list[tuple[str, int]] = []
     for form, at in words:
-        if out and set(form) <= {_STAR, _ONE} and out[-1][1] + len(out[-1][0]) == at:
-            before, where = out[-1]
-            if not is_unspaced(before[-1]):
-                out[-1] = (before + form, where)
-                continue
-            if set(form) == {_STAR}:
-                continue
-        if out and out[-1][0] == _STAR and out[-1][1] + 1 == at and is_unspaced(form[0]):
-            out.pop()
-        out.append((form, at))
+        before, where = out[-1] if out else ("", 0)
+        if not before or where + len(before) != at:
+            out.append((form, at))
+        elif set(form) <= {_STAR, _ONE}:
+            out[-1] = (before + (form.replace(_STAR, "") if _is_characters(before) else form), where)
+        elif is_unspaced(form[0]) and (_is_characters(before) or set(before) <= {_STAR, _ONE}):
+            out[-1] = (before.replace(_STAR, "") + form, where)
+        else:
+            out.append((form, at))
     return out
+
+
+def _is_characters(form: str) -> bool:
+    """Whether it is a run of a script without spaces, with ? in it perhaps."""
+    letters = form.replace(_ONE, "")
+    return bool(letters) and is_unspaced(letters[0])
 
 
 def _refuse_stray_signs(marked: str, words: list[tuple[str, int]], base: int, source: str) -> None:
@@ -293,6 +314,8 @@ def _refuse_stray_signs(marked: str, words: list[tuple[str, int]], base: int, so
 
 
 def _piece(form: str, at: int, source: str) -> Piece:
+    if _is_characters(form):
+        return Piece(form.replace(_ONE, "?"), "characters")
     if _STAR not in form and _ONE not in form:
         return Piece(form)
     written = form.replace(_STAR, "*").replace(_ONE, "?")

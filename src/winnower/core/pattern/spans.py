@@ -7,6 +7,8 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
+from winnower.core.index import Segment
+
 Side = Literal["left", "right"]
 
 
@@ -99,3 +101,22 @@ def leftmost(start: np.ndarray, length: int) -> np.ndarray:
             keep[at] = True
             at = int(after[at])
     return start[keep]
+
+
+def in_one_sentence(segment: Segment, first: np.ndarray, last: np.ndarray) -> np.ndarray:
+    """Whether tokens lie in one sentence: words in a row do not run on over its end, here as in word lists."""
+    starts, n = segment.sentence_start, segment.n_tokens
+    found: np.ndarray = place_in(starts, first, n, "right") == place_in(starts, last, n, "right")
+    return found
+
+
+def positions_in_order(segment: Segment, forms: np.ndarray) -> np.ndarray:
+    """int64 positions of all tokens of these forms, ascending."""
+    if len(forms) == 1:
+        single: np.ndarray = segment.positions_of(forms).astype(np.int64)
+        return single
+    if segment.count_of(forms) * 16 > segment.n_tokens:  # looking at every token is quicker than sorting
+        wanted = np.zeros(segment.n_forms, bool)
+        wanted[forms] = True
+        return np.flatnonzero(wanted[segment.codes])
+    return np.sort(segment.positions_of(forms)).astype(np.int64)

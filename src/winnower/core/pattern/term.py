@@ -11,18 +11,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeGuard
 
-PieceKind = Literal["word", "open", "expression"]
+PieceKind = Literal["word", "open", "expression", "characters"]
 Relation = Literal["near", "before", "after", "part-of"]
 
 
 @dataclass(frozen=True)
 class Piece:
-    """What one token must be.
+    """What one token must be, or which characters must stand in a row.
 
     ``kind`` is "word" (as it stands), "open" (* any characters, none included, ? exactly one) or
-    "expression" (a regular expression for the whole token).
+    "expression" (a regular expression for the whole token). "characters" are those of a script without spaces
+    (? any one), which may begin and end inside words: where words end there is nothing a reader sees.
     """
 
     form: str
@@ -43,7 +44,12 @@ class Sequence:
     @property
     def is_phrase(self) -> bool:
         """Only words, each next to the other."""
-        return all(isinstance(item, Piece) for item in self.items) and not any(map(any, self.gaps))
+        return all(map(is_one_token, self.items)) and not any(map(any, self.gaps))
+
+
+def is_one_token(item: Piece | Choice) -> TypeGuard[Piece]:
+    """Whether what an item stands for is one token."""
+    return isinstance(item, Piece) and item.kind != "characters"
 
 
 @dataclass(frozen=True)
@@ -105,7 +111,7 @@ class Term:
     def single(self) -> bool:
         """Every hit is one token, and no condition must be looked at."""
         return not self.conditions and all(
-            len(option.items) == 1 and isinstance(option.items[0], Piece) for option in self.head.options
+            len(option.items) == 1 and is_one_token(option.items[0]) for option in self.head.options
         )
 
 

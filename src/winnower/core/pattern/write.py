@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from winnower.core.pattern.lexemes import MAX_GAP
 from winnower.core.pattern.term import Choice, Condition, Piece, Sequence, Term
+from winnower.core.tokens import is_unspaced
 
 _PLAIN = re.compile(r"[^\s\"“”„()|\[\]/*?:]+\Z")
 _OPEN = re.compile(r"[^\s\"“”„()|\[\]/:]+\Z")
@@ -53,6 +54,10 @@ def write_gap(gap: tuple[int, int]) -> str:
 def write_piece(piece: Piece) -> str:
     if piece.kind == "expression":
         return "/" + piece.form.replace("/", "\\/") + "/"
+    if piece.kind == "characters":
+        return piece.form
+    if piece.kind == "word" and is_unspaced(piece.form[0]):
+        return f'"{piece.form}"'  # without the marks it would be found inside other words, too
     if (_OPEN if piece.open else _PLAIN).match(piece.form):
         return piece.form
     if re.match(r"(?:https?://|www\.)[^\s()|\[\"“”„*?]+\Z", piece.form):

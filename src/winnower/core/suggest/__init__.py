@@ -10,6 +10,7 @@ from winnower.core.suggest.category import (
     words_of,
 )
 from winnower.core.suggest.company import Company, build_company
+from winnower.core.suggest.compounds import compounds
 from winnower.core.suggest.mixed import MixedCompany, hits_of_kind, mixed_company, mixed_terms
 from winnower.core.suggest.suggest import REASONS, Suggestion, in_the_same_company, suggest
 from winnower.core.suggest.typical import typical_words
@@ -22,6 +23,7 @@ __all__ = [
     "synonyms",
     "suggest_for",
     "caught_folds",
+    "compounds",
     "by_hits",
     "Sources",
     "LEAST_JUDGED",

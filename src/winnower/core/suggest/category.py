@@ -12,6 +12,7 @@ from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.pattern import Singles, Term
 from winnower.core.places import Places
 from winnower.core.suggest.company import Company
+from winnower.core.suggest.compounds import compounds
 from winnower.core.suggest.suggest import Suggestion, in_the_same_company, suggest
 from winnower.core.suggest.typical import typical_words
 from winnower.core.suggest.variants import other_forms, variants
@@ -78,6 +79,8 @@ def suggest_for(
         found["form"] = by_hits(forms, hits)
     if words:
         found["spelling"] = by_hits(variants(words, lexicon, hits, left_out, sources.language), hits)
+        joined = compounds(words, lexicon, hits, left_out, sources.language)
+        found["compound"] = by_hits(joined, hits)
     if words and sources.company is not None:
         found["company"] = in_the_same_company(words, lexicon, sources.company, hits, left_out)
     if words and sources.synonyms_of is not None:

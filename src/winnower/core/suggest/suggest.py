@@ -11,7 +11,7 @@ from winnower.core.index import KINDS, Lexicon
 from winnower.core.suggest.company import Company
 
 #: Kinds of reasons, in the order in which they are offered.
-REASONS = ("form", "spelling", "company", "synonym", "typical")
+REASONS = ("form", "spelling", "compound", "company", "synonym", "typical")
 LEAST_ALIKE = 0.35
 
 

@@ -2,7 +2,7 @@
 
 A token is a run of letters, digits and marks with inner apostrophes and hyphens. A web address, an
 e-mail address, a hashtag, a mention, a number with its separators and an emoji are one token each;
-scripts written without spaces give one token per character. Signs of trade such as ® are no emoji, a
+in scripts written without spaces a run of characters is cut into words (unspaced.py). Signs of trade such as ® are no emoji, a
 soft hyphen parts no word, a hashtag may be in any script.
 """
 
@@ -21,7 +21,7 @@ TOKEN = "|".join(
         r"[0-9#*]\x{FE0F}?\x{20E3}",
         r"\p{N}+(?:[.,]\p{N}+)+",
         rf"{_LETTER}+(?:{_JOINER}{_LETTER}+)*",
-        rf"[{UNSPACED}]\p{{M}}*",
+        rf"[{UNSPACED}][{UNSPACED}\p{{M}}]*",
         r"\p{Regional_Indicator}{2}",
         r"\x{1F3F4}[\x{E0020}-\x{E007E}]+\x{E007F}",
         rf"{_PICTURE}(?:\x{{200D}}{_PICTURE})*",

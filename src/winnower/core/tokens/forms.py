@@ -2,34 +2,44 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 
 _SAME = str.maketrans({"’": "'", "ʼ": "'", "\u2010": "-", "\u2011": "-", "\u00ad": None, "\ufe0f": None})
+#: Letters and digits as wide as a Chinese character, and narrow Japanese letters, by their plain forms (NFKC).
+_WIDE = re.compile("[\uff10-\uff19\uff21-\uff3a\uff41-\uff5a\uff66-\uff9f]+")
+#: The Arabic sign that only stretches a word.
+_TATWEEL = "\u0640"
 
 
 def fold(token: str) -> str:
     """The form that counting compares when case is ignored: typographic apostrophes become plain, soft hyphens
-    and the signs that choose how an emoji is drawn go, the Turkish capital İ is an i.
+    and the signs that choose how an emoji is drawn go, the Turkish capital İ is an i, wide letters and digits are plain.
 
-    >>> fold("Don’t"), fold("İZMİR"), fold("❤️") == fold("❤")
-    ("don't", 'izmir', True)
+    >>> fold("Don’t"), fold("İZMİR"), fold("❤️") == fold("❤"), fold("ＥＵ２")
+    ("don't", 'izmir', True, 'eu2')
     """
     if token.isascii():
         return token.lower()
+    if _WIDE.search(token):
+        token = _WIDE.sub(lambda found: unicodedata.normalize("NFKC", found[0]), token)
     folded = token.replace("İ", "i").casefold()
     return unicodedata.normalize("NFC", folded).translate(_SAME)
 
 
 def bare(token: str) -> str:
-    """``fold`` without accents, for terms that ignore them.
+    """``fold`` without accents, the vowel signs of Arabic and Hebrew, and what stretches Arabic words; for terms that
+    ignore them.
 
-    >>> bare("Café")
-    'cafe'
+    >>> bare("Café"), bare("مُحَمَّد") == bare("محمد")
+    ('cafe', True)
     """
     if token.isascii():
         return token.lower()
     parts = unicodedata.normalize("NFD", fold(token))
-    return unicodedata.normalize("NFC", "".join(c for c in parts if not unicodedata.combining(c)))
+    return unicodedata.normalize(
+        "NFC", "".join(c for c in parts if not unicodedata.combining(c) and c != _TATWEEL)
+    )
 
 
 def plain_apostrophes(token: str) -> str:

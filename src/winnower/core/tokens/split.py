@@ -9,7 +9,12 @@ from functools import lru_cache
 import numpy as np
 import polars as pl
 
+from winnower.core.tokens import elision
 from winnower.core.tokens import expressions as expr
+from winnower.core.tokens.unspaced import words_of_run
+
+#: Pieces that can hold several words.
+_SEVERAL = rf"{elision.SIGN}|^[{expr.UNSPACED}]."
 
 
 @dataclass(frozen=True)
@@ -17,7 +22,7 @@ class TokenBatch:
     """The tokens of a batch of texts, in text order.
 
     codes            int32, one per token: place of its surface form in ``vocabulary``
-    vocabulary       surface forms, in order of first appearance
+    vocabulary       surface forms, each once
     text_start       int64, n_texts + 1: tokens of text i are text_start[i] to text_start[i + 1]
     char_start       int32, one per token: code points from the start of its text
     sentence_start   int32, sorted: token positions at which a sentence begins
@@ -42,13 +47,10 @@ def split_texts(texts: Sequence[str] | pl.Series) -> TokenBatch:
     series = pl.Series("text", texts, dtype=pl.String)
     pieces_of_text = series.str.extract_all(expr.PIECE)
     piece_count = pieces_of_text.list.len().to_numpy().astype(np.int64)
+    codes, vocabulary = _encoded(pieces_of_text.explode().drop_nulls())
+    codes, vocabulary, piece_count = _with_words_parted(codes, vocabulary, piece_count)
     piece_start = np.concatenate([[0], np.cumsum(piece_count)])
-    pieces = pieces_of_text.explode().drop_nulls()
-    encoded = pieces.to_arrow().dictionary_encode()
-    codes = encoded.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False)
-    vocabulary = pl.from_arrow(encoded.dictionary)
-    assert isinstance(vocabulary, pl.Series)
-    is_token = vocabulary.str.contains(expr.IS_TOKEN).to_numpy()
+    is_token = vocabulary.str.contains(f"{expr.IS_TOKEN}|{elision.IS_ELIDED}").to_numpy()
     length = vocabulary.str.len_chars().to_numpy().astype(np.int32)
 
     token_piece = np.flatnonzero(is_token[codes]) if len(codes) else np.empty(0, np.int64)
@@ -61,7 +63,9 @@ def split_texts(texts: Sequence[str] | pl.Series) -> TokenBatch:
     sentences, paragraphs = _boundaries(
         series, vocabulary, codes, token_piece, is_token, text_start, text_of_token
     )
-    kept = np.flatnonzero(is_token)
+    used = np.zeros(len(vocabulary), bool)
+    used[codes] = True
+    kept = np.flatnonzero(is_token & used)
     new_code = np.full(len(vocabulary), -1, np.int32)
     new_code[kept] = np.arange(len(kept), dtype=np.int32)
     return TokenBatch(
@@ -71,6 +75,52 @@ def split_texts(texts: Sequence[str] | pl.Series) -> TokenBatch:
         char_start=char_start,
         sentence_start=sentences,
         paragraph_start=paragraphs,
+    )
+
+
+def _encoded(pieces: pl.Series) -> tuple[np.ndarray, pl.Series]:
+    """int32 codes of strings, and the strings they stand for."""
+    encoded = pieces.to_arrow().dictionary_encode()
+    vocabulary = pl.from_arrow(encoded.dictionary)
+    assert isinstance(vocabulary, pl.Series)
+    return encoded.indices.to_numpy(zero_copy_only=False).astype(np.int32, copy=False), vocabulary
+
+
+def _words_in(piece: str) -> Sequence[str]:
+    """The words of a piece that _SEVERAL looks like, one after the other."""
+    return words_of_run(piece) if is_unspaced(piece[0]) else elision.parted(piece)
+
+
+def _with_words_parted(
+    codes: np.ndarray, vocabulary: pl.Series, piece_count: np.ndarray
+) -> tuple[np.ndarray, pl.Series, np.ndarray]:
+    """Pieces of several words (elided ones, runs of scripts without spaces) as these words: codes, vocabulary, and how
+    many of each text."""
+    several = np.flatnonzero(vocabulary.str.contains(_SEVERAL).to_numpy())
+    words = {int(at): _words_in(vocabulary[int(at)]) for at in several}
+    words = {at: parts for at, parts in words.items() if len(parts) > 1}
+    if not words:
+        return codes, vocabulary, piece_count
+    flat = [part for parts in words.values() for part in parts]
+    places, joined = _encoded(pl.concat([vocabulary, pl.Series(flat, dtype=pl.String)]))
+    # the parts of each code, one after the other: of most itself alone
+    size = np.ones(len(vocabulary), np.int64)
+    size[list(words)] = [len(parts) for parts in words.values()]
+    start = np.concatenate([[0], np.cumsum(size)])
+    parts_of = np.empty(int(start[-1]), np.int32)
+    whole = np.ones(len(parts_of), bool)
+    changed = np.repeat(np.isin(np.arange(len(vocabulary)), list(words)), size)
+    whole[changed] = False
+    parts_of[whole] = places[: len(vocabulary)][size == 1]
+    parts_of[changed] = places[len(vocabulary) :]
+    of_piece = size[codes]
+    ends = np.cumsum(of_piece)
+    within = np.arange(int(ends[-1])) - np.repeat(ends - of_piece, of_piece)
+    text_ends = np.concatenate([[0], ends])[np.cumsum(piece_count)]
+    return (
+        parts_of[np.repeat(start[codes], of_piece) + within],
+        joined,
+        np.diff(text_ends, prepend=0),
     )
 
 
@@ -84,15 +134,16 @@ def tokens_of(text: str) -> list[tuple[str, int]]:
     pieces = pl.Series([text], dtype=pl.String).str.extract_all(expr.PIECE).explode().drop_nulls()
     found, at = [], 0
     for piece, is_token in zip(pieces.to_list(), pieces.str.contains(expr.IS_TOKEN).to_list(), strict=True):
-        if is_token:
-            found.append((piece, at))
-        at += len(piece)
+        for part in _words_in(piece) if is_token else (piece,):
+            if is_token:
+                found.append((part, at))
+            at += len(part)
     return found
 
 
 @lru_cache(maxsize=4_096)
 def is_unspaced(character: str) -> bool:
-    """Whether a character belongs to a script without spaces, of which every character is a token."""
+    """Whether a character belongs to a script without spaces."""
     return bool(pl.Series([character]).str.contains(f"^[{expr.UNSPACED}]")[0])
 
 

@@ -15,6 +15,7 @@ const REASON = (one: Schema["SuggestionPublic"]) =>
     form: `another form of ${one.like}`,
     spelling: `spelled like ${one.like}`,
     company: `same company as ${one.like}`,
+    compound: `compound of ${one.like}`,
     synonym: `synonym of ${one.like}`,
     typical: "typical of hits judged right",
   })[one.reason];

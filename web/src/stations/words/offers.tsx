@@ -8,7 +8,12 @@ import { languageName } from "../../lib/terms";
 import { Button, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 
-const REASONS = { form: "other forms", spelling: "other spellings", synonym: "synonyms" } as const;
+const REASONS = {
+  form: "other forms",
+  spelling: "other spellings",
+  compound: "compounds",
+  synonym: "synonyms",
+} as const;
 
 /** Other forms, spellings and synonyms of the words of a search, with their hits, to tick and take in. */
 export function Offers({ query, onQuery }: { query: string; onQuery: (query: string) => void }) {
@@ -79,7 +84,7 @@ export function Offers({ query, onQuery }: { query: string; onQuery: (query: str
           <div className="text-ink2">
             <b className="text-ink">{one.word}</b> {whole(one.hits)}
           </div>
-          {(["form", "spelling", "synonym"] as const).map((reason) => {
+          {(["form", "spelling", "compound", "synonym"] as const).map((reason) => {
             const some = one.offers.filter((offer) => offer.reason === reason);
             return some.length ? (
               <div key={reason} className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-0.5">
