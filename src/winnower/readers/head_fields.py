@@ -36,16 +36,23 @@ def head_lines(document: Document, speakers: bool) -> list[HeadLine]:
     """
     names = set(find_speakers(document)) if speakers else set()
     if names:
-        return _of_transcript(document, names)
+        return _once(_of_transcript(document, names))
     # what a reader has found out by itself is surer than such lines; in a mail they are those of another one
     if document.fields or document.date:
         return []
-    return _of_article(document.body)
+    return _once(_of_article(document.body))
+
+
+def _once(lines: list[HeadLine]) -> list[HeadLine]:
+    """The first line of each field: what is said a second time stays in the words."""
+    first: dict[str, HeadLine] = {}
+    for line in lines:
+        first.setdefault(line.role or line.name, line)
+    return list(first.values())
 
 
 def with_head_fields(document: Document, names: Collection[str] | None, speakers: bool = False) -> Document:
-    """The text without its head lines of these names (all where None), which are its fields then. What is said a
-    second time stays in its words."""
+    """The text without its head lines of these names (all where None), which are its fields then."""
     lines = head_lines(document, speakers)
     if names is not None:
         lines = [line for line in lines if line.name in names or not line.name]
@@ -57,12 +64,10 @@ def with_head_fields(document: Document, names: Collection[str] | None, speakers
     for line in lines:
         if line.role in known:
             if known[line.role] and line.role != "title":
-                continue
+                continue  # the reader has found it elsewhere
             known[line.role] = line.value
         else:
             column = line.role.capitalize() if line.role in _COLUMNS else line.name
-            if column in fields:
-                continue
             fields[column] = line.value
         cuts.append((line.start, line.end - line.start))
     found = without_stretches(document, cuts)
