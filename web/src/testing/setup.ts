@@ -1,4 +1,8 @@
-/** What browsers have and the simulated page has not. */
+/** What browsers have and the simulated page has not; and patience, for tests on a busy machine. */
+import { configure } from "@testing-library/dom";
+
+configure({ asyncUtilTimeout: 20_000 });
+
 if (typeof window !== "undefined") {
   const Whole = globalThis.Request;
   // an address without a host is one of this page
@@ -25,5 +29,3 @@ if (typeof window !== "undefined") {
   };
   window.HTMLCanvasElement.prototype.getContext = (() => pen) as never;
 }
-
-export {};
