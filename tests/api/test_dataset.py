@@ -77,6 +77,24 @@ def test_texts_with_their_values_counts_codes_and_tone(data, coding, filled):
     )
 
 
+def test_codes_as_0_and_1_and_by_the_words_they_cover(data, coding, filled):
+    coding.make("Loss")
+    coding.make("Herds", under="Loss")
+    coding.code("Nine pages", "The lambs are gone", "Loss")
+    coding.code("Nine pages", "forty lambs", "Herds")
+    coding.code("Nine pages", "lost forty lambs", "Herds")
+    asked = {"targets": [{"kind": "codes"}]}
+    loss, herds = "code_loss", "code_loss_herds"
+    for counted, first in (("hits", [3, 2]), ("flags", [1, 1]), ("words", [7, 3])):
+        found = data(**asked, counted=counted)
+        assert [column(found, name)[0] for name in (loss, herds)] == first
+        assert column(found, loss)[1:] == [0] * 4
+    sentences = data(**asked, rows="sentence", counted="words")
+    assert column(sentences, loss)[:2] == [4, 3]
+    about = next(one for one in data(**asked, counted="flags")["columns"] if one["name"] == loss)
+    assert about["values"] == "0, 1" and about["how"].startswith("1 where the row has passages of “Loss”")
+
+
 def test_sentences_passages_and_decisions(data, coding, colleague, filled):
     coding.make("Loss")
     coding.make("Herds")
@@ -252,6 +270,8 @@ def test_a_respondent_is_a_row_with_answers_and_counts_side_by_side(data, export
     assert column(questions, "question") == [None, "lost", "next"]  # R1 answered both
     told = next(one["how"] for one in questions["columns"] if one["name"] == "question")
     assert told == "The value of the row’s texts. Empty in 1 row whose texts differ."
+    flags = data(**asked | {"counted": "flags"})
+    assert column(flags, "lost_lambs") == [1, 0, None] and column(flags, "next_lambs") == [1, None, 0]
     frame = pl.read_csv(io.BytesIO(unpacked(export("csv", **asked))["data.csv"]))
     assert frame.height == 3 and frame["lost_lambs"].to_list() == [2, 0, None]
 

@@ -23,6 +23,7 @@ from winnower.core.dataset.columns import Located, values_at
 from winnower.core.index import TokenIndex
 from winnower.core.index.build import build_segment
 from winnower.core.places import Places
+from winnower.core.places.stretches import covered_words
 from winnower.core.scope import (
     NO_DATE,
     CategoryColumn,
@@ -121,6 +122,47 @@ def test_hits_that_touch_a_stretch(places, stretch, tmp_path_factory):
     low, high = stretch[0], stretch[0] + stretch[1]
     expected = sum(one < high and one + many > low for one, many in places) if high > low else 0
     assert located.within(np.array([low]), np.array([high])).tolist() == [expected]
+
+
+@given(
+    places=st.lists(st.tuples(st.integers(0, 3), st.integers(0, 5), st.integers(0, 5)), max_size=8),
+    stretch=st.tuples(st.integers(0, 9), st.integers(0, 9)),
+)
+def test_words_that_lie_in_a_place_are_counted_once(places, stretch, tmp_path_factory):
+    texts = [["One - two 🐾. Three."], ["Five. Six seven.", "", "Eight"]]
+    folder = tmp_path_factory.mktemp("covered")
+    index = TokenIndex(
+        [build_segment(folder / str(at), range(len(part)), part) for at, part in enumerate(texts)]
+    )
+    tokens = [
+        (at, token, segment.vocabulary["is_word"][int(segment.codes[token])])
+        for at, segment in enumerate(index.segments)
+        for token in range(segment.n_tokens)
+    ]
+    kept = []
+    for text, low, size in places:
+        at = 0 if text == 0 else 1
+        segment = index.segments[at]
+        local = text - int(index.base[at])
+        begin, end = int(segment.text_start[local]), int(segment.text_start[local + 1])
+        start = min(begin + low, end)
+        kept.append((text, start, min(size, end - start)))
+    found = covered_words(
+        Places(*(np.array(side, np.int64) for side in zip(*kept, strict=True)))
+        if kept
+        else Places.joined([]),
+        index,
+    )
+    inside = {
+        (0 if text == 0 else 1, token) for text, start, size in kept for token in range(start, start + size)
+    }
+    expected = [
+        place for place, (at, token, is_word) in enumerate(tokens) if is_word and (at, token) in inside
+    ]
+    assert found.tolist() == expected
+    low, high = min(stretch), max(stretch)
+    within = Located(found, found + 1).within(np.array([low]), np.array([high]))
+    assert within.tolist() == [sum(low <= place < high for place in expected)]
 
 
 def test_values_of_every_kind_with_what_is_missing():

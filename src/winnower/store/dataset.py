@@ -168,7 +168,7 @@ def _unit_data(desk: _Desk) -> Data:
     ]
     columns.insert(1, texts_column(desk.names, units))
     for short, target in _targets(desk):
-        columns += summed_columns(desk.names, short, target, corpus, units, desk.mask)
+        columns += summed_columns(desk.names, short, target, corpus, units, desk.mask, request.counted)
     if request.words:
         ids = corpus.columns.text_id[units.texts.text].tolist()
         found = {
@@ -319,7 +319,7 @@ def _field_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
 def _target_columns(desk: _Desk, rows: DataRows) -> list[DataColumn]:
     found = []
     for short, target in _targets(desk):
-        found += target_columns(desk.names, short, target, desk.corpus, rows, desk.mask)
+        found += target_columns(desk.names, short, target, desk.corpus, rows, desk.mask, desk.request.counted)
     return found
 
 

@@ -6133,6 +6133,12 @@ export interface components {
             /** Tone */
             tone?: number | null;
             /**
+             * Counted
+             * @default hits
+             * @enum {string}
+             */
+            counted: "hits" | "flags" | "words";
+            /**
              * Scope
              * @default []
              */

@@ -18,6 +18,8 @@ export interface Wanted {
   /** A word list for tone, 0 the one that ships; none where null. */
   tone: number | null;
   words: boolean;
+  /** What stands in a column of counts. */
+  counted: DataRequest["counted"];
   /** Fields of several values also as columns of 0 and 1. */
   spread: boolean;
   /** The field whose values are rows, and the one whose values stand side by side, where a row is a unit. */
@@ -33,6 +35,7 @@ export const USUAL: Wanted = {
   codes: false,
   tone: null,
   words: false,
+  counted: "hits",
   spread: false,
   unit: null,
   across: null,
@@ -70,6 +73,7 @@ export function requestOf(wanted: Wanted, scope: readonly Condition[]): DataRequ
         : []),
     ],
     words: wanted.words,
+    counted: wanted.counted,
     spread: wanted.rows !== "unit" && wanted.spread,
     unit: wanted.rows === "unit" ? wanted.unit : null,
     across: wanted.rows === "unit" ? wanted.across : null,

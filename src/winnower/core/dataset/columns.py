@@ -12,9 +12,11 @@ import numpy as np
 import polars as pl
 
 from winnower.core.compare.targets import Corpus, Target
+from winnower.core.dataset.request import Counted
 from winnower.core.dataset.rows import DataRows
 from winnower.core.index import TokenIndex
 from winnower.core.places import Places
+from winnower.core.places.stretches import covered_words
 from winnower.core.scope import (
     NO_DATE,
     CategoryColumn,
@@ -203,28 +205,46 @@ class Located:
 
 
 def target_columns(
-    names: Names, short: str, target: Target, corpus: Corpus, rows: DataRows, mask: np.ndarray
+    names: Names,
+    short: str,
+    target: Target,
+    corpus: Corpus,
+    rows: DataRows,
+    mask: np.ndarray,
+    counted: Counted = "hits",
 ) -> list[DataColumn]:
-    """For each row of a target a column: how many of its hits touch each row."""
+    """For each row of a target a column: how many of its hits touch each row, whether one does, or how many words of
+    each row lie in one."""
     what = "passages" if target.nouns[0] == "code" else "hits"
     version = f", version {target.version}" if target.version is not None else ""
+    how = {
+        "hits": "Counted: {what} of “{label}” in the row",
+        "flags": "1 where the row has {what} of “{label}”, 0 where it has none",
+        "words": "Counted: words of the row that lie in {what} of “{label}”, each once",
+    }[counted]
     found = []
     for at, row in enumerate(target.rows):
-        hits = Located.of(target.places([at], corpus, mask), corpus.index)
+        places = target.places([at], corpus, mask)
         about = About(
             names.of(f"{short} {row.label}"),
             row.label,
             "whole number",
-            "0 and more",
-            f"Counted: {what} of “{row.label}” in the row ({target.name}{version}).",
+            "0, 1" if counted == "flags" else "0 and more",
+            f"{how.format(what=what, label=row.label)} ({target.name}{version}).",
         )
-        found.append(DataColumn(about, _counter(about.name, hits, rows)))
+        if counted == "words":
+            words = covered_words(places, corpus.index)
+            found.append(DataColumn(about, _counter(about.name, Located(words, words + 1), rows)))
+        else:
+            hits = Located.of(places, corpus.index)
+            found.append(DataColumn(about, _counter(about.name, hits, rows, counted == "flags")))
     return found
 
 
-def _counter(name: str, hits: Located, rows: DataRows) -> Callable[[slice], pl.Series]:
+def _counter(name: str, hits: Located, rows: DataRows, as_flag: bool = False) -> Callable[[slice], pl.Series]:
     def make(some: slice) -> pl.Series:
-        return pl.Series(name, hits.within(rows.low[some], rows.high[some]))
+        within = hits.within(rows.low[some], rows.high[some])
+        return pl.Series(name, np.minimum(within, 1) if as_flag else within)
 
     return make
 

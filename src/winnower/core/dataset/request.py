@@ -15,6 +15,9 @@ from winnower.core.scope import Conditions, Scope
 #: What a row is: a text, a sentence, a coded passage, what one coder decided on one code in one text, or a unit that
 #: several texts belong to, such as a respondent.
 RowsOf = Literal["text", "sentence", "passage", "decision", "unit"]
+#: What stands in the column of a code, category or other row of a target: how many passages or hits, 1 and 0 for whether
+#: there is one, or how many words lie in one.
+Counted = Literal["hits", "flags", "words"]
 MOST_TARGETS = 20
 MOST_FIELDS = 1_000
 
@@ -35,6 +38,7 @@ class DataRequest:
     unit: Annotated[str, MaxLen(80)] | None = None
     across: Annotated[str, MaxLen(80)] | None = None
     tone: int | None = None
+    counted: Counted = "hits"
     scope: Conditions = ()
     version: Literal[1] = 1
 

@@ -17,6 +17,7 @@ from winnower.core.dataset.columns import (
     target_columns,
     values_at,
 )
+from winnower.core.dataset.request import Counted
 from winnower.core.dataset.rows import DataRows
 from winnower.core.errors import ComparisonError
 from winnower.core.scope import FieldDescription
@@ -121,25 +122,33 @@ def texts_column(names: Names, units: UnitRows) -> DataColumn:
 
 
 def summed_columns(
-    names: Names, short: str, target: Target, corpus: Corpus, units: UnitRows, mask: np.ndarray
+    names: Names,
+    short: str,
+    target: Target,
+    corpus: Corpus,
+    units: UnitRows,
+    mask: np.ndarray,
+    counted: Counted = "hits",
 ) -> list[DataColumn]:
-    """For each row of a target its hits in the texts of a unit, for each of the values side by side: empty where the unit
-    has no such text."""
-    of_texts = target_columns(Names(), short, target, corpus, units.texts, mask)
+    """For each row of a target its hits in the texts of a unit (or what else is ``counted``), for each of the values side
+    by side: empty where the unit has no such text."""
+    of_texts = target_columns(Names(), short, target, corpus, units.texts, mask, counted)
     found = []
     for column in of_texts:
         hits = column.make(slice(0, len(units.unit))).to_numpy()
         for label, part in units.parts():
             there = np.bincount(units.unit[part], minlength=len(units)) > 0
             sums = np.bincount(units.unit[part], weights=hits[part], minlength=len(units)).astype(np.int64)
+            if counted == "flags":
+                sums = np.minimum(sums, 1)
             about = About(
                 names.of(f"{label} {column.about.name}" if label else column.about.name),
                 f"{column.about.label}: {label}" if label else column.about.label,
                 "whole number",
-                "0 and more",
-                column.about.how.replace(
-                    "in the row", f"in the row’s texts of “{label}”" if label else "in the row’s texts"
-                ),
+                column.about.values,
+                f"In the row’s texts of “{label}”: {column.about.how}"
+                if label
+                else f"In the row’s texts: {column.about.how}",
             )
             found.append(_ready(about, pl.Series(sums).set(pl.Series(~there), None)))
     return found

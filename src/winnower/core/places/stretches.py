@@ -98,6 +98,24 @@ def words_covered(places: Places, index: TokenIndex) -> tuple[np.ndarray, np.nda
     return np.concatenate(texts), np.concatenate(counted)
 
 
+def covered_words(places: Places, index: TokenIndex) -> np.ndarray:
+    """int64, sorted: the words that lie in one of the places at least, as tokens counted over all segments."""
+    found = [np.empty(0, np.int64)]
+    of_segment = np.searchsorted(index.base, places.text, side="right") - 1
+    before = 0
+    for at, segment in enumerate(index.segments):
+        here = of_segment == at
+        if here.any():
+            low = places.start[here].astype(np.int64)
+            inside = np.zeros(segment.n_tokens + 1, np.int32)
+            np.add.at(inside, low, 1)
+            np.add.at(inside, low + places.length[here], -1)
+            words = segment.vocabulary["is_word"].to_numpy()[segment.codes]
+            found.append(np.flatnonzero((np.cumsum(inside[:-1]) > 0) & words) + before)
+        before += segment.n_tokens
+    return np.concatenate(found)
+
+
 def _words_before(segment: Segment) -> np.ndarray:
     """int64 per token, and one more: the words before it."""
 

@@ -235,6 +235,23 @@ function Sentence({ wanted, onChange }: { wanted: Wanted; onChange: (part: Parti
           else onChange({ runs: turned(wanted.runs) });
         }}
       />
+      {counted.length > 0 && (
+        <>
+          {" "}
+          (
+          <Word
+            label="What is counted"
+            value={wanted.counted}
+            choices={[
+              { value: "hits", label: "how many" },
+              { value: "flags", label: "0 or 1, whether there is one" },
+              { value: "words", label: "how many words they cover" },
+            ]}
+            onChange={(value) => onChange({ counted: value as Wanted["counted"] })}
+          />
+          )
+        </>
+      )}
       {wanted.rows !== "unit" && (
         <>
           ,{" "}
