@@ -13,6 +13,7 @@ from winnower.api.context import Desk, Reading
 from winnower.api.evidence import evidence_page, looked_up, origin_of, places_asked
 from winnower.api.files import EXCEL, download
 from winnower.api.numbers import plain
+from winnower.api.passage_tables import with_variables
 from winnower.api.schemas import words as w
 from winnower.api.words import counts_in_scope, stop_numbers
 from winnower.core.compare import OfSearch, collocates_method
@@ -103,6 +104,7 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
         "source", "date", "title", "speaker", "page", "time", "paragraph", "left", "hit", "right", "place in text",
     )  # fmt: skip
     parts: list[list] = [[] for _ in names]
+    texts_of_rows: list[int] = []
     for first in range(0, min(found.hits, MOST_EXPORTED), 2_000):
         shown, _ = passages(found, corpus.index, first, 2_000, each_hit=True)
         body = dict(all_bodies(desk.session, sorted({p.text_id for p in shown})))
@@ -121,9 +123,12 @@ def export_lines(desk: Reading, asked: w.LinesRequest, form: Literal["csv", "xls
                 text[high : high + CONTEXT_CHARS].replace("\n", " "),
                 low,
             )
+            texts_of_rows.append(p.text_id)
             for part, cell in zip(parts, row, strict=True):
                 part.append(cell)
-    columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
+    columns = with_variables(
+        desk, [Column(name, cells) for name, cells in zip(names, parts, strict=True)], texts_of_rows
+    )
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "concordance.csv", "text/csv; charset=utf-8")
     sorted_by = (

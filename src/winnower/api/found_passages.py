@@ -13,6 +13,7 @@ from winnower.api.codebook import passages_of, texts_in
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import origin_of, standing_public
 from winnower.api.files import EXCEL, WORD, download
+from winnower.api.passage_tables import with_variables
 from winnower.api.passages import values_of
 from winnower.api.schemas import coding as c
 from winnower.api.schemas.variables import Changed
@@ -259,6 +260,7 @@ def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx",
         "from", "to", *(["group"] if asked.group else []),
     )  # fmt: skip
     parts: list[list[Any]] = [[] for _ in names]
+    texts_of_rows: list[int] = []
     for first in range(0, min(found.rows(), MOST_EXPORTED), 1_000):
         for one in _public(desk, found.ids(first, 1_000), found.groups(first, 1_000)):
             row = (
@@ -267,9 +269,12 @@ def export(desk: Reading, asked: c.PassagesRequest, form: Literal["csv", "xlsx",
                 one.strength, one.comment, one.made_at.isoformat(" ", "minutes"), one.start, one.end,
                 *([found.label(one.group)] if one.group is not None else []),
             )  # fmt: skip
+            texts_of_rows.append(one.text_id)
             for part, cell in zip(parts, row, strict=True):
                 part.append(cell)
-    columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
+    columns = with_variables(
+        desk, [Column(name, cells) for name, cells in zip(names, parts, strict=True)], texts_of_rows
+    )
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "passages.csv", "text/csv; charset=utf-8")
     order = f"{'by group, then ' if asked.group else ''}{SORTED[asked.sort]}"

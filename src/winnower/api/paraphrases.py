@@ -8,6 +8,7 @@ from fastapi import APIRouter, Response
 
 from winnower.api.context import Desk, Reading, Seen, Writing
 from winnower.api.files import EXCEL, download
+from winnower.api.passage_tables import with_variables
 from winnower.api.schemas import notes as n
 from winnower.api.schemas.variables import Changed
 from winnower.core.errors import WinnowerError
@@ -118,7 +119,7 @@ def export(desk: Reading, asked: n.ParaphrasesRequest, form: Literal["csv", "xls
     found, total = _found(desk, asked, 0, MOST_EXPORTED)
     book = codebook.codebook_of(desk.session, desk.project.id)
     names = {row.id: " > ".join(book.tree.path(row.id)) for row in book.codes}
-    columns = [
+    own = [
         Column("source", [one.source for one in found]),
         Column("date", [one.date for one in found]),
         Column("title", [one.title for one in found]),
@@ -128,6 +129,7 @@ def export(desk: Reading, asked: n.ParaphrasesRequest, form: Literal["csv", "xls
         Column("by", [one.author for one in found]),
         Column("made", [one.made_at.isoformat(" ", "minutes") for one in found]),
     ]
+    columns = with_variables(desk, own, [one.text_id for one in found])
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "paraphrases.csv", "text/csv; charset=utf-8")
     method = [("Paraphrases", f"{total:,} paraphrases; codes are those given to the very words of each.", "")]

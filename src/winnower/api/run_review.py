@@ -12,6 +12,7 @@ from winnower.api import schemas as s
 from winnower.api.context import Desk, Reading, Writing
 from winnower.api.evidence import origin_of
 from winnower.api.files import EXCEL, download
+from winnower.api.passage_tables import with_variables
 from winnower.api.run_items import items_of_passages
 from winnower.api.schemas import runs as r
 from winnower.core.errors import NotFound, WinnowerError
@@ -140,20 +141,25 @@ def export(
     row = runs.run_of(desk.session, desk.project.id, run_id)
     judged, rows = _queue(desk, row, asked)
     names = (
-        "source", "date", "title", "paragraph", "code", "passage", "reason", "hits", "score",
+        "source", "date", "title", "speaker", "page", "time", "paragraph", "code", "passage", "reason", "hits", "score",
         "verdict", "judged differently",
     )  # fmt: skip
     parts: list[list[str | int | float | None]] = [[] for _ in names]
+    texts_of_rows: list[int] = []
     for some in chunks(rows[:MOST_EXPORTED], 1_000):
         for one in _items(desk, row, judged[some], whole=True):
             said = {1: "right", 0: "wrong", None: None}[one.verdict]
             cells = (
-                one.source, one.date, one.title, one.paragraph, one.name, one.text, one.reason, one.hits, one.score,
+                one.source, one.date, one.title, one.standing.speaker, one.standing.page, one.standing.time,
+                one.paragraph, one.name, one.text, one.reason, one.hits, one.score,
                 said, "yes" if one.differ else None,
             )  # fmt: skip
+            texts_of_rows.append(one.text_id)
             for part, cell in zip(parts, cells, strict=True):
                 part.append(cell)
-    columns = [Column(name, cells) for name, cells in zip(names, parts, strict=True)]
+    columns = with_variables(
+        desk, [Column(name, cells) for name, cells in zip(names, parts, strict=True)], texts_of_rows
+    )
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), "run.csv", "text/csv; charset=utf-8")
     version = f", version {row.version}" if row.version else ""

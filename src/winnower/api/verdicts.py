@@ -10,6 +10,7 @@ from fastapi import APIRouter, Response
 
 from winnower.api.context import Desk, Reading
 from winnower.api.files import EXCEL, download
+from winnower.api.passage_tables import with_variables
 from winnower.api.review import judged_item, passage_of, subject_asked, verdict_public
 from winnower.api.schemas import review as r
 from winnower.core.coding import Standings
@@ -101,7 +102,9 @@ def export_verdicts(
     chosen = shown(found.places, asked.show)
     stands = dict(zip(chosen.select(PLACE).rows(), chosen["stands"].to_list(), strict=True))
     lines = [pair for pair in found.rows if (pair[0].text_id, pair[0].start, pair[0].end) in stands]
-    columns = _columns(desk, lines, asked.kind, stands)
+    columns = with_variables(
+        desk, _columns(desk, lines, asked.kind, stands), [row.text_id for row, _ in lines]
+    )
     file = f"Verdicts on {judged.name}.{form}"
     if form == "csv":
         return download("\ufeff" + listing_csv(columns), file, "text/csv; charset=utf-8")

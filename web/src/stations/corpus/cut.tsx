@@ -105,7 +105,7 @@ export function CutChoice({ lot, onChange }: { lot: Lot; onChange: (values: Part
       </div>
       {cut.head_fields.length > 0 && (
         <fieldset className="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-ink2">
-          <legend className="float-left mr-3">Lines at the top as variables</legend>
+          <legend className="float-left mr-3">Lines at the top taken as fields</legend>
           {cut.head_fields.map((field) => (
             <label key={field.name} className="flex items-center gap-1.5">
               <input
