@@ -1,5 +1,6 @@
 """Groups, versions and files of the codebook; kept questions; samples, progress and lost passages."""
 
+import csv
 import io
 
 import docx
@@ -231,7 +232,8 @@ def test_passages_leave_for_word_under_their_groups(coded, client, at):
         "paragraph" in text and "Losses" in text for _, text in words
     )
     sheet = client.post(f"{at}/passages/export?form=csv", json={"group": "code"}).text
-    assert sheet.splitlines()[0].endswith(",group") and sheet.splitlines()[1].endswith(",Losses")
+    rows = list(csv.DictReader(io.StringIO(sheet.lstrip("\ufeff"))))
+    assert rows[0]["group"] == "Losses"
 
 
 def test_a_sample_is_drawn_tried_and_kept_as_a_set(coded, client, at):
@@ -304,3 +306,22 @@ def test_the_exchange_format_holds_groups(coding, client, at):
     assert [one.get("name") for one in sets] == ["Money", "Hill"]
     known = {one.get("guid"): one.get("name") for one in root.findall(".//{*}Code")}
     assert [known[one.get("guid")] for one in sets[1]] == ["Losses", "Voice"]
+
+
+def test_a_new_code_for_chosen_passages_or_all_found_is_made_in_the_same_step(coded, client, at):
+    losses = {"codes": [coded.codes()["Losses"]["id"]]}
+    found = coded.find(**losses)["passages"]
+    done(
+        client.post(f"{at}/passages/change", json={"passages": [one["id"] for one in found], "new": " Gone "})
+    )
+    assert coded.counts()["Gone"] == (2, 2) and coded.counts()["Losses"] == (0, 0)
+    undo(client, at)
+    assert "Gone" not in coded.codes() and coded.counts()["Losses"] == (2, 2)
+    url = f"{at}/passages/all/change"
+    assert done(client.post(url, json=losses | {"way": "add", "new": "Both"}))["texts"] == 2
+    assert coded.counts()["Both"] == (2, 2) and coded.counts()["Losses"] == (2, 2)
+    undo(client, at)
+    assert "Both" not in coded.codes()
+    problem(client.post(url, json=losses | {"way": "move", "new": "  "}), 422, "Choose the code")
+    problem(client.post(url, json=losses | {"way": "move", "new": "Losses"}), 409, "Losses")
+    assert coded.counts()["Losses"] == (2, 2)

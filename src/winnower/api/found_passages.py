@@ -26,6 +26,8 @@ from winnower.core.places.stretches import spans_of
 from winnower.core.scope import NO_DATE, DateColumn, Split
 from winnower.store import codebook, passages, run_review
 from winnower.store.codebook import Codebook
+from winnower.store.history import Recorder
+from winnower.store.models import CodeRow
 from winnower.store.reading import standings_in
 from winnower.store.texts import bodies
 from winnower.writers.flow import Piece, escaped, pieces_docx
@@ -216,30 +218,36 @@ def one(desk: Reading, passage_id: int) -> c.FoundPassage:
 def change_many(desk: Writing, given: c.PassagesChange) -> Changed:
     """Move passages under another code, or take them off: one step, undone as one."""
     book = codebook.hold_codebook(desk.session, desk.project)
-    name = book.code(given.code_id).name if given.code_id is not None else ""
-    recorder = desk.recorder(
-        f"Move passages to {name}" if name else f"Take {len(given.passages):,} passages off"
-    )
-    code = book.code(given.code_id) if given.code_id is not None else None
+    recorder = desk.recorder("")
+    code = _wanted_code(recorder, book, given.code_id, given.new)
+    recorder.label = f"Move passages to {code.name}" if code else f"Take {len(given.passages):,} passages off"
     changed = run_review.change_any(recorder, desk.project.id, given.passages, code)
     recorder.save()
     return Changed(texts=changed, label=recorder.label)
+
+
+def _wanted_code(recorder: Recorder, book: Codebook, code_id: int | None, new: str) -> CodeRow | None:
+    """The code that passages are to come under, made where only a name is given; None where neither is."""
+    if code_id is not None:
+        return book.code(code_id)
+    return codebook.make_code(recorder, book, new) if new.strip() else None
 
 
 @router.post("/passages/all/change")
 def change_all(desk: Writing, given: c.AllChange) -> Changed:
     """All passages that a question finds put under a code as well, moved under it, or taken off: one step."""
     book = codebook.hold_codebook(desk.session, desk.project)
-    if given.way != "take off" and given.code_id is None:
+    if given.way != "take off" and given.code_id is None and not given.new.strip():
         raise WinnowerError("Choose the code these passages are to come under.")
-    code = book.code(given.code_id) if given.code_id is not None and given.way != "take off" else None
     found = answered(desk, given.model_copy(update={"group": "", "sort": "text"})).passages
     many = f"{len(found):,} passages"
+    recorder = desk.recorder("")
+    code = None if given.way == "take off" else _wanted_code(recorder, book, given.code_id, given.new)
     if code is not None and given.way == "add":
-        recorder = desk.recorder(f"Code {many} as {code.name}")
+        recorder.label = f"Code {many} as {code.name}"
         changed = passages.code_many(recorder, found, code.id)
     else:
-        recorder = desk.recorder(f"Move {many} to {code.name}" if code else f"Take {many} off")
+        recorder.label = f"Move {many} to {code.name}" if code else f"Take {many} off"
         changed = run_review.change_any(recorder, desk.project.id, found.id.tolist(), code)
     recorder.save()
     return Changed(texts=changed, label=recorder.label)

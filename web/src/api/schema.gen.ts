@@ -4403,7 +4403,7 @@ export interface components {
         /**
          * AllChange
          * @description What becomes of all passages that a question finds: put under a code as well, moved under it, or taken off
-         *     their own.
+         *     their own. ``new`` is the name of a code to make for them.
          */
         AllChange: {
             /**
@@ -4467,6 +4467,11 @@ export interface components {
             way: "add" | "move" | "take off";
             /** Code Id */
             code_id?: number | null;
+            /**
+             * New
+             * @default
+             */
+            new: string;
         };
         /** Alternatives */
         Alternatives: {
@@ -9249,13 +9254,18 @@ export interface components {
         };
         /**
          * PassagesChange
-         * @description Passages to move under another code, or to take off where none is given.
+         * @description Passages to move under another code or a ``new`` one of that name, or to take off where none is given.
          */
         PassagesChange: {
             /** Passages */
             passages: number[];
             /** Code Id */
             code_id?: number | null;
+            /**
+             * New
+             * @default
+             */
+            new: string;
         };
         /**
          * PassagesChanged

@@ -229,10 +229,11 @@ class PassagesPage(Model):
 
 class AllChange(PassagesRequest):
     """What becomes of all passages that a question finds: put under a code as well, moved under it, or taken off
-    their own."""
+    their own. ``new`` is the name of a code to make for them."""
 
     way: Literal["add", "move", "take off"]
     code_id: Id | None = None
+    new: str = Field(default="", max_length=2_000)
 
 
 class QuestionKeep(Model):
@@ -379,7 +380,8 @@ class DoneMark(Model):
 
 
 class PassagesChange(Model):
-    """Passages to move under another code, or to take off where none is given."""
+    """Passages to move under another code or a ``new`` one of that name, or to take off where none is given."""
 
     passages: list[PassageId] = Field(min_length=1, max_length=100_000)
     code_id: Id | None = None
+    new: str = Field(default="", max_length=2_000)

@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { api, data } from "../../api/client";
-import { useCodebook, useCodes } from "../../data/coding";
+import { useCodes } from "../../data/coding";
 import { useNoteChanges } from "../../data/notes";
 import { useChange, useProjectId, useScope } from "../../data/project";
 import { plural } from "../../lib/numbers";
 import { originWords } from "../../lib/origin";
-import { Button, Input, Menu, Select } from "../../parts/controls";
+import { Button, Input, Menu } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { type Chosen, CodeChoice } from "./codechoice";
 import type { Found } from "./found";
 import { type Question, sent } from "./question";
 
@@ -21,17 +22,16 @@ export function ChosenBar({
   onNone: () => void;
 }) {
   const project_id = useProjectId();
-  const { codes } = useCodebook();
   const { split } = useCodes();
   const { quote } = useNoteChanges();
   const { tell, fail } = useToast();
   const [fresh, setFresh] = useState("");
   const change = useChange(
-    (code_id: number | null) =>
+    (to: Chosen) =>
       data(
         api.POST("/api/v1/projects/{project_id}/passages/change", {
           params: { path: { project_id } },
-          body: { passages: [...ticked], code_id },
+          body: { passages: [...ticked], ...to },
         }),
       ),
     (done) => {
@@ -51,20 +51,8 @@ export function ChosenBar({
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-tint px-4 py-1.5">
       <b>{plural(ticked.size, "passage")} chosen</b>
-      <Select
-        aria-label="Move to"
-        value=""
-        choices={[
-          { value: "", label: "Move to…" },
-          ...codes.map((one) => ({
-            value: String(one.id),
-            label: `${"\u2007".repeat(one.depth * 2)}${one.name}`,
-          })),
-        ]}
-        onChange={(value) => value && change.mutate(Number(value))}
-        className="w-auto! max-w-[190px]"
-      />
-      <Button onClick={() => change.mutate(null)}>Take off</Button>
+      <CodeChoice label="Move to" onChoose={(to) => change.mutate(to)} className="w-auto! max-w-[190px]" />
+      <Button onClick={() => change.mutate({ code_id: null, new: "" })}>Take off</Button>
       {single !== null && (
         <form
           className="flex items-center gap-1.5"
@@ -121,11 +109,10 @@ export function withOrigin(one: Found): string {
 export function AllMenu({ question, total }: { question: Question; total: number }) {
   const project_id = useProjectId();
   const { scope } = useScope();
-  const { codes } = useCodebook();
   const { tell } = useToast();
   const [way, setWay] = useState<"add" | "move" | null>(null);
   const all = useChange(
-    (given: { way: "add" | "move" | "take off"; code_id: number | null }) =>
+    (given: { way: "add" | "move" | "take off" } & Chosen) =>
       data(
         api.POST("/api/v1/projects/{project_id}/passages/all/change", {
           params: { path: { project_id } },
@@ -138,18 +125,10 @@ export function AllMenu({ question, total }: { question: Question; total: number
   if (way)
     return (
       <span className="flex items-center gap-1.5">
-        <Select
-          aria-label={way === "add" ? "Code all as" : "Move all to"}
-          value=""
-          choices={[
-            { value: "", label: way === "add" ? "Code all as…" : "Move all to…" },
-            ...codes.map((one) => ({
-              value: String(one.id),
-              label: `${"\u2007".repeat(one.depth * 2)}${one.name}`,
-            })),
-          ]}
-          onChange={(value) => {
-            if (value) all.mutate({ way, code_id: Number(value) });
+        <CodeChoice
+          label={way === "add" ? "Code all as" : "Move all to"}
+          onChoose={(to) => {
+            all.mutate({ way, ...to });
             setWay(null);
           }}
           className="w-auto! max-w-[180px]"
@@ -167,7 +146,7 @@ export function AllMenu({ question, total }: { question: Question; total: number
         { label: "Move all to…", onSelect: () => setWay("move") },
         {
           label: "Take all off",
-          onSelect: () => all.mutate({ way: "take off", code_id: null }),
+          onSelect: () => all.mutate({ way: "take off", code_id: null, new: "" }),
           danger: true,
         },
       ]}

@@ -2,8 +2,9 @@
 import { screen } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
 import { type Code, type Passage, settled } from "../../data/coding";
-import { show } from "../../testing/served";
+import { serve, show } from "../../testing/served";
 import { placeBy } from "./codebook";
+import { CodeChoice } from "./codechoice";
 import { CodingLine, ranked } from "./codingline";
 import { wordsAfter, wordsBefore } from "./found";
 import { PLAIN } from "./newcode";
@@ -156,4 +157,20 @@ test("words that begin a note, a paraphrase or a quote are reached by keys", asy
   const { user } = line({ onOther });
   await user.keyboard("{Alt>}n{/Alt}{Alt>}w{/Alt}{Alt>}q{/Alt}");
   expect(onOther.mock.calls.flat()).toEqual(["note", "paraphrase", "quote"]);
+});
+
+test("a list of codes ends with a new one, which is named in its place", async () => {
+  serve({ "GET /codebook": () => ({ codes: CODES }) });
+  const chosen = vi.fn();
+  const { user } = show(<CodeChoice label="Move to" onChoose={chosen} />);
+  await screen.findByRole("option", { name: "Voice" });
+  await user.selectOptions(screen.getByLabelText("Move to"), "Voice");
+  expect(chosen).toHaveBeenLastCalledWith({ code_id: 4, new: "" });
+  await user.selectOptions(screen.getByLabelText("Move to"), "A new code…");
+  await user.keyboard("  Weather {Enter}");
+  expect(chosen).toHaveBeenLastCalledWith({ code_id: null, new: "Weather" });
+  await user.selectOptions(screen.getByLabelText("Move to"), "A new code…");
+  await user.keyboard("W{Escape}");
+  expect(screen.getByLabelText("Move to")).toHaveProperty("value", "");
+  expect(chosen).toHaveBeenCalledTimes(2);
 });
