@@ -31,6 +31,7 @@ from winnower.core.errors import TermError
 from winnower.core.pattern.lexemes import Lexeme, lexemes
 from winnower.core.pattern.term import Choice, Condition, Piece, PieceKind, Sequence, Term, in_a_row
 from winnower.core.tokens import clean, is_unspaced, tokens_of
+from winnower.core.tokens.elision import with_their_signs
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES
 
 MAX_CHARS = 700
@@ -267,7 +268,7 @@ def _words(sign: Lexeme, source: str) -> list[Piece]:
     marked = sign.value
     if sign.kind == "words":
         marked = marked.replace("*", _STAR).replace("?", _ONE)
-    words = tokens_of(marked)
+    words = with_their_signs(tokens_of(marked), marked)
     _refuse_stray_signs(marked, words, sign.at, source)
     if sign.kind == "quoted":
         return [Piece(form) for form, _ in words]

@@ -20,9 +20,9 @@ ELIDED = {
     ),
     "ca": ("d", "l", "m", "n", "s", "t"),
 }  # fmt: skip
-_WORDS = "|".join(
-    sorted({word for words in ELIDED.values() for word in words}, key=lambda word: (-len(word), word))
-)
+_ALL = frozenset(word for words in ELIDED.values() for word in words)
+_SIGNS = ("'", "’", "ʼ")
+_WORDS = "|".join(sorted(_ALL, key=lambda word: (-len(word), word)))
 _VOWEL = "aeiouhàâäáãåæèéêëìíîïòóôöõøœùúûü"
 _BEGINNING = re.compile(
     rf"((?:{_WORDS})['’ʼ])([{_VOWEL}]\w.*|y(?!ou|a$|e$|all).*|[aàeèéoò]$)", re.IGNORECASE | re.DOTALL
@@ -31,6 +31,22 @@ _BEGINNING = re.compile(
 IS_ELIDED = r"^\p{L}{1,8}['’ʼ]$"
 #: What a piece must hold to be looked at; for a linear-time engine.
 SIGN = r"^[\p{L}]{1,7}['’ʼ]\p{L}"
+
+
+def with_their_signs(words: Sequence[tuple[str, int]], term: str) -> list[tuple[str, int]]:
+    """The words of a term, those that are elided with their sign where they stand alone: "l'" is the word that lists show.
+    In a text a sign before a space closes a quotation.
+
+    >>> with_their_signs([("l", 0), ("homme", 3)], "l' homme")
+    [("l'", 0), ('homme', 3)]
+    """
+    out = []
+    for form, at in words:
+        end = at + len(form)
+        alone = term[end + 1 : end + 2].strip() == "" and term[max(at - 1, 0) : at] not in _SIGNS
+        sign = term[end : end + 1]
+        out.append((form + sign, at) if alone and sign in _SIGNS and form.lower() in _ALL else (form, at))
+    return out
 
 
 def parted(piece: str) -> Sequence[str]:
