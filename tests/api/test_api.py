@@ -295,6 +295,23 @@ def test_a_comparison_and_the_passages_under_it_agree(client, at, filled):
     problem(under(client, at, table, None, "Gone"), 404, "no group “Gone”")
 
 
+def test_weights_are_in_the_request_and_what_a_number_opens_is_not_weighted(client, at, filled):
+    (age,) = (one for one in client.get(f"{at}/variables").json() if one["name"] == "Age")
+    plain = client.post(f"{at}/compare", json=of(filled)).json()
+    table = client.post(f"{at}/compare", json=of(filled, weight=age["key"])).json()
+    assert table["comparison"]["weight"] == age["key"]
+    assert any(one["text"].startswith("Weighted by “Age”: 4 texts") for one in table["statements"])
+    assert any("Weights" in one["heading"] for one in table["method"])
+    values = [[cell["value"] for cell in row["cells"]] for row in table["rows"]]
+    assert values != [[cell["value"] for cell in row["cells"]] for row in plain["rows"]]
+    for row in table["rows"]:
+        for group, cell in zip(table["groups"], row["cells"], strict=True):
+            found = under(client, at, table, row["key"], group["label"]).json()
+            assert (found["hits"], found["texts"]) == (cell["hits"], cell["texts"])
+    problem(client.post(f"{at}/compare", json=of(filled, weight="source")), 422, "number")
+    problem(client.post(f"{at}/compare", json=of(filled, weight="v999")), 422, "no field")
+
+
 def test_counting_keeps_nothing_and_exporting_keeps_a_version(client, at, filled):
     versions = f"{at}/dictionaries/{filled}/versions"
     now = client.post(f"{at}/compare", json=of(filled)).json()

@@ -170,7 +170,19 @@ def changes(room: Room, view: ChangesView) -> Changes:
     table = table_of(room.corpus, asked)
     c = asked.comparison
     return room.corpus.kept(
-        ("changes", c.target, c.joined, c.leave, c.texts, c.split, c.counting, c.level, c.seed, view.rows),
+        (
+            "changes",
+            c.target,
+            c.joined,
+            c.leave,
+            c.texts,
+            c.split,
+            c.counting,
+            c.weight,
+            c.level,
+            c.seed,
+            view.rows,
+        ),
         lambda corpus: changes_of(table, view.rows or None, is_dated(c, corpus)),
         room.corpus.scope_fields(c.texts, c.split, *asked.target.fields),
     )

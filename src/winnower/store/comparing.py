@@ -20,7 +20,7 @@ from winnower.core.compare import (
     TermInfluence,
     Tests,
     compare,
-    count_groups,
+    counted_by,
     evidence,
     influence_of_terms,
     is_dated,
@@ -123,7 +123,7 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
     c, ground, target = asked.comparison, asked.ground(corpus), asked.target
     counts = corpus.kept(
         ("counts", *_counted(c)),
-        lambda corpus: count_groups(target, corpus, ground, c.counting),
+        lambda corpus: counted_by(c, target, corpus, ground),
         corpus.scope_fields(c.texts, c.split, *target.fields),
     )
 
@@ -142,7 +142,7 @@ def table_of(corpus: OpenCorpus, asked: Asked) -> Table:
 def _counted(comparison: Comparison) -> tuple[object, ...]:
     """What tells the counts of one comparison from those of another."""
     c = comparison
-    return (c.target, c.joined, c.leave, c.texts, c.split, c.counting)
+    return (c.target, c.joined, c.leave, c.texts, c.split, c.counting, c.weight)
 
 
 def _checked(corpus: OpenCorpus, comparison: Comparison) -> int:

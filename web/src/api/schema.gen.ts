@@ -5822,7 +5822,7 @@ export interface components {
          *     groups. ``target`` names what is counted; it is looked up where the comparison is computed. ``counting`` says whether
          *     hits, or sentences, paragraphs or words with one are counted, ``per`` for how many words a rate of hits is given.
          *     ``reference`` is the label of the group the others are set against by the measures that do that; without one it is
-         *     all other groups together. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
+         *     all other groups together. ``weight`` is the key of a field of numbers that says how much each text counts. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
          *     In its plain form this is the request of the API, the address of the page, the settings in an export, the file of
          *     the command line, and what a finding keeps.
          */
@@ -5888,6 +5888,8 @@ export interface components {
             joined?: components["schemas"]["Joined"][];
             /** Leave */
             leave?: string[];
+            /** Weight */
+            weight?: string | null;
         };
         /**
          * ComparisonView

@@ -16,7 +16,7 @@ from winnower.core.compare.profile import TermProfile, profile_term
 from winnower.core.compare.sentences import statements
 from winnower.core.compare.side_by_side import SideBySide, side_by_side
 from winnower.core.compare.statement import Statement
-from winnower.core.compare.table import Table, compare, is_dated, viewed
+from winnower.core.compare.table import Table, compare, counted_by, is_dated, viewed
 from winnower.core.compare.targets import (
     AnyTarget,
     Corpus,
@@ -73,6 +73,7 @@ __all__ = [
     "collocates_method",
     "compare",
     "count_groups",
+    "counted_by",
     "count_search",
     "counts_of",
     "dictionary_overview",

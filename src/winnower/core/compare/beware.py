@@ -28,7 +28,7 @@ def beware(table: Table) -> list[str]:
 
 def _carried(table: Table) -> list[str]:
     """Cells most of whose hits stand in one text."""
-    counted, rows = table.counts.counted, set(table.tested_rows)
+    counted, rows = table.counts.unweighted, set(table.tested_rows)
     most = np.zeros(counted.totals.size)
     np.maximum.at(most, counted.cell, counted.hits)
     share = np.divide(most, counted.totals.ravel(), out=np.zeros_like(most), where=counted.totals.ravel() > 0)
@@ -74,7 +74,7 @@ def _unequal(table: Table) -> list[str]:
 def _thin(table: Table) -> list[str]:
     rows = list(table.tested_rows)
     counts = table.counts.hits[rows]
-    total, size = counts.sum(1), table.counts.counted.sizes
+    total, size = counts.sum(1), table.counts.unweighted.sizes
     if not size.sum():
         return []
     expected = total[:, None] * (size / size.sum())[None, :]

@@ -11,6 +11,7 @@ from pydantic import TypeAdapter, ValidationError
 from winnower.core.compare.bases import Counting, Per, check_counting
 from winnower.core.compare.measures import measure_named
 from winnower.core.compare.targets import AnyTarget
+from winnower.core.compare.weights import weighed
 from winnower.core.errors import ComparisonError
 from winnower.core.scope import Conditions, Scope, Split
 from winnower.core.scope.plain import problems
@@ -38,7 +39,7 @@ class Comparison:
     groups. ``target`` names what is counted; it is looked up where the comparison is computed. ``counting`` says whether
     hits, or sentences, paragraphs or words with one are counted, ``per`` for how many words a rate of hits is given.
     ``reference`` is the label of the group the others are set against by the measures that do that; without one it is
-    all other groups together. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
+    all other groups together. ``weight`` is the key of a field of numbers that says how much each text counts. Of the rows ``joined`` ones are one, and those in ``leave`` are left out, by their keys.
     In its plain form this is the request of the API, the address of the page, the settings in an export, the file of
     the command line, and what a finding keeps.
     """
@@ -57,6 +58,7 @@ class Comparison:
     reference: Annotated[str, MaxLen(2_000)] | None = None
     joined: Annotated[tuple[Joined, ...], MaxLen(100)] = ()
     leave: Annotated[tuple[str, ...], MaxLen(2_000)] = ()
+    weight: str | None = None
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
 
@@ -65,9 +67,22 @@ class Comparison:
         self._check_numbers(measure_named(self.measure).needs == "numbers")
         if self.measure == "adjusted" and not self.adjust:
             raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
+        self._check_weight()
         fields = [one.field for one in self.adjust]
         if len(set(fields)) < len(fields) or self.split.field in fields:
             raise ComparisonError("A field is held equal once, and not the one that is compared across.")
+
+    def _check_weight(self) -> None:
+        if self.weight is None:
+            return
+        if self.target.kind == "numbers" or self.adjust:
+            raise ComparisonError(
+                "Weights go with rates and shares, and not with means or with other fields held equal."
+            )
+        if measure_named(self.measure).needs == "judged":
+            raise ComparisonError(
+                "What verdicts say is not weighted; take the weights out, or another measure."
+            )
 
     def _check_numbers(self, of_numbers: bool) -> None:
         if self.target.kind != "numbers":
@@ -85,8 +100,8 @@ class Comparison:
 
     @property
     def texts(self) -> Scope:
-        """The scope as a value of its own."""
-        return Scope(self.scope)
+        """The scope as a value of its own; where texts are weighted those with a weight."""
+        return Scope(self.scope if self.weight is None else (*self.scope, weighed(self.weight)))
 
 
 def usual_comparison(target: AnyTarget) -> Comparison:

@@ -9,6 +9,7 @@ import numpy as np
 
 from winnower.core.compare.bases import Counter, Counting
 from winnower.core.compare.targets import Corpus, NumberRow, Target, numbers_of
+from winnower.core.compare.weights import Weights
 from winnower.core.measure import Counted
 from winnower.core.places import distinct_texts
 from winnower.core.scope import Ground, Groups
@@ -38,6 +39,7 @@ class Counts:
     hits_in   float64 (K, G): hits, whatever is counted
     counting  the unit
     numbers   of a target of numbers those of each row, else none
+    weights   of the texts, None where all count alike; ``counted`` is weighted then, and ``plain`` the same without
     """
 
     groups: Groups
@@ -46,6 +48,13 @@ class Counts:
     hits_in: np.ndarray
     counting: Counting = "hits"
     numbers: tuple[Numbers, ...] = ()
+    weights: Weights | None = None
+    plain: Counted | None = None
+
+    @property
+    def unweighted(self) -> Counted:
+        """What was counted, every text alike."""
+        return self.counted if self.plain is None else self.plain
 
     @property
     def n_rows(self) -> int:
@@ -53,20 +62,20 @@ class Counts:
 
     def with_text_rates(self) -> Counted:
         """Each text's own rate, with the texts that have words as the base."""
-        c = self.counted
+        c = self.unweighted
         words = c.size[c.unit]
         rates = np.divide(c.hits, words, out=np.zeros(len(words)), where=words > 0)
-        return replace(c, size=(c.size > 0).astype(float), hits=rates)
+        return _weighted(replace(c, size=(c.size > 0).astype(float), hits=rates), self.weights)
 
     def texts_counted(self) -> Counted:
         """Texts with a hit, with texts as the base."""
-        c = self.counted
-        return replace(c, size=np.ones(len(c.size)), hits=np.ones(len(c.hits)))
+        c = self.unweighted
+        return _weighted(replace(c, size=np.ones(len(c.size)), hits=np.ones(len(c.hits))), self.weights)
 
     @property
     def hits(self) -> np.ndarray:
-        """float (K, G): what is counted: hits, or sentences with one, and so on."""
-        return self.counted.totals
+        """float (K, G): what is counted: hits, or sentences with one, and so on; never weighted."""
+        return self.unweighted.totals
 
     @property
     def with_hit(self) -> np.ndarray:
@@ -74,8 +83,22 @@ class Counts:
         return self.counted.with_hit
 
 
-def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Counting = "hits") -> Counts:
-    """Count every row of a target in every group of the scope."""
+def _weighted(counted: Counted, weights: Weights | None) -> Counted:
+    """Hits and sizes times the weight of their text."""
+    if weights is None:
+        return counted
+    of_member = weights.of_member
+    return replace(counted, size=counted.size * of_member, hits=counted.hits * of_member[counted.unit])
+
+
+def count_groups(
+    target: Target,
+    corpus: Corpus,
+    ground: Ground,
+    counting: Counting = "hits",
+    weights: Weights | None = None,
+) -> Counts:
+    """Count every row of a target in every group of the scope, each text with its weight where there are some."""
     if (rows_of_numbers := numbers_of(target)) is not None:
         return _count_numbers(rows_of_numbers, corpus, ground)
     groups = ground.groups
@@ -105,7 +128,8 @@ def count_groups(target: Target, corpus: Corpus, ground: Ground, counting: Count
     )
     if counting == "hits":
         hits_in = counted.totals  # worked out here, so that it is weighed with what is kept
-    return Counts(groups, counted, ground.words, hits_in, counting)
+    plain = None if weights is None else counted
+    return Counts(groups, _weighted(counted, weights), ground.words, hits_in, counting, (), weights, plain)
 
 
 def _count_numbers(rows: Sequence[NumberRow], corpus: Corpus, ground: Ground) -> Counts:

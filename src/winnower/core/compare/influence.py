@@ -60,7 +60,8 @@ def influence_of_terms(table: Table, corpus: Corpus, ground: Ground) -> tuple[Te
         Category((f"{at}",), tuple(entry for entry in target.entries(row) if entry != term))
         for at, (row, term, _) in enumerate(looked)
     )
-    counted = count_groups(DictionaryTarget(Dictionary("", without)), corpus, ground).counted
+    left = DictionaryTarget(Dictionary("", without))
+    counted = count_groups(left, corpus, ground, weights=table.counts.weights).counted
     counted = table.view.in_units(counted)
     found = rate_tests(counted.some(fit_groups(counted)), table.comparison.level, table.comparison.seed)
     p = np.where(np.isnan(found.p), 1.0, found.p)  # what has no hits left differs no more

@@ -74,12 +74,18 @@ def _share(v: View) -> Interval:
 
 def _share_of_texts(v: View) -> Interval:
     counts = v.counts
+    if v.unit is None and counts.weights is not None:
+        found = counts.texts_counted()
+        worth = counts.weights.effective(found.group, found.n_groups)
+        share = _divided(found.totals, found.sizes)
+        trials = np.broadcast_to(worth, share.shape)
+        return wilson_interval(np.minimum(np.nan_to_num(share), 1) * trials, trials, v.level)
     if v.unit is None:
         return wilson_interval(
             counts.with_hit, np.broadcast_to(counts.counted.units, counts.with_hit.shape), v.level
         )
-    found = rate_interval(rates_of(v.in_units(counts.texts_counted())), v.level)
-    return Interval(found.value, found.low, np.minimum(found.high, 1))
+    rates = rate_interval(rates_of(v.in_units(counts.texts_counted())), v.level)
+    return Interval(rates.value, rates.low, np.minimum(rates.high, 1))
 
 
 def _ratio(v: View) -> Interval:
@@ -97,11 +103,13 @@ def _both(v: View) -> tuple[Rates, Rates]:
 
 def _of_row(v: View) -> Interval:
     """Of all hits of the row in the groups compared."""
-    return _plain(_divided(v.counts.hits, v.counts.hits.sum(1, keepdims=True)))
+    hits = v.counts.counted.totals
+    return _plain(_divided(hits, hits.sum(1, keepdims=True)))
 
 
 def _of_all(v: View) -> Interval:
-    return _plain(_divided(v.counts.hits, v.counts.hits[list(v.tested)].sum()))
+    hits = v.counts.counted.totals
+    return _plain(_divided(hits, hits[list(v.tested)].sum()))
 
 
 def _divided(part: np.ndarray, whole: np.ndarray) -> np.ndarray:

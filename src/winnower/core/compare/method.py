@@ -5,6 +5,7 @@ from __future__ import annotations
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.testing import LEAST_UNITS
+from winnower.core.compare.weights import weights_method
 from winnower.core.compare.wording import level_text
 from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, against_others
 from winnower.core.scope.levels import BANDS, MOST_NUMBERS
@@ -80,6 +81,8 @@ def how_counted(table: Table) -> list[MethodPart]:
         *table.target.method(table.texts_in_groups),
         MethodPart(f"Measure: {measure.unit}", words, measure.source),
     ]
+    if table.counts.weights is not None:
+        found.append(weights_method(table.counts.weights, table.groups, level))
     if (held := table.view.held) is not None:
         model = _MODEL.format(
             names=held.names,

@@ -29,7 +29,7 @@ LEAST_COVERED = 0.8
 def statements(table: Table) -> list[Statement]:
     """The largest gap, the tests, and what limits them."""
     tested = mean_statements(table) if table.of_numbers else _tested(table)
-    found = [*tested, *_long(table), *_held(table), *_judged(table), *_limits(table)]
+    found = [*tested, *_long(table), *_held(table), *_judged(table), *_limits(table), *_weights(table)]
     found += [Statement("warning", text) for text in beware(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
@@ -38,6 +38,27 @@ def statements(table: Table) -> list[Statement]:
             text = f"{left_out:,} texts have no value here and are left out."
         found.append(Statement("note", text))
     return found
+
+
+def _weights(table: Table) -> list[Statement]:
+    """What the weights cost in certainty."""
+    weights, groups = table.counts.weights, table.groups
+    if weights is None:
+        return []
+    n = len(groups.text)
+    worth = float(weights.effective(np.zeros(n, np.int64), 1)[0])
+    text = (
+        f"Weighted by “{weights.name}”: {n:,} texts tell as much as {worth:,.0f} of equal weight "
+        f"(design effect {n / worth:.2f}). Numbers of hits and texts are not weighted."
+    )
+    if weights.without:
+        are = (
+            "text of the project has no weight and is"
+            if weights.without == 1
+            else "texts of the project have no weight and are"
+        )
+        text += f" {weights.without:,} {are} left out."
+    return [Statement("note", text)]
 
 
 def _tested(table: Table) -> list[Statement]:
@@ -85,8 +106,9 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
 def _rate_of_others(table: Table, row: int, group: int) -> float:
     others = np.arange(table.groups.n_groups) != group
     others[list(table.tests.left_out)] = False
-    size = table.sizes[others].sum()
-    return float(table.counted[row, others].sum() / size * table.view.factor) if size else float("nan")
+    counted = table.counts.counted
+    size = counted.sizes[others].sum()
+    return float(counted.totals[row, others].sum() / size * table.view.factor) if size else float("nan")
 
 
 def _rates(table: Table, verdict: Verdict) -> Statement:

@@ -19,6 +19,7 @@ from winnower.core.compare.spoken import measure_in
 from winnower.core.compare.targets import Corpus, Target
 from winnower.core.compare.testing import Tests, run_tests
 from winnower.core.compare.unit import Unit, unit_of
+from winnower.core.compare.weights import weights_of
 from winnower.core.errors import ComparisonError
 from winnower.core.measure import Interval, PearsonTest, cramers_v, deviation_of_proportions, pearson_test
 from winnower.core.scope import DateColumn, Ground, Groups, lay_ground
@@ -61,7 +62,7 @@ class Table:
     @property
     def sizes(self) -> np.ndarray:
         """int64 (G): what it is counted over: words, sentences or paragraphs."""
-        return _whole(self.counts.counted.sizes)
+        return _whole(self.counts.unweighted.sizes)
 
     @property
     def texts(self) -> np.ndarray:
@@ -132,7 +133,7 @@ class Table:
         """DP of each category over the groups; NaN of numbers."""
         if self.of_numbers:
             return np.full(self.counts.n_rows, np.nan)
-        return deviation_of_proportions(self.counts.hits, self.counts.counted.sizes)
+        return deviation_of_proportions(self.counts.hits, self.counts.unweighted.sizes)
 
     @cached_property
     def customary(self) -> tuple[PearsonTest, float]:
@@ -166,7 +167,7 @@ def compare(
     """
     ground = ground or lay_ground(comparison.texts, comparison.split, corpus.index, corpus.columns)
     groups = ground.groups
-    counts = count_groups(target, corpus, ground, comparison.counting) if counts is None else counts
+    counts = counted_by(comparison, target, corpus, ground) if counts is None else counts
     unit, view = viewed(comparison, target, corpus, counts)
     if verdicts is not None:
         view = replace(view, judged=judged_of(target, corpus, ground, verdicts, comparison.level))
@@ -184,6 +185,12 @@ def compare(
         texts_in_groups=len(groups.text) if groups.disjoint else len(np.unique(groups.text)),
         alike=_alike(corpus, groups),
     )
+
+
+def counted_by(comparison: Comparison, target: Target, corpus: Corpus, ground: Ground) -> Counts:
+    """What a comparison counts in every group, each text with its weight. Raises ScopeError where the weights are none."""
+    weights = None if comparison.weight is None else weights_of(comparison.weight, ground.groups, corpus)
+    return count_groups(target, corpus, ground, comparison.counting, weights)
 
 
 def _alike(corpus: Corpus, groups: Groups) -> int | None:

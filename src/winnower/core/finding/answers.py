@@ -54,9 +54,11 @@ def base_of(table: Table) -> str:
     """What stands below a picture: what was counted, how many texts, which interval."""
     version = "" if table.target.version is None else f", version {table.target.version}"
     texts = f"{table.texts_in_groups:,} texts, {int(table.words.sum()):,} words"
+    weights = table.counts.weights
+    weighted = "" if weights is None else f", weighted by “{weights.name}”"
     return (
         f"{table.target.name}{version}; {table.shown.unit}; {level_text(table.comparison.level)} intervals, "
-        f"{table.unit.name} as the unit; {texts}."
+        f"{table.unit.name} as the unit{weighted}; {texts}."
     )
 
 

@@ -67,7 +67,7 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
     return {
       title,
       base: `${instrument({ ...table, version })}; ${table.measure.unit}; ${texts.toLocaleString("en-GB")} texts.`,
-      method: `${levelText(table.comparison.level)} intervals, ${table.unit} as the unit.`,
+      method: `${levelText(table.comparison.level)} intervals, ${table.unit} as the unit${table.comparison.weight ? ", texts weighted" : ""}.`,
     };
   };
   if (!table.groups.length)

@@ -9,6 +9,7 @@ export function Uncertainty({ compared }: { compared: Compared }) {
   const { comparison, fields, change } = compared;
   const level = comparison.level ?? 0.95;
   const units = fields.filter((field) => field.kind !== "several" && field.key !== "title");
+  const weights = fields.filter((field) => field.kind === "number" && field.key.startsWith("v"));
   const levels = LEVELS.includes(level) ? LEVELS : [...LEVELS, level].sort((a, b) => a - b);
   return (
     <section aria-label="Uncertainty">
@@ -26,6 +27,28 @@ export function Uncertainty({ compared }: { compared: Compared }) {
           />
         )}
       </Field>
+      {(weights.length > 0 || comparison.weight) && (
+        <Field
+          label="Weights"
+          hint={
+            comparison.weight
+              ? "Texts without a weight are left out; numbers of hits and texts stay unweighted."
+              : undefined
+          }
+        >
+          {(id) => (
+            <Select
+              id={id}
+              value={comparison.weight ?? ""}
+              choices={[
+                { value: "", label: "all texts count alike" },
+                ...weights.map((field) => ({ value: field.key, label: field.name })),
+              ]}
+              onChange={(weight) => change({ weight: weight || null })}
+            />
+          )}
+        </Field>
+      )}
       <div className="grid grid-cols-2 gap-2">
         <Field label="Level">
           {(id) => (
