@@ -28,14 +28,7 @@ export function Uncertainty({ compared }: { compared: Compared }) {
         )}
       </Field>
       {(weights.length > 0 || comparison.weight) && (
-        <Field
-          label="Weights"
-          hint={
-            comparison.weight
-              ? "Texts without a weight are left out; numbers of hits and texts stay unweighted."
-              : undefined
-          }
-        >
+        <Field label="Weights" hint={comparison.weight ? "Texts without one are left out." : undefined}>
           {(id) => (
             <Select
               id={id}
