@@ -68,8 +68,8 @@ def test_an_adjusted_rate_takes_out_what_the_field_explains(client, at, mixed, k
     before, after = rates(plain)[0] / rates(plain)[1], rates(table)[0] / rates(table)[1]
     assert before > 1.25 * after
     assert table["measure"]["label"] == "Adjusted rate"
-    assert any("“Section” held equal" in one["text"] for one in table["statements"])
-    assert any(part["heading"] == "With other fields held equal" for part in table["method"])
+    assert any("Controlling for “Section”" in one["text"] for one in table["statements"])
+    assert any(part["heading"] == "Controlling for other fields" for part in table["method"])
 
 
 def test_the_model_says_which_field_tells_anything(client, at, mixed, keys):
@@ -83,7 +83,7 @@ def test_the_model_says_which_field_tells_anything(client, at, mixed, keys):
     assert cells[labels[by_section["reference"]]]["ratio"] == 1
     ratio = cells["letters"]["ratio"] / cells["news"]["ratio"]
     assert 2 < ratio < 6
-    assert sum("held equal" in one["text"] for one in model["statements"]) == 2
+    assert sum("ontrolling for" in one["text"] for one in model["statements"]) == 2
 
 
 def test_a_ratio_opens_the_passages_of_its_texts(client, at, mixed, keys):
@@ -118,9 +118,9 @@ def test_numbers_are_cut_into_bands_and_dates_into_periods(client, at, mixed, ke
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"adjust": []}, "needs a field to be held equal"),
+        ({"adjust": []}, "needs a field to be controlled for"),
         ({"adjust": [{"field": "source"}]}, "not the one that is compared across"),
-        ({"adjust": [{"field": "words"}, {"field": "words"}]}, "held equal once"),
+        ({"adjust": [{"field": "words"}, {"field": "words"}]}, "controlled for once"),
         ({"adjust": [{"field": "gone"}]}, "no field “gone”"),
         ({"adjust": [{"field": "title"}]}, "free text"),
         ({"adjust": [{"field": None}]}, "which field"),
@@ -156,7 +156,7 @@ def test_the_model_leaves_with_the_workbook_and_the_method_as_text(client, at, m
     assert rows[0][:5] == ["Field", "Value", "Against", "Category", "Ratio"]
     assert {row[0] for row in rows[1:9]} == {"Source", "Section"}
     text = client.post(f"{at}/compare/export?form=txt", json=request).text
-    for words in ("“Section” held equal", "Direct standardising", "Freedman and Lane", '"adjust": ['):
+    for words in ("Controlling for “Section”", "Direct standardising", "Freedman and Lane", '"adjust": ['):
         assert words in text
     csv = client.post(f"{at}/compare/export?form=csv", json=request).text
     assert "adjusted rate low" in csv.splitlines()[0]

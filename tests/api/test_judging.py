@@ -145,7 +145,7 @@ def test_verdicts_as_files(station, client):
     (item,) = client.get(f"{station.review}/samples/{drawn['id']}").json()["items"]
     station.judge(eco, "judge", kind="text", text_id=item["text_id"], verdict=0)
     texts = client.post(f"{station.review}/category/{eco}/verdicts/export", json={"kind": "text"}).text
-    assert "rightly none" in texts and texts.count("\n") == 2
+    assert "correctly without" in texts and texts.count("\n") == 2
     assert station.judge(eco, "verdicts", kind="text")["sizes"]["all"] == 1
     station.add("Ecology", "the")  # every text has a hit now
     assert station.judge(eco, "verdicts", kind="text")["sizes"] == {

@@ -121,10 +121,10 @@ def test_the_sentence_is_chosen_drawn_and_each_mark_opens_its_passages(compare):
         cell, int(box["width"] * 0.1), -int(box["height"] * 0.3)
     ).click().perform()
     page.wait(lambda: " in " in page.find("[data-testid=evidence-title]").text)
-    page.button("Whole window").click()
+    page.button("Full screen").click()
     page.button("Back to the view")
     press(page, Keys.ESCAPE)
-    page.button("Whole window")
+    page.button("Full screen")
     assert page.errors() == []
 
 

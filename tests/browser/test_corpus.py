@@ -183,7 +183,7 @@ def test_the_check_counts_what_repeats_once(filled):
     page.text("Check", "a").click()
     page.button("Check the corpus").click()
     page.text("Checked")
-    page.text("Word for word the same", "button").click()
+    page.text("Identical", "button").click()
     page.find("[data-testid=alike-group]")
     page.button("Count all open groups once").click()
     page.says("[data-testid=scope-size]", "set aside")

@@ -93,7 +93,7 @@ def test_a_report_is_put_together_frozen_and_saved(desk, database, project, acco
     page.button("Freeze it").click()
     page.button("Follow the project again")
     assert not page.driver.find_elements("css selector", "[aria-label='Take it out']")
-    page.button("Take along ▾").click()
+    page.button("Download ▾").click()
     page.text("Word (.docx)", "*[@role='menuitem']").click()
     file = saved_file(downloads, ".docx")
     assert file.name == "Lambs and deer.docx"

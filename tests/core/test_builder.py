@@ -310,7 +310,7 @@ def beware_of(texts, sources, tmp_path, **more):
 def test_what_to_beware_of_is_told_with_its_figure(tmp_path):
     carried = ["lamb " * 30] + ["lamb deer the hill"] * 9 + ["lamb deer the hill"] * 10
     said = " ".join(beware_of(carried, ["A"] * 10 + ["B"] * 10, tmp_path / "one"))
-    assert "One text alone holds most of the hits of lamb in A (77% of the first)" in said
+    assert "Most hits come from a single text: lamb in A (77%)" in said
     long = ["lamb " + "hill " * 400] * 8 + ["lamb hill hill"] * 8
     said = " ".join(beware_of(long, ["A"] * 8 + ["B"] * 8, tmp_path / "two"))
     assert "B has 24 words, A 3,208" in said

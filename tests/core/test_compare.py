@@ -166,10 +166,10 @@ def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(new
     assert said[0].startswith("Largest gap. Farmer uses Livelihood terms")
     assert (
         f"{gap.ratio:.2f} times" in said[0]
-        and f"{gap.found:.2f} (" in said[0]
-        and "chosen from 6 gaps" in said[0]
+        and f"{gap.found:.2f} observed" in said[0]
+        and "the largest of 6" in said[0]
     )
-    assert said[1].startswith("The rate differs between the groups by more than chance for 2 of 2 categories")
+    assert said[1].startswith("The rate differs significantly between the groups for 2 of 2 categories")
     assert said[2].startswith("The mix of categories, their shares of all hits, differs between the groups")
     assert "with" not in said[1] and "the text as the unit" in said[1]
     assert verdict.mix.p < 0.01
@@ -180,7 +180,7 @@ def test_no_gap_is_claimed_where_there_is_none(tmp_path):
     texts = ["lamb deer the the"] * 30 + ["lamb deer the the"] * 30
     index, columns = corpus(tmp_path, texts, ["A", "B"] * 30)
     said = [s.text for s in statements(table_of(FRAMES, index, columns))]
-    assert said[0] == "No gap between two groups is larger than chance would give."
+    assert said[0] == "No two groups differ significantly."
     assert said[1].startswith("The rate of no category differs")
 
 
@@ -199,7 +199,7 @@ def test_a_mix_of_very_many_rows_is_said_not_to_be_tested(newsroom, monkeypatch)
     monkeypatch.setattr("winnower.core.measure.mix.MOST_MIXED", 1)
     monkeypatch.setattr("winnower.core.compare.sentences.MOST_MIXED", 1)
     said = [s.text for s in statements(table_of(FRAMES, index, columns))]
-    assert "The mix of so many categories (2) is not tested; at most 1 are." in said
+    assert "The mix of 2 categories is not tested; at most 1 are." in said
     assert not any(text.startswith("The mix of categories") for text in said)
 
 
@@ -208,14 +208,14 @@ def test_rows_too_rare_to_be_tested_among_very_many_are_not_said_to_be_alike(new
     monkeypatch.setattr("winnower.core.measure.differences.MOST_CELLS", 1)
     said = [s.text for s in statements(table_of(FRAMES, index, columns))]
     assert said[0].startswith("None of the 2 categories has enough hits in every group to be tested")
-    assert not any("rate of no" in text or "No gap" in text for text in said)
+    assert not any("rate of no" in text or "No two" in text for text in said)
 
 
 def test_one_category_alone_is_tested_for_its_rate(newsroom):
     *_, index, columns = newsroom
     table = table_of(Dictionary("One", (category("Livelihood", "lamb"),)), index, columns)
     test = next(s.text for s in statements(table) if s.kind == "test")
-    assert test.startswith("The rate of Livelihood differs between the groups by more than chance")
+    assert test.startswith("The rate of Livelihood differs significantly between the groups")
     assert np.isnan(table.tests.verdict.mix.p)
 
 

@@ -154,7 +154,7 @@ def test_weights_do_not_go_with_everything(sixty):
     for field in ("source", "title"):
         with pytest.raises(ScopeError, match="number"):
             table(sixty, weight=field)
-    with pytest.raises(ComparisonError, match="held equal"):
+    with pytest.raises(ComparisonError, match="controlled for"):
         table(sixty, adjust=(Split("v1"),))
     with pytest.raises(ComparisonError, match="not weighted"):
         table(sixty, "corrected")

@@ -25,7 +25,7 @@ from winnower.writers.listing import Column, listing_csv, listing_xlsx
 
 router = APIRouter(prefix="/projects/{project_id}/review/{subject}/{subject_id}/verdicts")
 AT_A_TIME = 500
-SAID = {"hit": ("does not fit", "fits"), "text": ("rightly none", "missed")}
+SAID = {"hit": ("does not fit", "fits"), "text": ("correctly without", "missed")}
 Place = tuple[int, int, int]
 
 

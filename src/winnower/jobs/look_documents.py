@@ -137,7 +137,8 @@ def _head_fields(whole: Sequence[Document], choice: LotChoice) -> list[tuple[str
         pieces = cut_all(whole, choice.how, False, choice.keep_lines, ())
     counted: Counter[str] = Counter()
     for piece in pieces:
-        counted.update(dict.fromkeys(line.name for line in head_lines(piece, choice.speakers) if line.name))
+        names = dict.fromkeys(line.name for line in head_lines(piece, choice.speakers) if line.name)
+        counted.update(list(names))
     return counted.most_common(MOST_HEAD_FIELDS)
 
 

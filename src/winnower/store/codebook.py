@@ -96,7 +96,7 @@ def code_name(written: str) -> str:
     if len(name) > MAX_NAME:
         raise WinnowerError(
             f"A code's name can have at most {MAX_NAME} characters; this one has {len(name)}. "
-            "What it stands for goes into its description."
+            "Its definition goes into its description."
         )
     return name
 

@@ -35,7 +35,7 @@ NAMES = {
     "paraphrase": ("paraphrase", "paraphrases"),
     "lost_passage": ("passage without words", "passages without words"),
     "code_in_group": ("group", "groups"),
-    "coding_done": ("coder who is through with it", "coders who are through with it"),
+    "coding_done": ("coder who is done with it", "coders who are done with it"),
     "text": ("text", "texts"),
     "verdict": ("verdict", "verdicts"),
     "report_piece": ("part of a report", "parts of reports"),

@@ -165,7 +165,7 @@ function Panel({ what, onClose }: { what: Evidence; onClose: () => void }) {
           </div>
         )}
         {first && first.hits === 0 && !first.wordless && (
-          <div className="px-3.5 py-6 text-ink2">No passages here: the number is nought.</div>
+          <div className="px-3.5 py-6 text-ink2">No passages: this count is zero.</div>
         )}
         {first && !!first.wordless && (
           <div className="border-b border-line px-3.5 py-2 text-ink2">

@@ -34,7 +34,7 @@ test("Enter opens the first that is found", async () => {
 test("where nothing is called so, Enter searches the texts", async () => {
   const { user } = goTo([]);
   await user.type(screen.getByPlaceholderText(/Go to a text/), "market price");
-  await screen.findByText("Nothing is called so.");
+  await screen.findByText("No match.");
   await user.keyboard("{Enter}");
   expect(address()).toContain("/corpus/search?");
   expect(address()).toContain("q=market price");

@@ -97,9 +97,7 @@ export function GoTo({ open, onClose }: { open: boolean; onClose: () => void }) 
         className="w-full border-b border-line bg-sheet px-4 py-3 text-[14px] outline-none placeholder:text-ink3"
       />
       <Command.List className="max-h-[50vh] overflow-auto p-2">
-        {q && found.isFetched && !hits.length && (
-          <div className="px-2.5 py-2 text-ink2">Nothing is called so.</div>
-        )}
+        {q && found.isFetched && !hits.length && <div className="px-2.5 py-2 text-ink2">No match.</div>}
         {q && (
           <Command.Group
             heading={<div className="px-2.5 pt-1 pb-1 text-[11.5px] font-bold text-ink2">In the texts</div>}

@@ -19,7 +19,8 @@ export interface Judged {
 
 export type Item = Schema["SampleItem"];
 export type Verdict = 0 | 1 | null;
-export const namesOf = (kind: string) => (kind === "hit" ? ["fits", "does not"] : ["missed", "rightly none"]);
+export const namesOf = (kind: string) =>
+  kind === "hit" ? ["fits", "does not"] : ["missed", "correctly without"];
 export const keyOf = (item: Item) => `${item.text_id}.${item.start}.${item.end}`;
 export const mine = (item: Item) => item.verdicts.find((one) => one.mine)?.verdict ?? null;
 
@@ -163,7 +164,7 @@ export function SampleRow({
                 {kind === "hit" ? "Fits" : "Missed"}
               </Button>
               <Button look={verdict === 0 ? "main" : "plain"} onClick={() => onJudge(0)}>
-                {kind === "hit" ? "Does not" : "Rightly none"}
+                {kind === "hit" ? "Does not" : "Correctly without"}
               </Button>
               {verdict !== null && (
                 <Button look="ghost" onClick={() => onJudge(null)}>

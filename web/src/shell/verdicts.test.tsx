@@ -161,5 +161,5 @@ test("where nothing was said, that is said", async () => {
   panel({ [LIST]: () => page({ items: [], judges: [], sizes: {} }) }, { kind: "text" });
   await screen.findByText("No such verdict in this scope.");
   expect(screen.getByText("Verdicts on texts without a hit")).toBeTruthy();
-  expect(screen.getByText("Rightly none (0)")).toBeTruthy();
+  expect(screen.getByText("Correctly without (0)")).toBeTruthy();
 });

@@ -94,7 +94,10 @@ export function VerdictsPanel({ what, onClose }: { what: VerdictsOf; onClose: ()
   const choices: { value: Shows; label: string }[] = [
     { value: "all", label: `All that count (${size("all")})` },
     { value: "right", label: `${what.kind === "hit" ? "Fits" : "Missed"} (${size("right")})` },
-    { value: "wrong", label: `${what.kind === "hit" ? "Does not fit" : "Rightly none"} (${size("wrong")})` },
+    {
+      value: "wrong",
+      label: `${what.kind === "hit" ? "Does not fit" : "Correctly without"} (${size("wrong")})`,
+    },
     { value: "differ", label: `Judged differently (${size("differ")})` },
     { value: "idle", label: `Not counted now (${size("idle")})` },
   ];

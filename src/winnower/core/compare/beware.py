@@ -38,12 +38,10 @@ def _carried(table: Table) -> list[str]:
         return []
     places.sort(key=lambda at: -share[at])
     labels = [
-        f"{table.target.rows[at // counted.n_groups].label} in {table.groups.labels[at % counted.n_groups]}"
+        f"{table.target.rows[at // counted.n_groups].label} in {table.groups.labels[at % counted.n_groups]} ({share[at]:.0%})"
         for at in places
     ]
-    return [
-        f"One text alone holds most of the hits of {names(labels)} ({share[places[0]]:.0%} of the first)."
-    ]
+    return [f"Most hits come from a single text: {names(labels)}. Open it before you rely on these numbers."]
 
 
 def _alike(table: Table) -> list[str]:
@@ -67,7 +65,7 @@ def _unequal(table: Table) -> list[str]:
     labels = table.groups.labels
     return [
         f"The groups are of very unequal length: {labels[least]} has {sizes[least]:,} words, {labels[most]} "
-        f"{sizes[most]:,}. Numbers of hits do not compare, and the small group is told of with less certainty."
+        f"{sizes[most]:,}. Compare rates, not numbers of hits; the rate of the small group is less certain."
     ]
 
 
@@ -85,5 +83,5 @@ def _thin(table: Table) -> list[str]:
     whole = int(((total > 0)[:, None] & (size > 0)[None, :]).sum())
     return [
         f"In {cells:,} of {whole:,} cells fewer than {LEAST_EXPECTED:g} hits would be expected if all groups were alike: the "
-        "customary chi-squared test does not hold there; the tests above permute texts instead."
+        "usual chi-squared test does not hold there; the tests above permute texts instead."
     ]

@@ -66,18 +66,18 @@ class Comparison:
         check_counting(self.counting, self.measure)
         self._check_numbers(measure_named(self.measure).needs == "numbers")
         if self.measure == "adjusted" and not self.adjust:
-            raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
+            raise ComparisonError("An adjusted rate needs a field to be controlled for (“adjust”).")
         self._check_weight()
         fields = [one.field for one in self.adjust]
         if len(set(fields)) < len(fields) or self.split.field in fields:
-            raise ComparisonError("A field is held equal once, and not the one that is compared across.")
+            raise ComparisonError("A field is controlled for once, and not the one that is compared across.")
 
     def _check_weight(self) -> None:
         if self.weight is None:
             return
         if self.target.kind == "numbers" or self.adjust:
             raise ComparisonError(
-                "Weights go with rates and shares, and not with means or with other fields held equal."
+                "Weights go with rates and shares, and not with means or with other fields controlled for."
             )
         if measure_named(self.measure).needs == "judged":
             raise ComparisonError(

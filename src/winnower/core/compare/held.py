@@ -38,7 +38,9 @@ def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Hel
     if not adjust:
         return None
     if not groups.disjoint:
-        raise ScopeError("Some texts belong to several groups, so nothing can be held equal between these.")
+        raise ScopeError(
+            "Some texts belong to several groups, so no field can be controlled for between these."
+        )
     mask = np.zeros(corpus.index.n_texts, bool)
     mask[groups.text] = True
     fields = tuple(levels_of(split, corpus.columns, mask) for split in adjust)
@@ -52,6 +54,6 @@ def hold_equal(adjust: tuple[Split, ...], groups: Groups, corpus: Corpus) -> Hel
     if len(found) * groups.n_groups > MOST_CELLS:
         raise ScopeError(
             f"These fields have {len(found):,} combinations of values in {groups.n_groups:,} groups, which is too "
-            "much to be held equal. Take fewer fields, or longer periods."
+            "much to be controlled for. Take fewer fields, or longer periods."
         )
     return Held(fields, stratum, len(found))

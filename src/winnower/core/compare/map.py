@@ -77,7 +77,7 @@ def map_statements(found: Map) -> list[Statement]:
         out.append(
             Statement(
                 "warning",
-                f"The mix does not differ by more than chance ({p_text(verdict.mix.p)}): what you see may be noise.",
+                f"The mix does not differ significantly ({p_text(verdict.mix.p)}): what you see may be noise.",
             )
         )
     for points, labels in ((found.found.rows, _labels(found)[0]), (found.found.columns, _labels(found)[1])):

@@ -36,12 +36,10 @@ def mean_statements(table: Table) -> list[Statement]:
 def _gap(table: Table, verdict: Verdict) -> Statement:
     gap, nouns = verdict.rates.gap, table.unit.nouns
     if not verdict.rates.tried:
-        few = f"No two groups have enough values to be set against each other: {LEAST_UNITS} {nouns} with one each."
+        few = f"No two groups have enough values to be compared: {LEAST_UNITS} {nouns} with one each."
         return Statement("gap", few)
     if gap is None:
-        return Statement(
-            "gap", "No difference between the means of two groups is larger than chance would give."
-        )
+        return Statement("gap", "No two means differ significantly.")
     labels, label = table.groups.labels, table.target.rows[gap.row].label
     means = table.measure("mean").value[gap.row]
     if gap.second >= 0:
@@ -50,10 +48,10 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         other, against = "all other groups together", _mean_of_others(table, gap.row, gap.first)
     more = "above" if gap.found > 0 else "below"
     text = (
-        f"Largest difference. The mean {label} of {labels[gap.first]} lies {number(abs(gap.ratio))} {more} that of {other}, once "
-        f"the difference found, {number(abs(gap.found))} ({number(means[gap.first])} against {number(float(against))}), is drawn "
-        f"towards 0 for having been chosen from {verdict.rates.tried:,}; {level_text(table.comparison.level)} interval "
-        f"{_interval(gap)}, held for all of them. That is {number(abs(gap.ratio) / gap.spread)} standard deviations of "
+        f"Largest difference. The mean {label} of {labels[gap.first]} lies {number(abs(gap.ratio))} {more} that of {other} "
+        f"({number(means[gap.first])} against {number(float(against))}). The difference is {number(abs(gap.ratio))} after shrinkage, "
+        f"{number(abs(gap.found))} observed, the largest of {verdict.rates.tried:,}; simultaneous "
+        f"{level_text(table.comparison.level)} interval {_interval(gap)}. That is {number(abs(gap.ratio) / gap.spread)} standard deviations of "
         f"{nouns} within a group ({number(gap.spread)})."
     )
     return Statement("gap", text, ("Largest difference.", label, labels[gap.first]))
@@ -82,17 +80,17 @@ def _differing(table: Table, verdict: Verdict) -> Statement:
     if len(rows) == 1:
         label = table.target.rows[rows[0]].label
         differs = "differs" if len(differing) else "does not differ"
-        text = f"The mean {label} {differs} between the groups by more than chance: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
+        text = f"The mean {label} {differs} significantly between the groups: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
         return Statement("test", text, (label,))
     tested = int(np.isfinite(rates.p).sum())
     nouns = table.target.nouns[1]
     by += untested(table, len(rows) - tested).replace("hits", "values")
     if not len(differing):
         least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}"
-        text = f"The mean of no number differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
+        text = f"The mean of no number differs significantly between the groups{least}, adjusted for {tested:,} {nouns} ({by})."
         return Statement("test", text)
     text = (
-        f"The mean differs between the groups by more than chance for {len(differing):,} of {tested:,} {nouns}: "
+        f"The mean differs significantly between the groups for {len(differing):,} of {tested:,} {nouns}: "
         f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
     )
     return Statement("test", text)
@@ -107,8 +105,8 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
     return [
         Statement(
             "note",
-            f"What could have been seen: with a group of middling size, a difference of {number(most)} standard deviations "
-            "within groups, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.",
+            f"This corpus could have shown a difference of {number(most)} standard deviations within groups between "
+            "medium-sized groups (80% power); smaller ones may exist.",
         )
     ]
 
@@ -131,8 +129,8 @@ def _carried(table: Table) -> list[Statement]:
         return []
     found.sort(key=lambda pair: -pair[0])
     text = (
-        f"One {table.unit.noun} alone lies so far off that it makes up most of the spread of {names([label for _, label in found])} "
-        f"({found[0][0]:.0%} of the first): look at the median beside the mean."
+        f"A single {table.unit.noun} makes up most of the spread of {names([f'{label} ({share:.0%})' for share, label in found])}. "
+        "Look at the median as well as the mean."
     )
     return [Statement("warning", text)]
 

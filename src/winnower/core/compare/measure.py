@@ -83,7 +83,7 @@ class View:
     def standardised(self) -> Standardised:
         """Rates with the fields held equal. Raises ComparisonError where there are none."""
         if self.held is None:
-            raise ComparisonError("An adjusted rate needs a field to be held equal (“adjust”).")
+            raise ComparisonError("An adjusted rate needs a field to be controlled for (“adjust”).")
         return standardised(self.counts.counted, self.held.stratum, self.held.n_strata, self.unit)
 
     def in_units(self, counted: Counted) -> Counted:

@@ -148,10 +148,10 @@ MEASURES: dict[str, Measure] = {
         Measure(
             "adjusted",
             "Adjusted rate",
-            f"hits {RATE_UNIT}, other fields held equal",
+            f"hits {RATE_UNIT}, controlling for other fields",
             f"{RATE_UNIT}, adjusted",
             "number",
-            "What the rate of a group would be, were it made up of the values of the fields held equal as all groups "
+            "What the rate of a group would be, were it made up of the values of the control fields as all groups "
             "together are: its rates there, weighted by the words all groups have there. Only values that every group "
             "has words of are used. The {level} interval takes {unit} as the sampling unit, and leaves one at a time out of "
             f"all values at once. With fewer than {LEAST_WITH_HIT} {{units}} with a hit for each value used there is none.",

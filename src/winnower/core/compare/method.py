@@ -32,7 +32,7 @@ _TREND_SOURCES = "Müller and Watson (2008), Econometrica 76; Lazarus and others
 _CHOSEN = (
     "What is picked from many is tested as picked from many. The largest gap is looked for among {gaps} with "
     "{hits} hits in {texts} {units} or more on each side; its interval holds for all of them at once, and the ratio is "
-    "drawn towards 1 by the part of the spread that is chance. In the table a cell is tinted where its rate lies "
+    "shrunken towards 1 by the part of the spread that is chance. In the table a cell is tinted where its rate lies "
     "further from that of all other groups than the furthest of all cells would by chance; its distance is given in "
     "standard errors over {units}."
 )
@@ -67,7 +67,7 @@ _MEAN_SOURCES = (
 )
 _MEANS_CHOSEN = (
     "What is picked from many is tested as picked from many: the interval of the largest difference holds for all at once, and "
-    "it is drawn towards 0 by the part of the spread that is chance. In the table a cell is tinted where its mean lies further "
+    "it is shrunken towards 0 by the part of the spread that is chance. In the table a cell is tinted where its mean lies further "
     "from that of all other groups than the furthest of all cells would by chance; its distance is given in standard errors."
 )
 
@@ -92,7 +92,7 @@ def how_counted(table: Table) -> list[MethodPart]:
             most=MOST_NUMBERS,
             bands=BANDS,
         )
-        found.append(MethodPart("With other fields held equal", model, _MODEL_SOURCES))
+        found.append(MethodPart("Controlling for other fields", model, _MODEL_SOURCES))
     if table.tests.verdict is None:
         return found
     if table.of_numbers:

@@ -51,7 +51,7 @@ def model_of(table: Table, across: str) -> Modelled:
     """The model of a table with fields held equal; ``across`` is what its groups are called. Raises ComparisonError."""
     held, counted = table.view.held, table.counts.counted
     if held is None:
-        raise ComparisonError("Nothing is held equal in this comparison, so there is no model.")
+        raise ComparisonError("This comparison controls for no field, so there is no model.")
     text = table.groups.text
     levels = [table.groups.group, *(field.of_text[text] for field in held.fields)]
     labels = [table.groups.labels, *(field.labels for field in held.fields)]
@@ -116,7 +116,7 @@ def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
     table, field = modelled.table, modelled.fields[at]
     noun, nouns = table.target.nouns
     tested = int(np.isfinite(field.p).sum())
-    begin = f"With {held} held equal, "
+    begin = f"Controlling for {held}, "
     if not tested:
         return Statement(
             "note", f"{begin}“{field.name}” cannot be tested: there are too few texts for its values."
@@ -127,8 +127,8 @@ def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
     times = max((one.times for one in effects if one is not None), default=0)
     way = f"{times:,} permutations" if times else "approximated"
     if not len(differing):
-        text = f"{begin}the rate of no {noun} differs by “{field.name}” by more than chance (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
+        text = f"{begin}the rate of no {noun} differs significantly by “{field.name}” (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
         return Statement("test", text)
     named = surest(table, differing, field.p, tested / (times + 1) if times else 0)
-    text = f"{begin}the rate differs by “{field.name}” by more than chance for {len(differing):,} of {tested:,} {nouns}: {named} (p adjusted for {tested:,} {nouns}; {way})."
+    text = f"{begin}the rate differs significantly by “{field.name}” for {len(differing):,} of {tested:,} {nouns}: {named} (p adjusted for {tested:,} {nouns}; {way})."
     return Statement("test", text)

@@ -68,7 +68,7 @@ def _tested(table: Table) -> list[Statement]:
     verdict = tests.verdict
     if not np.isfinite(verdict.rates.p).any():
         many, nouns = len(table.tested_rows), table.target.nouns[1]
-        few = f"None of the {many:,} {nouns} has enough hits in every group to be tested among so many cells."
+        few = f"None of the {many:,} {nouns} has enough hits in every group to be tested among this number of cells."
         return [Statement("note", few), *_mix(table, verdict.mix)]
     found = [_gap(table, verdict), _rates(table, verdict), *_could(table, verdict), *_mix(table, verdict.mix)]
     if verdict.trend is not None:
@@ -80,9 +80,9 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
     gap = verdict.rates.gap
     if not verdict.rates.tried:
         few = f"{LEAST_HITS} hits in {LEAST_WITH_HIT} {table.unit.nouns}"
-        return Statement("gap", f"No two groups have enough hits to be set against each other: {few} each.")
+        return Statement("gap", f"No two groups have enough hits to be compared: {few} each.")
     if gap is None:
-        return Statement("gap", "No gap between two groups is larger than chance would give.")
+        return Statement("gap", "No two groups differ significantly.")
     rate, measure = table.measure("rate").value, table.named("rate")
     labels = table.groups.labels
     label, says = table.target.rows[gap.row].label, table.target.says(gap.row)
@@ -95,10 +95,10 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         )
     times = number(gap.ratio)
     text = (
-        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second}, once the ratio found, "
-        f"{number(gap.found)} ({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}), is drawn "
-        f"towards 1 for having been chosen from {verdict.rates.tried:,} gaps; "
-        f"{level_text(table.comparison.level)} interval {number(gap.low)} to {number(gap.high)}, held for all of them."
+        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second} "
+        f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}). The ratio is {times} after shrinkage, "
+        f"{number(gap.found)} observed, the largest of {verdict.rates.tried:,}; simultaneous "
+        f"{level_text(table.comparison.level)} interval {number(gap.low)} to {number(gap.high)}."
     )
     return Statement("gap", text, ("Largest gap.", label, f"{times} times"))
 
@@ -122,10 +122,10 @@ def _rates(table: Table, verdict: Verdict) -> Statement:
     differing = verdict.differing(table.comparison.level)
     if not len(differing):
         least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}" if tested else ""
-        text = f"The rate of no {noun} differs between the groups by more than chance{least}, adjusted for {tested:,} {nouns} ({by})."
+        text = f"The rate of no {noun} differs significantly between the groups{least}, adjusted for {tested:,} {nouns} ({by})."
         return Statement("test", text)
     text = (
-        f"The rate differs between the groups by more than chance for {len(differing):,} of {tested:,} {nouns}: "
+        f"The rate differs significantly between the groups for {len(differing):,} of {tested:,} {nouns}: "
         f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
     )
     return Statement("test", text)
@@ -134,7 +134,7 @@ def _rates(table: Table, verdict: Verdict) -> Statement:
 def _rate_of_one(table: Table, verdict: Verdict, row: int, by: str) -> Statement:
     label, rates = table.target.rows[row].label, verdict.rates
     differs = "differs" if len(verdict.differing(table.comparison.level)) else "does not differ"
-    text = f"The rate of {label} {differs} between the groups by more than chance: {p_text(rates.p[row], rates.least_p)} ({by})."
+    text = f"The rate of {label} {differs} significantly between the groups: {p_text(rates.p[row], rates.least_p)} ({by})."
     return Statement("test", text, (label,))
 
 
@@ -146,14 +146,12 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
     least, most = int(np.nanargmin(rates.detectable)), int(np.nanargmax(rates.detectable))
     rows = table.target.rows
     text = (
-        "What could have been seen: with a group of middling size, a difference of "
+        "This corpus could have shown a difference of "
         f"{number(float(rates.detectable[least]))} times in {rows[least].label}"
     )
     if most != least:
         text += f", of {number(float(rates.detectable[most]))} times in {rows[most].label}"
-    return [
-        Statement("note", f"{text}, in 4 of 5 corpora like this one. Smaller ones would mostly stay unseen.")
-    ]
+    return [Statement("note", f"{text} between medium-sized groups (80% power); smaller ones may exist.")]
 
 
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
@@ -161,12 +159,12 @@ def _mix(table: Table, mix: MixTest) -> list[Statement]:
         with_hits = int((table.counted[list(table.tested_rows)].sum(1) > 0).sum())
         if with_hits <= MOST_MIXED:
             return []
-        many = f"The mix of so many {table.target.nouns[1]} ({with_hits:,}) is not tested; at most {MOST_MIXED:,} are."
+        many = f"The mix of {with_hits:,} {table.target.nouns[1]} is not tested; at most {MOST_MIXED:,} are."
         return [Statement("note", many)]
     differs = "differs" if mix.p <= 1 - table.comparison.level else "does not differ"
     text = (
-        f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} between the groups by more than "
-        f"chance: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({way_of(mix.times)})."
+        f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} significantly between the "
+        f"groups: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({way_of(mix.times)})."
     )
     return [Statement("test", text)]
 
@@ -213,9 +211,9 @@ def _held(table: Table) -> list[Statement]:
         none = f"No value of {held.names} has words in every group, so no rate can be adjusted."
         return [Statement("warning", none)]
     text = (
-        f"{held.names} held equal: adjusted rates use the {int(found.used.sum()):,} of {held.n_strata:,} values or "
+        f"Controlling for {held.names}: adjusted rates use the {int(found.used.sum()):,} of {held.n_strata:,} values or "
         f"combinations that every group compared has words of, with {found.covered:.0%} of their words. The tests above are of the "
-        "rates as they are; the model tests them with these fields held equal."
+        "rates as they are; the model tests them controlling for these fields."
     )
     said = [Statement("note" if found.covered >= LEAST_COVERED else "warning", text)]
     if found.out.any():

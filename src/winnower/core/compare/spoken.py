@@ -38,7 +38,7 @@ def measure_in(name: str, counting: Counting, per: int, reference: str) -> Measu
 #: What measures are called where something else than hits is counted: label, unit, axis, and how values are written.
 _OF_BASE: dict[str, tuple[str, str, str, Form | None]] = {
     "rate": ("Share of {over}", "share of {over}: {noun}", "% of {over}", "percent"),
-    "adjusted": ("Adjusted share of {over}", "share of {over}, other fields held equal", "% of {over}, adjusted", "percent"),
+    "adjusted": ("Adjusted share of {over}", "share of {over}, controlling for other fields", "% of {over}, adjusted", "percent"),
     "mean_rate": ("Mean share over texts", "mean over texts of the share of {over}", "% of {over}, mean over texts", "percent"),
     "share": ("Share of all {noun} compared", "share of all {noun} compared", "% of all {noun}", None),
     "difference": (

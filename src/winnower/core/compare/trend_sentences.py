@@ -25,7 +25,7 @@ def trend_statements(table: Table, trend: Trend) -> list[Statement]:
     end = f"p adjusted for {n:,} {noun if n == 1 else nouns}; {periods} next to each other may be alike"
     if not len(moving):
         row = "mean" if means else noun
-        text = f"Over time no {row} rises or falls along a straight line by more than chance ({end})."
+        text = f"Over time no {row} rises or falls significantly along a straight line ({end})."
         return [Statement("test", text)]
     measure = table.named("mean" if means else "rate")
     said = []

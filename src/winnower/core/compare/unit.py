@@ -49,7 +49,7 @@ def unit_of(key: str | None, corpus: Corpus) -> Unit:
         stories = corpus.stories
         if stories is None:
             raise ScopeError(
-                "Stories are texts that the corpus check found nearly alike, and these texts were not checked yet. Check "
+                "Stories are near-duplicates that the corpus check found, and these texts were not checked yet. Check "
                 "the corpus first."
             )
         return Unit("the story", "story", "stories", _numbered(stories.astype(np.int64), stories >= 0))

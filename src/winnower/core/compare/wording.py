@@ -24,10 +24,10 @@ def p_text(p: float, least: float = 0) -> str:
     """p below 0.001 as such; at ``least``, the smallest that so many permutations can give, as an upper bound.
 
     >>> p_text(0.0004), p_text(0.032), p_text(0.001, least=0.001), p_text(0.0)
-    ('p < 0.001', 'p = 0.032', 'p ≤ 0.001', 'p < 0.001')
+    ('p < 0.001', 'p = 0.032', 'p < 0.001', 'p < 0.001')
     """
     if 0 < p <= least * (1 + 1e-9):
-        return f"p ≤ {p:.3f}"
+        return f"p < {p:.3f}"
     return "p < 0.001" if p < 0.001 else f"p = {p:.3f}"
 
 

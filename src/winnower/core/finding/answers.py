@@ -310,6 +310,6 @@ def answer_network(asked: Network, found: WordNetwork, language: str) -> Answer:
     who = f" in {asked.group}" if asked.group else ""
     base = f"{len(found.names)} words{who}; {found.units:,} {asked.within}s of {found.texts_in_scope:,} texts; seed {asked.seed}."
     return Answer(
-        f"Words and topics{who}", base, (of_topics, words, ties, gaps), tuple(network_statements(asked, found)),
+        f"Word network{who}", base, (of_topics, words, ties, gaps), tuple(network_statements(asked, found)),
         tuple(network_method(asked, found, language)),
     )  # fmt: skip

@@ -144,7 +144,7 @@ def apart_statements(found: Apart) -> list[Statement]:
         return [
             Statement(
                 "test",
-                f"No cell differs by more than chance (smallest {p_text(least)}, adjusted for {len(tested):,}).",
+                f"No cell differs significantly (smallest {p_text(least)}, adjusted for {len(tested):,}).",
             )
         ]
     first = sure[0]
@@ -152,7 +152,7 @@ def apart_statements(found: Apart) -> list[Statement]:
         return [
             Statement(
                 "test",
-                f"{len(sure):,} of {len(tested):,} means differ by more than chance (p adjusted for them). {first.row} in "
+                f"{len(sure):,} of {len(tested):,} means differ significantly (p adjusted for them). {first.row} in "
                 f"{first.group}: {number(first.second)} instead of {number(first.first)}, a difference of {number(first.ratio)} "
                 f"({number(first.low)} to {number(first.high)}; {p_text(first.p)}).",
                 (first.row,),
@@ -162,7 +162,7 @@ def apart_statements(found: Apart) -> list[Statement]:
     return [
         Statement(
             "test",
-            f"{len(sure):,} of {len(tested):,} cells differ by more than chance (p adjusted for them). {first.row} in {first.group}: "
+            f"{len(sure):,} of {len(tested):,} cells differ significantly (p adjusted for them). {first.row} in {first.group}: "
             f"{measure.written(first.second)} instead of {measure.written(first.first)} {measure.axis}, {number(first.ratio)} times "
             f"({number(first.low)} to {number(first.high)}; {p_text(first.p)}).",
             (first.row,),

@@ -37,8 +37,8 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
         out.append(
             Statement(
                 "test",
-                f"Of {tested:,} {noun}s that {LEAST_TEXTS} texts or more on each side have, {sure:,} differ by more than "
-                f"chance; among those called so, about {1 - asked.level:.0%} are expected to be wrong (p over texts, "
+                f"Of {tested:,} {noun}s that {LEAST_TEXTS} texts or more on each side have, {sure:,} differ "
+                f"significantly; of these about {1 - asked.level:.0%} are expected to be wrong (p over texts, "
                 "adjusted for all of them).",
             )
         )
@@ -57,12 +57,11 @@ def _beware(
     out = []
     carried = [at for at in top if found.most[at] > CARRIED and found.hits[at, 0] > 1]
     if carried:
-        labels = [f"“{words.names[int(found.row[at])]}”" for at in carried]
-        part = f"{found.most[carried[0]]:.0%}"
+        labels = [f"“{words.names[int(found.row[at])]}” ({found.most[at]:.0%})" for at in carried]
         out.append(
             Statement(
                 "warning",
-                f"One text alone holds most hits in the group of {names(labels)} ({part} of the first).",
+                f"Most hits in the group come from a single text: {names(labels)}. Open it before you rely on these words.",
             )
         )
     x = np.maximum(found.words.astype(float), 1)
@@ -116,14 +115,14 @@ def keywords_method(asked: Keywords, sides: Sides, found: Keyness, language: str
         ),
         MethodPart(
             "G2 and log ratio",
-            "G2 sets hits and words of both sides against each other as if every word stood alone. It is the customary "
+            "G2 compares hits and words of both sides as if every word stood alone. It is the usual "
             "measure to order by, and too sure of itself where words come in clumps; its size is no size of a difference. "
             "The log ratio is: 1 is twice, 2 four times, 3 eight times as often; 0.5 stands for no hit.",
             "Dunning (1993), Computational Linguistics 19; Hardie (2014), log ratio.",
         ),
         MethodPart(
             "Weighted log-odds",
-            "The log of the ratio of odds, drawn towards nought by a prior, the counts of both sides together, over its "
+            "The log of the ratio of odds, shrunken towards zero by a prior, the counts of both sides together, over its "
             "error: it favours neither very rare nor very frequent words.",
             "Monroe, Colaresi and Quinn (2008), Political Analysis 16.",
         ),
@@ -131,7 +130,7 @@ def keywords_method(asked: Keywords, sides: Sides, found: Keyness, language: str
             "p",
             "What is drawn at random is the text. The difference of the logs of the rates over the root of both linearised "
             f"variances over texts, Student’s t; given where {LEAST_TEXTS} texts or more of each side have the word. Adjusted "
-            "over all that were tested, so that of those called different only so many are expected to be wrong.",
+            "over all that were tested, so that of those called different only that share is expected to be wrong.",
             "Cochran (1977), Sampling Techniques, ch. 6; Welch (1947), Biometrika 34; Benjamini and Hochberg (1995), JRSS B 57.",
         ),
         MethodPart(

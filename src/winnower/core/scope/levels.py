@@ -34,12 +34,12 @@ class Levels:
 def levels_of(split: Split, columns: Columns, mask: np.ndarray) -> Levels:
     """The levels of the texts in ``mask`` (bool per text). Raises ScopeError where the field has none."""
     if split.field is None or not split.plain:
-        raise ScopeError("Say which field is to be held equal.")
+        raise ScopeError("Say which field is to be controlled for.")
     column, name = columns.field(split.field), columns.names[split.field]
     if isinstance(column, SeveralColumn):
-        raise ScopeError(f"“{name}” can have several values a text, so it cannot be held equal.")
+        raise ScopeError(f"“{name}” can have several values a text, so it cannot be controlled for.")
     if isinstance(column, TextColumn):
-        raise ScopeError(f"“{name}” is free text and cannot be held equal.")
+        raise ScopeError(f"“{name}” is free text and cannot be controlled for.")
     if isinstance(column, NumberColumn):
         known = column.values[mask & ~np.isnan(column.values)]
         if len(np.unique(known)) > MOST_NUMBERS:

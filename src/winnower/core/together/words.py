@@ -35,9 +35,9 @@ def together_statements(
         out.append(
             Statement(
                 "gap",
-                f"Furthest beyond chance: {one} and {other} are in the same {UNITS[asked.within][0]} "
-                f"{int(found.together[row, column]):,} times, {number(float(found.lift[row, column]))} times as often as if "
-                f"they did not know of each other ({p_text(float(found.adjusted[row, column]))}).",
+                f"Strongest association: {one} and {other} are in the same {UNITS[asked.within][0]} "
+                f"{int(found.together[row, column]):,} times, {number(float(found.lift[row, column]))} times as many as "
+                f"expected if unrelated ({p_text(float(found.adjusted[row, column]))}).",
                 (one, other),
             )
         )

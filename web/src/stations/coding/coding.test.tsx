@@ -145,7 +145,7 @@ test("a code made in place has a colour, a symbol and what it stands for", async
   await user.click(screen.getByText(/^Colour, symbol and description/));
   await user.click(screen.getByLabelText("Colour 3"));
   await user.type(screen.getByLabelText("Symbol of the new code"), "🐑");
-  await user.type(screen.getByLabelText("What the new code stands for"), "What is gone{Enter}");
+  await user.type(screen.getByLabelText("Definition of the new code"), "What is gone{Enter}");
   expect(onMake).toHaveBeenLastCalledWith(
     { name: "Losses", colour: 2, symbol: "🐑", description: "What is gone" },
     false,

@@ -54,7 +54,7 @@ export function LostPassages({
   );
   const drop = useChange(
     (lost: Lost) => data(api.DELETE("/api/v1/projects/{project_id}/lost-passages/{lost_id}", one(lost.id))),
-    () => tell("Let go. Undo brings it back."),
+    () => tell("Deleted. Undo brings it back."),
     "lost passages",
   );
   const said = paraphrases.filter((one) => one.start === null);
@@ -108,7 +108,7 @@ export function LostPassages({
                   </Link>
                 )}
                 <Button look="ghost" onClick={() => drop.mutate(lost)}>
-                  Let it go
+                  Delete
                 </Button>
               </div>
             )}
@@ -150,7 +150,7 @@ function LostParaphrase({
             Put on the chosen words
           </Button>
           <Button look="ghost" onClick={() => remove.mutate(one)}>
-            Let it go
+            Delete
           </Button>
         </div>
       )}

@@ -62,8 +62,8 @@ export function LookOf({
         />
       </div>
       <input
-        aria-label="What the new code stands for"
-        placeholder="What it stands for"
+        aria-label="Definition of the new code"
+        placeholder="Definition"
         value={look.description}
         maxLength={2000}
         onChange={(event) => onChange({ ...look, description: event.target.value })}

@@ -69,7 +69,7 @@ export function One({
           rarely agree on them; a group or a second code often says the same.
         </p>
       )}
-      <CodeWords label="What it stands for" rows={2} {...of("description")} />
+      <CodeWords label="Definition" rows={2} {...of("description")} />
       <CodeWords label="When it is given, and when not" rows={2} {...of("rule")} />
       <div className="grid grid-cols-2 gap-4">
         <CodeWords label="An example" rows={2} {...of("example")} />

@@ -63,14 +63,14 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
       const kept = new URLSearchParams(search);
       kept.delete("paragraph");
       void navigate(`/projects/${project_id}/coding/read/${found.text_id}?${kept}`);
-    } else tell("You are through with every text of the scope.");
+    } else tell("You are done with every text of the scope.");
   };
   const others = (one?.done ?? []).length - (one?.mine ? 1 : 0);
   return (
     <>
       <label
         className="flex items-center gap-1.5 text-ink2"
-        title={one?.done.length ? `Through with it: ${one.done.join(", ")}` : undefined}
+        title={one?.done.length ? `Done: ${one.done.join(", ")}` : undefined}
       >
         <input
           type="checkbox"
@@ -78,7 +78,7 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
           checked={mark.isPending ? mark.variables : (one?.mine ?? false)}
           onChange={(event) => mark.mutate(event.target.checked)}
         />
-        through with it{others > 0 ? ` (and ${plural(others, "other")})` : ""}
+        done{others > 0 ? ` (and ${plural(others, "other")})` : ""}
       </label>
       <Button
         onClick={() => void go()}

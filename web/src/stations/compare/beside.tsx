@@ -224,7 +224,7 @@ function Columns({
         passage {at + 1} of each
         <span className="ml-auto">
           {row.p !== null &&
-            `The rate of ${row.name} ${row.p <= 1 - (comparison.level ?? 0.95) ? "differs" : "does not differ"} between all groups by more than chance: p ${row.p < 0.001 ? "" : "= "}${pText(row.p)}, adjusted.`}
+            `The rate of ${row.name} ${row.p <= 1 - (comparison.level ?? 0.95) ? "differs" : "does not differ"} significantly between all groups: p ${row.p < 0.001 ? "" : "= "}${pText(row.p)}, adjusted.`}
         </span>
       </div>
       <div
@@ -319,7 +319,7 @@ function Column({
         ))}
         {found.data && !shown.length && (
           <p className="px-3 py-5 text-ink2">
-            {passages.length ? "No further passages here." : "No passages here: the number is nought."}
+            {passages.length ? "No further passages here." : "No passages: this count is zero."}
           </p>
         )}
       </div>

@@ -195,7 +195,7 @@ function More({
       {!comparison.split?.crossed && !means && <HeldEqual compared={compared} />}
       {!means && <Against compared={compared} dictionaries={dictionaries} />}
       {!means && (
-        <Field label="A rate is for">
+        <Field label="Rate per">
           {(id) => (
             <Select
               id={id}
@@ -211,7 +211,7 @@ function More({
         </Field>
       )}
       {["ratio", "difference", "mean_difference"].includes(comparison.measure) && (
-        <Field label="Set against">
+        <Field label="Compare with">
           {(id) => (
             <Select
               id={id}

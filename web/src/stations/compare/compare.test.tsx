@@ -71,7 +71,7 @@ const ratio = (value: number, wide = true) => ({
   high: wide ? value * 2 : null,
 });
 const MODEL = {
-  statements: [{ kind: "test", text: "With “Words” held equal, the rate differs by “Source”.", strong: [] }],
+  statements: [{ kind: "test", text: "Controlling for “Words”, the rate differs by “Source”.", strong: [] }],
   fields: [
     {
       name: "Source",
@@ -170,24 +170,24 @@ const last = (all: ReturnType<typeof serve>, what: string) => askedFor(all, what
 test("a field held equal asks for the adjusted rate and for the model, and leaves with both", async () => {
   const { asked, user } = opened();
   await more(user);
-  const choice = await screen.findByLabelText("Held equal");
+  const choice = await screen.findByLabelText("Control for");
   expect(within(choice).queryByText("Source")).toBeNull(); // compared across already
   expect(within(choice).queryByText("Tags")).toBeNull(); // several values a text
   expect(within(choice).queryByText("Title")).toBeNull();
   await user.selectOptions(choice, "words");
   await waitFor(() => expect(last(asked, "POST /compare").measure).toBe("adjusted"));
   expect(last(asked, "POST /compare").adjust).toEqual([{ field: "words" }]);
-  await screen.findByText(/With “Words” held equal/);
+  await screen.findByText(/Controlling for “Words”/);
   expect(last(asked, "POST /compare/model").measure).toBe("rate");
   await user.click(screen.getByLabelText("No longer hold Words equal"));
   await waitFor(() => expect(last(asked, "POST /compare").measure).toBe("rate"));
-  expect(screen.queryByText(/With “Words” held equal/)).toBeNull();
+  expect(screen.queryByText(/Controlling for “Words”/)).toBeNull();
 });
 
 test("a date is held equal by a period that can be chosen", async () => {
   const { asked, user } = opened();
   await more(user);
-  await user.selectOptions(await screen.findByLabelText("Held equal"), "date");
+  await user.selectOptions(await screen.findByLabelText("Control for"), "date");
   await user.selectOptions(await screen.findByLabelText("Period of Date"), "week");
   await waitFor(() =>
     expect(last(asked, "POST /compare").adjust).toEqual([{ field: "date", period: "week" }]),
@@ -197,7 +197,7 @@ test("a date is held equal by a period that can be chosen", async () => {
 test("comparing across a field that was held equal no longer holds it equal", async () => {
   const { asked, user } = opened();
   await more(user);
-  await user.selectOptions(await screen.findByLabelText("Held equal"), "date");
+  await user.selectOptions(await screen.findByLabelText("Control for"), "date");
   await screen.findByLabelText("Period of Date");
   await user.selectOptions(screen.getByLabelText("Across"), "date");
   await waitFor(() => expect(last(asked, "POST /compare").split.field).toBe("date"));
@@ -210,7 +210,7 @@ test("measures are offered where they can be had", async () => {
   await within(measures).findByText("The precision");
   expect(within(measures).queryByText("The adjusted")).toBeNull();
   await more(user);
-  await user.selectOptions(screen.getByLabelText("Held equal"), "words");
+  await user.selectOptions(screen.getByLabelText("Control for"), "words");
   await within(measures).findByText("The adjusted");
   await user.selectOptions(screen.getByLabelText("What is compared"), "length");
   await waitFor(() => expect(within(measures).queryByText("The precision")).toBeNull());
@@ -249,8 +249,8 @@ test("a row without a model says why", async () => {
 });
 
 test("a model that is refused is told under the comparison", async () => {
-  opened({ "POST /compare/model": () => new Refused(422, "That cannot be held equal.") }, HELD);
-  await screen.findByText("That cannot be held equal.");
+  opened({ "POST /compare/model": () => new Refused(422, "That cannot be controlled for.") }, HELD);
+  await screen.findByText("That cannot be controlled for.");
   expect(screen.getByText("The rate of Livelihood differs.")).toBeTruthy();
 });
 

@@ -18,7 +18,7 @@ export function Enlarged({ children }: { children: ReactNode }) {
     <div className={large ? "fixed inset-0 z-30 overflow-auto bg-paper p-5" : "relative"}>
       <div className="mb-1 flex justify-end">
         <Button look="ghost" aria-pressed={large} onClick={() => setLarge(!large)}>
-          {large ? "Back to the view" : "Whole window"}
+          {large ? "Back to the view" : "Full screen"}
         </Button>
       </div>
       {children}

@@ -4,11 +4,11 @@ import { useProjectId } from "../../data/project";
 import { carried } from "../../lib/scope";
 
 const VIEWS = [
-  { to: "", label: "Across groups" },
+  { to: "", label: "By group" },
   { to: "/keywords", label: "Keywords" },
   { to: "/together", label: "Co-occurrence" },
-  { to: "/network", label: "Words and topics" },
-  { to: "/beside", label: "Side by side" },
+  { to: "/network", label: "Word network" },
+  { to: "/beside", label: "Passages side by side" },
 ];
 
 /** The views of the station. */

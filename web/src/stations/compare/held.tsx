@@ -23,7 +23,7 @@ export function HeldEqual({ compared }: { compared: Compared }) {
     if (key) set([...held, { field: key, period: dated ? "month" : null }]);
   };
   return (
-    <Field label="Held equal">
+    <Field label="Control for">
       {(id) => (
         <div className="grid gap-1.5">
           {held.map((one) => {

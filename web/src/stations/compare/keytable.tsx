@@ -16,7 +16,7 @@ const COLUMNS = [
   { order: "hits", label: "Hits", title: "Hits in the group" },
   { order: "texts", label: "Texts", title: "Texts of the group with it" },
   { order: "ratio", label: "Log ratio", title: "1 is twice as often, 2 four times, 3 eight times" },
-  { order: "g2", label: "G2", title: "The customary measure to order by" },
+  { order: "g2", label: "G2", title: "The usual measure to order by" },
   { order: "odds", label: "Log-odds", title: "Weighted log-odds: favours neither rare nor frequent words" },
   { order: "p", label: "p", title: "p over texts, adjusted for all that were tested" },
   {

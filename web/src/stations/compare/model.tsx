@@ -32,7 +32,7 @@ export function RateModel({ table }: { table: Table }) {
   const [shown, setShown] = useState("");
   return (
     <section aria-label="Rate model" className="mt-5">
-      <h2 className="mb-1 text-[15px] font-[650]">With the others held equal</h2>
+      <h2 className="mb-1 text-[15px] font-[650]">Controlling for the others</h2>
       {found.isPending && <Waiting what="Fitting the model" />}
       {found.error && <Failure error={found.error} />}
       {found.data && (
@@ -111,7 +111,10 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
                 {at === field.reference && <span className="block text-[11px] font-normal">= 1</span>}
               </th>
             ))}
-            <th className={head} title="That the field tells anything while the others are held equal">
+            <th
+              className={head}
+              title="Whether the field explains anything while the others are controlled for"
+            >
               p
             </th>
           </tr>

@@ -233,7 +233,7 @@ function One({
   if (found.error) return <Told error={found.error} />;
   if (!answer) return <Waiting what="Tying words together" />;
   const topic = chosen !== null && chosen < answer.topics.length ? chosen : null;
-  const title = asked.group ? `Words and topics of ${asked.group}` : "Words and topics";
+  const title = asked.group ? `Word network of ${asked.group}` : "Word network";
   return (
     <div className={found.isPlaceholderData ? "opacity-60" : ""}>
       <Statements statements={answer.statements} />

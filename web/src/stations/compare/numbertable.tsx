@@ -135,7 +135,7 @@ export function NumberTable({
             className="mr-1.5 ml-1 inline-block h-2.5 w-4 align-middle"
             style={{ background: tint({ distance: -6, stands_out: -1 }) }}
           />
-          − {means ? "lower mean" : "fewer hits"} than in all other groups, by more than chance in all cells
+          − {means ? "lower mean" : "fewer hits"} than in all other groups, significant among all cells
           together
         </div>
       )}

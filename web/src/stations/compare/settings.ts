@@ -24,7 +24,7 @@ export const DRAWINGS: readonly { value: Drawing; label: string }[] = [
   { value: "map", label: "Map" },
 ];
 export const ORDERS = [
-  { value: "", label: "as it is" },
+  { value: "", label: "original order" },
   { value: "rows", label: "rows by value" },
   { value: "groups", label: "groups by value" },
   { value: "both", label: "both by value" },

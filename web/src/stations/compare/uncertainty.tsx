@@ -20,7 +20,7 @@ export function Uncertainty({ compared }: { compared: Compared }) {
             value={comparison.unit ?? ""}
             choices={[
               { value: "", label: "the text" },
-              { value: "story", label: "the story: texts nearly alike" },
+              { value: "story", label: "the story: near-duplicate texts" },
               ...units.map((field) => ({ value: field.key, label: field.name })),
             ]}
             onChange={(unit) => change({ unit: unit || null })}

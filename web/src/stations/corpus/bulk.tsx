@@ -61,7 +61,7 @@ export function BulkBar({
       )}
       {!selection.all && <Button onClick={openAll}>Open in tabs</Button>}
       <Button look="ghost" className="ml-auto" onClick={() => onSelection(NOTHING)}>
-        Let go
+        Choose none
       </Button>
       <Dialog
         open={doing === "value"}

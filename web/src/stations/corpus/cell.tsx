@@ -98,7 +98,7 @@ function Progress({ of }: { of: Schema["TextProgress"] }) {
     ? ["you", ...(of.done.length > 1 ? [`+${of.done.length - 1}`] : [])]
     : of.done.map(initials);
   return (
-    <span title={of.done.length ? `Through with it: ${of.done.join(", ")}` : undefined}>
+    <span title={of.done.length ? `Done: ${of.done.join(", ")}` : undefined}>
       {of.passages ? whole(of.passages) : ""}
       {done.length > 0 && <span className="text-bottle"> ✓ {done.join(", ")}</span>}
     </span>

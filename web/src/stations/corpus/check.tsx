@@ -46,8 +46,8 @@ export function CheckView() {
     );
   const items: { part: Part; label: string; count: number | null }[] = [
     { part: "overview", label: "Overview", count: null },
-    { part: "near", label: "Nearly alike", count: found.data?.near_groups ?? 0 },
-    { part: "same", label: "Word for word the same", count: found.data?.same_groups ?? 0 },
+    { part: "near", label: "Near-duplicates", count: found.data?.near_groups ?? 0 },
+    { part: "same", label: "Identical", count: found.data?.same_groups ?? 0 },
     { part: "damaged", label: "Damaged characters", count: found.data?.damaged ?? 0 },
     { part: "language", label: "Languages", count: found.data?.languages.length ?? 0 },
   ];
@@ -142,7 +142,7 @@ function Start({ found }: { found: Found }) {
       {writes && (
         <>
           <label className="flex items-center gap-1.5 text-ink2">
-            Nearly alike from{" "}
+            Near-duplicates from{" "}
             <Select
               value={threshold}
               onChange={setThreshold}
@@ -211,7 +211,7 @@ function Overview({ found }: { found: Found }) {
         </Tile>
         <Tile name="in repeated texts" texts={found.near_texts}>
           {found.state === "ready"
-            ? `${plural(found.near_groups, "group")} nearly alike`
+            ? `${plural(found.near_groups, "group")} of near-duplicates`
             : "known after the check"}
         </Tile>
       </div>

@@ -213,7 +213,7 @@ function Look({
         <h2 className="mb-1 text-[14px] font-[650]">
           {found.problems_total
             ? `${plural(found.problems_total, "remark")} before anything is stored`
-            : "Nothing to remark"}
+            : "No problems found"}
         </h2>
         <p className="text-ink2">
           {found.checked === 1 && found.everything

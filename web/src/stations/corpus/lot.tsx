@@ -102,7 +102,7 @@ export function LotCard({
             )}
             {(lot.kind === "table" || lot.kind === "sheets") && (
               <label className="flex items-center gap-1.5">
-                Headings in{" "}
+                Header row{" "}
                 <Select
                   value={choice.headings ?? ""}
                   onChange={(headings) => set({ headings, mapping: null })}
@@ -127,7 +127,7 @@ export function LotCard({
             )}
             {lot.is_table && lot.label !== "References" && (
               <label className="flex items-center gap-1.5">
-                03/06 is{" "}
+                Read 03/06 as{" "}
                 <Select
                   value={mapping.day_first ? "day" : "month"}
                   onChange={(v) => setMapping({ ...mapping, day_first: v === "day" })}

@@ -22,7 +22,7 @@ export function Sameness({ lot, mapping, onChange }: MappingProps) {
   return (
     <>
       <div className="w-[290px]">
-        <Field label="A text is there already when">
+        <Field label="Recognise known texts by">
           {(id) => (
             <Select
               id={id}

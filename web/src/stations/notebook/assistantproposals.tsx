@@ -60,7 +60,7 @@ function Named({
     if (proposal.kind === "group")
       group.mutate({ name, codes: [...proposal.codes] }, { onSuccess: () => setTaken("The group is made.") });
     else if (proposal.kind === "wording" && code)
-      change.mutate({ code, name }, { onSuccess: () => setTaken("The code is called so now.") });
+      change.mutate({ code, name }, { onSuccess: () => setTaken("The code has this name now.") });
     else
       make.add(newCode(name), () => {
         setTaken("The code is made.");

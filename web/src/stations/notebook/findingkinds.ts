@@ -5,5 +5,5 @@ export const KINDS: Record<string, string> = {
   map: "Map",
   keywords: "Keywords",
   together: "Co-occurrence",
-  network: "Words and topics",
+  network: "Word network",
 };

@@ -81,7 +81,7 @@ function Take({ id }: { id: number }) {
         </span>
       )}
       <Menu
-        trigger={<Button disabled={writing !== ""}>Take along ▾</Button>}
+        trigger={<Button disabled={writing !== ""}>Download ▾</Button>}
         items={[
           { label: "Word (.docx)", onSelect: () => take("docx", "the Word file") },
           { label: "PDF", onSelect: () => take("pdf", "the PDF") },
