@@ -296,7 +296,7 @@ def test_codes_come_from_a_file_lie_in_groups_and_are_put_back(desk, tmp_path):
     page.text("Core", "button").click()
     page.button("Versions").click()
     page.find("input[aria-label='Name of the version']").send_keys("First", Keys.ENTER)
-    page.text("as it is now", "span")
+    page.text(", current", "span")
     press(page, Keys.ESCAPE)
     page.text("Voice", "span").click()
     page.button("Delete").click()

@@ -208,7 +208,7 @@ def test_levels_without_hits_have_a_ratio_of_nought_and_no_interval():
 @pytest.mark.parametrize(
     ("change", "reason"),
     [
-        (lambda g, s: (g, g % 3), "cannot be told apart"),
+        (lambda g, s: (g, g % 3), "cannot be separated"),
         (lambda g, s: (g, np.full(len(g), -1)), "too few hits"),
     ],
 )

@@ -170,7 +170,9 @@ def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(new
         and "the largest of 6" in said[0]
     )
     assert said[1].startswith("The rate differs significantly between the groups for 2 of 2 categories")
-    assert said[2].startswith("The mix of categories, their shares of all hits, differs between the groups")
+    assert said[2].startswith(
+        "The mix of categories, their shares of all hits, differs significantly between the groups"
+    )
     assert "with" not in said[1] and "the text as the unit" in said[1]
     assert verdict.mix.p < 0.01
     assert any("version 3" in words for _, words, _ in how_counted(table))

@@ -209,7 +209,7 @@ def test_orders_hold_rows_of_one_direction_without_a_value_last(news):
 def test_sides_that_are_not_there_or_share_texts(news):
     with pytest.raises(ScopeError, match="no group “Z”"):
         asked(news, group="Z")
-    with pytest.raises(ScopeError, match="not against itself"):
+    with pytest.raises(ScopeError, match="not with itself"):
         Keywords(Split("source"), "A", "A")
     with pytest.raises(ScopeError, match="Choose across what"):
         Keywords(Split(), "A")

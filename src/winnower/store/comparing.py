@@ -90,7 +90,7 @@ class Asked:
 def look_up(session: Session, project_id: int, corpus: OpenCorpus, comparison: Comparison) -> Asked:
     """Raises NotFound, TermError, Conflict or ComparisonError where there is no such target."""
     if comparison.split.codes and comparison.target.kind in ("codes", "run"):
-        raise ComparisonError("What codes have to do with each other is told by “Co-occurrence”.")
+        raise ComparisonError("How codes relate to each other is shown by “Co-occurrence”.")
     if comparison.split.codes and comparison.target.kind == "numbers":
         raise ComparisonError(
             "Numbers are those of whole texts, not of the words under a code: narrow to the code, and compare across a field."

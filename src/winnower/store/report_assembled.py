@@ -186,7 +186,7 @@ class Assembler:
         )
         heads = (
             GridColumn("code"),
-            GridColumn("what it stands for"),
+            GridColumn("definition"),
             GridColumn("passages", True),
             GridColumn("texts", True),
         )

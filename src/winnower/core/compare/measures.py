@@ -141,7 +141,7 @@ MEASURES: dict[str, Measure] = {
             f"A rate is all hits of a group over all its words, times {PER_WORDS:,}; it is not a mean of the "
             "texts’ rates. Words are tokens with a letter or a digit. The {level} interval takes {unit} as the "
             "sampling unit, so that one long article cannot decide the result; it is found on the log scale by "
-            f"leaving out one at a time, and is the wider the less even they are. {_NO_INTERVAL}",
+            f"leaving out one at a time, and is wider where they are less even. {_NO_INTERVAL}",
             _RATIO,
             _rate,
         ),
@@ -257,7 +257,7 @@ MEASURES: dict[str, Measure] = {
             "share of texts that should have a hit",
             "% of texts, corrected",
             "percent",
-            "Of the texts with a hit those that rightly have one, and of those without the part that is missed, as people "
+            "Of the texts with a hit those that correctly have one, and of those without the part that is missed, as people "
             f"judged both: in the cell from {LEAST_JUDGED} verdicts on, else in the row. It takes verdicts of both kinds. "
             "The {level} interval is Wilson’s, at the number of texts that would be as sure.",
             "Delta method; Wilson (1927), JASA 22.",

@@ -221,7 +221,8 @@ def _held(table: Table) -> list[Statement]:
         has = "has" if len(labels) == 1 else "have"
         said.append(
             Statement(
-                "note", f"{names(labels)} {has} no adjusted rate, for want of words of some of these values."
+                "note",
+                f"{names(labels)} {has} no adjusted rate, because there are no words of some of these values.",
             )
         )
     return said

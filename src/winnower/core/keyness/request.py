@@ -46,7 +46,7 @@ class Keywords:
                 "Choose across what the texts are parted; words are typical of one group against another."
             )
         if self.against == self.group:
-            raise ScopeError("A group is set against another one, not against itself.")
+            raise ScopeError("A group is compared with another one, not with itself.")
 
     @property
     def texts(self) -> Scope:

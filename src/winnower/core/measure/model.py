@@ -193,14 +193,14 @@ class _Rows:
         hits = np.bincount(self.cell, weights=y, minlength=len(self.words))
         alive = _alive(self.level_of_cell, self.factors, hits)
         if any(not alive[self.level_of_cell[at] == f.reference].any() for at, f in enumerate(self.factors)):
-            return RateModel((), units, "no hits where the others are set against")
+            return RateModel((), units, "no hits in the reference level")
         if alive.sum() > MOST_CELLS:
             return RateModel((), units, f"more than {MOST_CELLS:,} combinations of values")
         design, owner = _design(self.level_of_cell[:, alive], self.factors)
         if design.shape[1] > MOST_LEVELS:
             return RateModel((), units, f"more than {MOST_LEVELS} values")
         if np.linalg.matrix_rank(design) < design.shape[1]:
-            return RateModel((), units, "its fields cannot be told apart: some values only come together")
+            return RateModel((), units, "its fields cannot be separated: some values only come together")
         fit = _fit(hits[alive], self.words[alive], design)
         spread = self._spread(y, alive, fit, design)
         with_hit = [np.bincount(f.level[self.inside][y > 0], minlength=f.n_levels) for f in self.factors]

@@ -151,8 +151,8 @@ def _alike(alike: AlikeFact | None) -> str:
         return "Nobody has looked for copies among the texts yet."
     said = (
         f"Copies were looked for: {_many(alike.same_texts, 'text')} in {_many(alike.same_groups, 'group')} "
-        f"{_be(alike.same_texts)} word for word the same, {_many(alike.near_texts, 'text')} in "
-        f"{_many(alike.near_groups, 'group')} nearly so (a similarity of {alike.threshold:g} or more; Broder 1997, "
+        f"{_be(alike.same_texts)} identical, {_many(alike.near_texts, 'text')} in "
+        f"{_many(alike.near_groups, 'group')} near-duplicates (a similarity of {alike.threshold:g} or more; Broder 1997, "
         "Compression and Complexity of Sequences)."
     )
     if alike.aside:

@@ -94,7 +94,7 @@ class Split:
         names = [part.name for part in self.parts]
         if len(set(names)) < len(names):
             raise ScopeError(
-                "Two parts of the corpus have the same name; groups are told apart by their names."
+                "Two parts of the corpus have the same name; groups are identified by their names."
             )
         if self.crossed and not (self.field or self.parts or self.codes):
             raise ScopeError("Say what is crossed: a split by a second field needs a first one.")

@@ -61,7 +61,7 @@ def count_together(
     for target in (rows, columns):
         if target is not None and len(target.rows) > MOST_ROWS:
             raise ComparisonError(
-                f"{target.name} has {len(target.rows):,} {target.nouns[1]}; at most {MOST_ROWS} can be set against each "
+                f"{target.name} has {len(target.rows):,} {target.nouns[1]}; at most {MOST_ROWS} can be compared with each "
                 "other. Leave some out."
             )
     kin = _kin(rows, columns)

@@ -26,7 +26,7 @@ def near_pairs(places: Places, index: TokenIndex, words: int, most: int) -> tupl
     count = until - np.arange(len(begin)) - 1
     if int(count.sum()) * 2 > most:
         raise ComparisonError(
-            "So many places lie so close to each other that they cannot be gone through pair by pair; take the same "
+            "There are too many places close to each other to go through them pair by pair; take the same "
             "sentence, or fewer words."
         )
     one = np.repeat(np.arange(len(begin)), count)

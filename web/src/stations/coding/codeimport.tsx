@@ -49,7 +49,7 @@ export function CodebookImport({ onClose }: { onClose: () => void }) {
   return (
     <Dialog title="Codes from a file" open onClose={onClose} wide>
       <p className="mb-2 text-ink2">
-        A table (.csv, .xlsx, .ods) with a column “code”, its levels parted by “&gt;”, or “level 1”, “level
+        A table (.csv, .xlsx, .ods) with a column “code”, its levels separated by “&gt;”, or “level 1”, “level
         2”…; with “description”, “rule”, “example”, “counter-example”; every other column is a group. Or a
         codebook of another program (.qdc).
       </p>

@@ -8,7 +8,7 @@ const WORDS: Record<Schema["CodebookStep"]["state"], { one: string; look: string
   gone: { one: "goes", look: "text-rust" },
 };
 const FIELDS: Record<string, string> = {
-  description: "what it stands for",
+  description: "definition",
   rule: "rule",
   example: "example",
   counter_example: "counter-example",

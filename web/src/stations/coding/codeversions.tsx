@@ -50,7 +50,7 @@ export function CodebookVersions({ writes, onClose }: { writes: boolean; onClose
             className="max-w-[280px]"
           />
           <Button type="submit" look="main" disabled={!name.trim()}>
-            Keep it as it is now
+            Keep the current state
           </Button>
         </form>
       )}
@@ -69,7 +69,7 @@ export function CodebookVersions({ writes, onClose }: { writes: boolean; onClose
               </b>
               <span className="text-ink2">
                 {plural(one.codes, "code")}, {one.made_by}, {date(one.made_at)}
-                {one.now ? ", as it is now" : ""}
+                {one.now ? ", current" : ""}
               </span>
               {!one.now && (
                 <Button

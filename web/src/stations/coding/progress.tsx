@@ -196,7 +196,7 @@ export function SampleDialog({ open, onClose }: { open: boolean; onClose: () => 
             />
           )}
         </Field>
-        <Field label="So many">
+        <Field label="How many">
           {(id) => (
             <div className="flex items-center gap-2">
               <Input

@@ -180,7 +180,7 @@ export function RunReview({ run, writes }: { run: Run; writes: boolean }) {
               <>
                 with at least
                 <Input
-                  aria-label="With at least so many hits"
+                  aria-label="Least number of hits"
                   inputMode="numeric"
                   value={least}
                   onChange={(event) => setLeast(event.target.value.replace(/\D/g, "").slice(0, 4))}

@@ -98,8 +98,9 @@ function View() {
     <div className="flex h-full flex-col">
       <CompareHead>
         <About topic="compare">
-          Words that stand more often in a group of texts than in what it is set against. p respects texts: a
-          word that one text repeats is not taken for typical. A click on a number reads its passages.
+          Words that stand more often in a group of texts than in the texts compared with it. p respects
+          texts: a word that one text repeats is not taken for typical. A click on a number reads its
+          passages.
         </About>
       </CompareHead>
       <div className="border-b border-line2 bg-sheet px-4 py-3">
@@ -161,7 +162,7 @@ function View() {
         )}
         {found.error && <Told error={found.error} />}
         {!divides(split) && (
-          <Empty title="Nothing to set against each other">
+          <Empty title="Nothing to compare">
             No field parts these texts. Give them a source, a variable or a date, or make subcorpora.
           </Empty>
         )}

@@ -161,7 +161,7 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
 export function ratioLabel(row: string, field: ModelField, at: number): string {
   const level = field.levels[at]!.label;
   const cell = field.rows.find((one) => one.label === row)?.cells[at];
-  if (at === field.reference) return `${row} in ${level}: what the others are set against`;
+  if (at === field.reference) return `${row} in ${level}: the reference level`;
   if (!cell || cell.ratio === null) return `${row} in ${level}: no estimate`;
   const interval = cell.low === null ? "" : `, ${three(cell.low)} to ${three(cell.high)}`;
   return `${row} in ${level}: ${three(cell.ratio)} times as often as in ${field.levels[field.reference]!.label}${interval}`;

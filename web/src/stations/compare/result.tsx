@@ -26,7 +26,7 @@ import { TrendPlot } from "./trend";
 export function instrument(table: Table): string {
   if (table.comparison.target.kind !== "dictionary") return table.target;
   return table.version === null
-    ? `${table.target} as it is now, not kept as a version`
+    ? `${table.target}, current state, not kept as a version`
     : `${table.target}, version ${table.version}`;
 }
 

@@ -88,7 +88,7 @@ function View({
       <CompareHead>
         <About topic="compare">
           How often two codes, categories or words are together. Lift says how many times as often as if they
-          did not know of each other; p respects texts. A number opens the passages of both.
+          were unrelated; p respects texts. A number opens the passages of both.
         </About>
       </CompareHead>
       <div className="border-b border-line2 bg-sheet px-4 py-3">

@@ -47,7 +47,7 @@ export function AlikeGroups({ kind, found }: { kind: "near" | "same"; found: Sch
       <Empty title="No texts repeat">
         {kind === "near"
           ? `No two texts have ${Math.round(found.threshold * 100)}% or more of their five-word runs in common.`
-          : "No two texts are the same word for word."}
+          : "No two texts are identical."}
       </Empty>
     );
   const open = groups.data.groups.filter((group) => !settled(group)).length;

@@ -52,7 +52,7 @@ export function ValueInput({
         inputMode={kind === "number" ? "decimal" : undefined}
         list={list}
         value={value}
-        placeholder={kind === "several" ? "several, parted by ;" : ""}
+        placeholder={kind === "several" ? "several, separated by ;" : ""}
         onFocus={() => setAsked(true)}
         onChange={(event) => onChange(event.target.value)}
         onBlur={onLeave}

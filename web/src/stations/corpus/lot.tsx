@@ -145,7 +145,7 @@ export function LotCard({
             <p role="status" className="mb-2.5">
               {plural(lot.renumbered, "row")} looked at {lot.renumbered === 1 ? "has" : "have"} the key of a
               text that is here and nothing else of it: this table numbers its own rows. They are taken as
-              new; below you can have them told apart by their key instead.
+              new; below you can have them recognised by their key instead.
             </p>
           )}
           <Doubts doubts={lot.doubts} mapping={mapping} onChange={setMapping} />

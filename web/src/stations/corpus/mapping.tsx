@@ -144,7 +144,7 @@ export function Columns({
                   )}
                   {target.role === "sets" && (
                     <div className="mt-1 flex items-center gap-1 text-ink2">
-                      parted by <Sign column={column} target={target} change={change} />
+                      separated by <Sign column={column} target={target} change={change} />
                     </div>
                   )}
                   {(target.role === "variable" ||

@@ -8,7 +8,7 @@ type Text = Schema["TextPublic"];
 const HEAD = "mb-1.5 text-[12px] font-bold text-ink2";
 
 const FIELDS: [keyof Schema["ReferenceFields"], string][] = [
-  ["authors", "Authors, parted by ;"],
+  ["authors", "Authors, separated by ;"],
   ["year", "Year"],
   ["title", "Title"],
   ["container", "Published in"],

@@ -132,7 +132,7 @@ export function CareView({
       </Part>
       {care.company !== "ready" && (
         <div className="mt-4 flex items-center gap-3 text-ink2">
-          Whether a term has two meanings is told from the company words keep in this corpus.
+          Whether a term has two meanings is judged by the words around it in this corpus.
           {care.company === "working" ? (
             <span role="status">It is being worked out…</span>
           ) : (

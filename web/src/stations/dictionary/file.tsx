@@ -113,8 +113,8 @@ function Taking({
     <div>
       <p className="mb-3 max-w-[76ch] text-ink2">
         A table (.csv, .xlsx, .ods) with the columns category and term, and if you like case, accents, forms,
-        note, description; levels of a category are parted by “ &gt; ”. Or .json as it is exported here. Or a
-        plain list (.txt), one term a line.
+        note, description; levels of a category are separated by “ &gt; ”. Or .json as it is exported here. Or
+        a plain list (.txt), one term a line.
       </p>
       {use.as === "merge" && tree && (
         <Field

@@ -44,7 +44,7 @@ export function Quality({
               </span>
             </>
           ) : (
-            <span className="text-ink2">No hit of the category as it is now was judged yet.</span>
+            <span className="text-ink2">No current hit of the category was judged yet.</span>
           )}
         </span>
         {missed.share.judged > 0 && (

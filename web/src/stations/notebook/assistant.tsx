@@ -119,7 +119,7 @@ export function Assistant() {
         {sends.data && (
           <>
             <p className="mb-2">
-              To {sends.data.address}: {sends.data.passages} passages of your texts, word for word as here.
+              To {sends.data.address}: {sends.data.passages} passages of your texts, exactly as shown here.
               Nothing was sent yet.
             </p>
             <pre

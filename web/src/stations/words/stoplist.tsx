@@ -99,7 +99,7 @@ export function StopList({
               setTyped("");
             }}
           >
-            <Field label="Add words" hint="Several at once, parted by spaces or commas.">
+            <Field label="Add words" hint="Several at once, separated by spaces or commas.">
               {(id) => (
                 <span className="flex gap-2">
                   <Input id={id} value={typed} onChange={(event) => setTyped(event.target.value)} />

@@ -106,7 +106,7 @@ class DictionaryTarget:
         return f"uses {self.rows[row].label} terms"
 
     def method(self, texts: int) -> list[MethodPart]:
-        version = f", version {self.version}" if self.version is not None else " as it is now"
+        version = f", version {self.version}" if self.version is not None else ", current state"
         terms = sum(len(category.terms) for category in self.value.categories)
         many = len(self.value.categories)
         return [
