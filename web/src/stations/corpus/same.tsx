@@ -11,12 +11,12 @@ export function Sameness({ lot, mapping, onChange }: MappingProps) {
   const rules = [
     ...(key
       ? [
-          { value: "key", label: `its key (${key}) agrees` },
-          { value: "key-file", label: `its key (${key}) agrees, in a file of this name` },
+          { value: "key", label: `their key (${key})` },
+          { value: "key-file", label: `their key (${key}), in a file of this name` },
         ]
       : []),
-    { value: "row", label: `${told.slice(0, -1).join(", ")} and ${told.at(-1)} agree` },
-    { value: "place", label: "the text agrees, in a file of this name" },
+    { value: "row", label: `${told.slice(0, -1).join(", ")} and ${told.at(-1)}` },
+    { value: "place", label: "their text, in a file of this name" },
   ];
   const lines = lot.lines.filter((line) => line.token && line.token !== lot.key);
   return (
