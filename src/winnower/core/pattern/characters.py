@@ -30,6 +30,8 @@ class _Characters:
         self.forms, self.rows = _unspaced_forms(segment, "bare" if ignore_accents else "fold")
         compared = bare(written) if ignore_accents else fold(written)
         self.parts = ["." if sign == "?" else re.escape(sign) for sign in compared]
+        #: No word holds more characters than this in a row.
+        self.longest = int(self.forms.str.len_chars().max() or 0)  # type: ignore[arg-type]
 
     def find(self) -> Hits:
         n = len(self.parts)
@@ -38,7 +40,7 @@ class _Characters:
         # the first word, by how many of the characters it ends with
         reached = {
             k: [(start, start)]
-            for k in range(1, n)
+            for k in range(1, min(n, self.longest + 1))
             if len(start := positions_in_order(self.segment, self.having(0, k, "", "$")))
         }
         for k in range(1, n):
@@ -53,7 +55,7 @@ class _Characters:
             first, following = first[kept], following[kept]
             ends = self.are(following, self.having(k, n, "^", ""))
             found.append(Hits(first[ends], following[ends] - first[ends] + 1))
-            for m in range(k + 1, n):
+            for m in range(k + 1, min(n, k + self.longest + 1)):
                 if not len(first):
                     break
                 goes_on = self.are(following, self.having(k, m, "^", "$"))
@@ -63,6 +65,8 @@ class _Characters:
 
     def having(self, low: int, high: int, before: str, after: str) -> np.ndarray:
         """Rows of the vocabulary with these of the characters at the place that the signs around say."""
+        if high - low > self.longest:
+            return self.rows[:0]
         expression = f"(?s){before}{''.join(self.parts[low:high])}{after}"
         found: np.ndarray = self.rows[self.forms.str.contains(expression).to_numpy()]
         return found
