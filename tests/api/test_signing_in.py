@@ -52,10 +52,13 @@ def stranger(app):
 
 
 def test_too_many_wrong_passwords_are_a_sentence_whatever_the_case_of_the_name(stranger, account):
-    for number in range(FREE_TRIES):
-        written = account.name.upper() if number % 2 else account.name
-        assert sign_in(stranger, written, "x").status_code == 401
-    answer = sign_in(stranger, account.name, RIGHT)
+    for _ in range(4):  # on a busy machine the first pause, of a second, can be over before the next try
+        for number in range(FREE_TRIES):
+            written = account.name.upper() if number % 2 else account.name
+            assert sign_in(stranger, written, "x").status_code == 401
+        answer = sign_in(stranger, account.name, RIGHT)
+        if answer.status_code != 200:
+            break
     problem(answer, 429, "Too many wrong passwords")
     assert int(answer.headers["retry-after"]) >= 1
 
