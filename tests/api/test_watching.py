@@ -12,9 +12,14 @@ class Ended(Exception):
     pass
 
 
-def watched(folder, *steps):
-    """What is handed over when the folder changes by ``steps``, one between two looks."""
+def watched(folder, *steps, fails=0):
+    """What is handed over when the folder changes by ``steps``, one between two looks; the first ``fails`` times it cannot
+    be taken."""
     taken, left = [], list(steps)
+
+    def take(paths):
+        taken.append([path.name for path in paths])
+        return len(taken) > fails
 
     def wait():
         if not left:
@@ -22,7 +27,7 @@ def watched(folder, *steps):
         left.pop(0)()
 
     with pytest.raises(Ended):
-        watch(Arrivals(folder), lambda paths: taken.append([path.name for path in paths]), wait)
+        watch(Arrivals(folder), take, wait)
     return taken
 
 
@@ -35,6 +40,11 @@ def test_a_file_is_handed_over_once_when_it_is_no_longer_being_written(tmp_path)
         return lambda: (tmp_path / "a.csv").write_text(words)
 
     assert watched(tmp_path, write("a"), write("ab"), write("abc"), nothing, nothing) == [["a.csv"]]
+
+
+def test_what_could_not_be_taken_for_now_is_tried_until_it_is(tmp_path):
+    (tmp_path / "a.csv").write_text("a")
+    assert watched(tmp_path, *[nothing] * 5, fails=2) == [["a.csv"]] * 3
 
 
 def test_what_has_changed_is_handed_over_again_and_hidden_files_never(tmp_path):

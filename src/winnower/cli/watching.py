@@ -12,9 +12,10 @@ import typer
 
 from winnower.cli.common import Desk, desk, say
 from winnower.cli.importing import check_delivery, import_run, kept_mapping, tell_import
-from winnower.core.errors import WinnowerError
+from winnower.core.errors import Unavailable, WinnowerError
 from winnower.jobs.apart import Apart
 from winnower.jobs.delivery import choice_of, look_at_delivery
+from winnower.store.database import DatabaseRefused
 from winnower.store.models import Project
 
 #: What a file was when it was last seen: its size and when it was last written, in nanoseconds.
@@ -34,10 +35,13 @@ def watch_folder(
     with desk() as at:
         found = at.project(project)
         arrivals = Arrivals(folder.resolve())
-        take = Delivery(at, found, kept_mapping(mapping))
+        take = Delivery(at, found, arrivals.folder, kept_mapping(mapping))
         if once:
             arrivals.look()
-            take(arrivals.look())
+            if files := arrivals.look():
+                take(files)
+            else:
+                say("Nothing has arrived.")
             return
         say(f"Watching {folder} every {every} s. Ctrl C ends it.")
         try:
@@ -46,11 +50,12 @@ def watch_folder(
             say("No longer watching.")
 
 
-def watch(arrivals: Arrivals, take: Callable[[list[Path]], None], wait: Callable[[], None]) -> None:
-    """Look, hand over what has arrived, and wait; until ``wait`` raises."""
+def watch(arrivals: Arrivals, take: Callable[[list[Path]], bool], wait: Callable[[], None]) -> None:
+    """Look, hand over what has arrived, and wait; until ``wait`` raises. What ``take`` could not take for now arrives
+    again."""
     while True:
-        if files := arrivals.look():
-            take(files)
+        if (files := arrivals.look()) and not take(files):
+            arrivals.bring_again(files)
         wait()
 
 
@@ -79,6 +84,11 @@ class Arrivals:
         self._handed_over.update((path, now[path]) for path in arrived)
         return arrived
 
+    def bring_again(self, paths: list[Path]) -> None:
+        """Hand these over once more at the next look."""
+        for path in paths:
+            self._handed_over.pop(path, None)
+
     def _files(self) -> dict[Path, Seen]:
         if not self.folder.is_dir():
             if not self._gone:
@@ -100,35 +110,42 @@ class Arrivals:
 
 
 class Delivery:
-    """Imports files into a project as one delivery, and says what came of it. One that cannot be taken ends nothing."""
+    """Imports files of a folder into a project as one delivery, and says what came of it. One that cannot be taken ends
+    nothing."""
 
-    def __init__(self, at: Desk, project: Project, kept: dict[str, Any]) -> None:
-        self._at, self._project, self._kept = at, project, kept
+    def __init__(self, at: Desk, project: Project, folder: Path, kept: dict[str, Any]) -> None:
+        self._at, self._project, self._folder, self._kept = at, project, folder, kept
 
-    def __call__(self, paths: list[Path]) -> None:
-        if not paths:
-            say("Nothing has arrived.")
-            return
+    def __call__(self, paths: list[Path]) -> bool:
+        """Import them; False where that could not be done for now, as while the database or the folder is away."""
         print(f"{datetime.now():%Y-%m-%d %H:%M} {', '.join(path.name for path in paths[:5])}", end="")
         print(f" and {len(paths) - 5:,} more" if len(paths) > 5 else "", flush=True)
         try:
-            self._take([(path.name, path) for path in paths])
+            # the folder stands in the names as it does where a folder is imported: a source can be read from it
+            self._take([(str(path.relative_to(self._folder.parent)), path) for path in paths])
+        except (Unavailable, DatabaseRefused) as error:
+            say(
+                f"{getattr(error, 'message', 'The database refused it.')} It is tried again at the next look."
+            )
+            return False
+        except OSError as error:  # the folder can go while its files are read
+            say(f"{error.filename or 'The files'}: {error.strerror or error}. Tried again at the next look.")
+            return False
         except WinnowerError as error:
             say(f"{error.message} It is looked at again when it has changed.")
-        except OSError as error:  # the folder can go while its files are read
-            say(f"{error.filename or 'The files'}: {error.strerror or error}. Looked at again when changed.")
+        return True
 
     def _take(self, files: list[tuple[str, Path]]) -> None:
         with self._at.database.session() as session:
             looked = look_at_delivery(
                 Apart(self._at.settings), self._at.settings, session, self._project.id, files, self._kept
             )
-        for problem in looked.problems:
-            say(f"{problem.file}: {problem.reason}")
         for one in looked.lots:
             for doubt in one.doubts:
                 say(f"{one.lot.origins[0].name}: {doubt.sentence}")
-        if not looked.lots:
+        if not looked.lots:  # else the import reports them with everything else
+            for problem in looked.problems:
+                say(f"{problem.file}: {problem.reason}")
             return
         check_delivery(looked)
         lots = {one.lot.key: choice_of(one) for one in looked.lots}
