@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from winnower.core.index import Segment, TokenIndex
@@ -78,6 +80,34 @@ def covered(first: np.ndarray, after: np.ndarray) -> int:
 def words_covered(places: Places, index: TokenIndex) -> tuple[np.ndarray, np.ndarray]:
     """Texts, and how many of the words of each lie in one of the places at least; places in any order."""
     texts, counted = [np.empty(0, np.int64)], [np.empty(0, np.int64)]
+    for segment, base, text, low, high in _new_stretches(places, index):
+        before = _words_before(segment)
+        new = before[high] - before[low]
+        found = np.bincount(text - base, weights=new, minlength=segment.n_texts).astype(np.int64)
+        covered = np.flatnonzero(found)
+        texts.append(covered + base)
+        counted.append(found[covered])
+    return np.concatenate(texts), np.concatenate(counted)
+
+
+def covered_words(places: Places, index: TokenIndex) -> np.ndarray:
+    """int64, sorted: the words that lie in one of the places at least, as tokens counted over all segments."""
+    offset = dict(
+        zip(index.base.tolist(), np.cumsum([0, *(one.n_tokens for one in index.segments)]), strict=False)
+    )
+    found = [np.empty(0, np.int64)]
+    for segment, base, _, low, high in _new_stretches(places, index):
+        tokens = _ranges(low, np.maximum(high, low))
+        is_word = segment.vocabulary["is_word"].to_numpy()[segment.codes[tokens]]
+        found.append(tokens[is_word] + offset[base])
+    return np.concatenate(found)
+
+
+def _new_stretches(
+    places: Places, index: TokenIndex
+) -> Iterator[tuple[Segment, int, np.ndarray, np.ndarray, np.ndarray]]:
+    """By segment, with its first text: the text of each place, and from which token to before which it reaches beyond
+    all places that begin before it."""
     of_segment = np.searchsorted(index.base, places.text, side="right") - 1
     for at, (segment, base) in enumerate(zip(index.segments, index.base, strict=False)):
         here = np.flatnonzero(of_segment == at)
@@ -86,34 +116,8 @@ def words_covered(places: Places, index: TokenIndex) -> tuple[np.ndarray, np.nda
         here = here[np.argsort(places.start[here], kind="stable")]
         low = places.start[here].astype(np.int64)
         high = np.maximum.accumulate(low + places.length[here])
-        # only what reaches beyond all that began before it is new
         low = np.maximum(low, np.concatenate([[0], high[:-1]]))
-        before = _words_before(segment)
-        new = before[high] - before[low]
-        of_text = places.text[here] - int(base)
-        found = np.bincount(of_text, weights=new, minlength=segment.n_texts).astype(np.int64)
-        covered = np.flatnonzero(found)
-        texts.append(covered + int(base))
-        counted.append(found[covered])
-    return np.concatenate(texts), np.concatenate(counted)
-
-
-def covered_words(places: Places, index: TokenIndex) -> np.ndarray:
-    """int64, sorted: the words that lie in one of the places at least, as tokens counted over all segments."""
-    found = [np.empty(0, np.int64)]
-    of_segment = np.searchsorted(index.base, places.text, side="right") - 1
-    before = 0
-    for at, segment in enumerate(index.segments):
-        here = of_segment == at
-        if here.any():
-            low = places.start[here].astype(np.int64)
-            inside = np.zeros(segment.n_tokens + 1, np.int32)
-            np.add.at(inside, low, 1)
-            np.add.at(inside, low + places.length[here], -1)
-            words = segment.vocabulary["is_word"].to_numpy()[segment.codes]
-            found.append(np.flatnonzero((np.cumsum(inside[:-1]) > 0) & words) + before)
-        before += segment.n_tokens
-    return np.concatenate(found)
+        yield segment, int(base), places.text[here], low, high
 
 
 def _words_before(segment: Segment) -> np.ndarray:
