@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from tests.core.test_compare import category, corpus
 from tests.core.texts import Texts
 from winnower.core.compare import Comparison, DictionaryTarget, OfGiven, compare, how_counted, statements
+from winnower.core.compare.map import map_of
 from winnower.core.compare.weights import Weights
 from winnower.core.dictionary import Dictionary
 from winnower.core.errors import ComparisonError, ScopeError
@@ -158,3 +159,21 @@ def test_weights_do_not_go_with_everything(sixty):
         table(sixty, adjust=(Split("v1"),))
     with pytest.raises(ComparisonError, match="not weighted"):
         table(sixty, "corrected")
+
+
+def test_a_map_is_of_the_weighted_table_as_the_sentences_beside_it_are(tmp_path):
+    rng = np.random.default_rng(3)
+    texts = [" ".join(rng.choice(["lamb", "deer", "hill"], 20)) for _ in range(30)]
+    weights = rng.integers(1, 4, 30)
+    sources = list("ABC" * 10)
+    weighted = map_of(table(made(tmp_path / "a", texts, sources, weights)))
+    often = [at for at, times in enumerate(weights) for _ in range(times)]
+    repeated = map_of(
+        table(
+            made(
+                tmp_path / "b", [texts[at] for at in often], [sources[at] for at in often], [1] * len(often)
+            ),
+            weight=None,
+        )
+    )
+    np.testing.assert_allclose(weighted.found.shares, repeated.found.shares)

@@ -9,9 +9,11 @@ from typing import NamedTuple
 from winnower.core.dates import parse_date
 from winnower.readers.document import Document, without_stretches
 from winnower.readers.fieldlines import MAX_LABEL_CHARS, MOST_FIELDS, label_of, role_of
-from winnower.readers.speakers import FIELD_WORDS, find_speakers, is_turn_of, label_in
+from winnower.readers.speakers import FIELD_WORDS, find_speakers, labelled_lines
 
 MAX_TITLE_CHARS = 200
+#: Such a block is looked for in so much of a text.
+HEAD_CHARS = 20_000
 _ENDS = (".", "!", "?", ":", ";", ",", "”", '"', "»", "。", "！", "？")
 #: Roles that become columns of the same name beside title, author and date.
 _COLUMNS = ("source", "section", "page", "language")
@@ -53,6 +55,8 @@ def _once(lines: list[HeadLine]) -> list[HeadLine]:
 
 def with_head_fields(document: Document, names: Collection[str] | None, speakers: bool = False) -> Document:
     """The text without its head lines of these names (all where None), which are its fields then."""
+    if names is not None and not names:
+        return document
     lines = head_lines(document, speakers)
     if names is not None:
         lines = [line for line in lines if line.name in names or not line.name]
@@ -85,16 +89,15 @@ def with_head_fields(document: Document, names: Collection[str] | None, speakers
 def _of_transcript(document: Document, speakers: Collection[str]) -> list[HeadLine]:
     out: list[HeadLine] = []
     at = 0
-    for line in document.body.splitlines(keepends=True):
+    for line, label in labelled_lines(document):
         start, at = at, at + len(line)
-        if is_turn_of(document, line, start, speakers):
-            break
-        found = label_in(line)
-        if found is None:
+        if label is None:
             continue
-        value = line[found.chars :].strip()
-        if value and len(value.split()) <= FIELD_WORDS:
-            out.append(_line(found.name, value, start, at))
+        if label.name in speakers:
+            break
+        value = line[label.chars :].strip()
+        if label.field and value and len(value.split()) <= FIELD_WORDS:
+            out.append(_line(label.name, value, start, at))
     return out[:MOST_FIELDS]
 
 
@@ -109,7 +112,7 @@ def _line(name: str, value: str, start: int, end: int) -> HeadLine:
 def _of_article(body: str) -> list[HeadLine]:
     rows: list[tuple[int, int, str]] = []
     at = 0
-    for line in body.splitlines(keepends=True):
+    for line in body[:HEAD_CHARS].splitlines(keepends=True):
         if line.strip():
             rows.append((at, at + len(line), line.strip()))
         at += len(line)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -46,7 +46,7 @@ class _Line(NamedTuple):
         return len(self.text[self.label.chars if self.label else 0 :].split())
 
 
-def _lines(document: Document) -> Iterator[_Line]:
+def labelled_lines(document: Document) -> Iterator[_Line]:
     """The lines of a document with their ends, and the label each begins with."""
     bold = {place.start: place.label for place in document.places if place.kind in BOLD}
     at = 0
@@ -57,8 +57,8 @@ def _lines(document: Document) -> Iterator[_Line]:
 
 def _label(line: str, at: int, bold: Mapping[int, str]) -> SpeakerLabel | None:
     """The label of a line that begins at ``at``; ``bold`` are the words in bold by where they begin."""
-    if found := label_in(line):
-        return found
+    if match := _TURN.match(line):
+        return SpeakerLabel(match[2], match[1] or match[3] or "", match.end())
     if at not in bold or not _NAME.fullmatch(bold[at]) or not line.startswith(bold[at]):
         return None
     spaces = len(line) - len(line[len(bold[at]) :].lstrip())
@@ -72,7 +72,7 @@ def begins_turn(line: str) -> bool:
 
 def find_speakers(document: Document) -> list[str]:
     """Names of the speakers in the order they speak; none where it is no transcript."""
-    lines = [line for line in _lines(document) if line.text.strip()]
+    lines = [line for line in labelled_lines(document) if line.text.strip()]
     labels = [line.label for line in lines if line.label]
     for field in (True, False):
         counted = Counter(label.name for label in labels if label.field == field)
@@ -107,18 +107,6 @@ def _is_field(name: str, lines: list[_Line]) -> bool:
     return len(said) == 1 and said[0][0] < 12 and said[0][1] <= FIELD_WORDS
 
 
-def label_in(line: str) -> SpeakerLabel | None:
-    """The label a line begins with, as "Name:" or "Age:"; None where it has none."""
-    match = _TURN.match(line)
-    return SpeakerLabel(match[2], match[1] or match[3] or "", match.end()) if match else None
-
-
-def is_turn_of(document: Document, line: str, start: int, speakers: Collection[str]) -> bool:
-    """Whether a line of a document, which begins at ``start``, begins a turn of one of these speakers."""
-    found = _label(line, start, {p.start: p.label for p in document.places if p.kind in BOLD})
-    return found is not None and found.name in speakers
-
-
 def with_turns(document: Document) -> Document:
     """The document with the speakers' labels taken out of its words and kept as places of kind "turn". As it is
     where nobody speaks."""
@@ -130,7 +118,7 @@ def with_turns(document: Document) -> Document:
     cuts: list[tuple[int, int]] = []
     waiting: SpeakerLabel | None = None
     at = chars = 0
-    for line, label in _lines(document):
+    for line, label in labelled_lines(document):
         kept = line
         if label and label.name in speakers and not line[label.chars :].strip():
             waiting, kept = label, ""  # a name on a line of its own; it speaks from the next words on

@@ -35,7 +35,7 @@ def map_of(table: Table) -> Map:
     """The tested rows by the groups, those with hits. Raises ComparisonError where there are fewer than two of each."""
     if table.of_numbers:
         raise ComparisonError("A map shows how hits are shared out; numbers have none.")
-    counts = table.counted[list(table.tested_rows)]
+    counts = table.counts.counted.totals[list(table.tested_rows)]
     rows, groups = np.flatnonzero(counts.sum(1) > 0), np.flatnonzero(counts.sum(0) > 0)
     if len(rows) < 2 or len(groups) < 2:
         raise ComparisonError(

@@ -109,7 +109,9 @@ def run_tests(view: View, target: Target, unit: Unit, seed: int, periods: bool =
     verdict = _verdict(tested, rows, fit, view.level, seed)
     if periods:
         verdict = replace(verdict, trend=_trend(counted, rows))
-    return Tests(None, verdict, left_out, _without_long(tested, rows, fit, view.level, seed))
+    # what a unit weighs is not how long it is: of weights the design effect tells what a few of them do
+    long = None if view.counts.weights is not None else _without_long(tested, rows, fit, view.level, seed)
+    return Tests(None, verdict, left_out, long)
 
 
 def _tests_of_means(view: View, unit: Unit, seed: int, periods: bool) -> Tests:
