@@ -51,7 +51,11 @@ export function ChosenBar({
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-tint px-4 py-1.5">
       <b>{plural(ticked.size, "passage")} chosen</b>
-      <CodeChoice label="Move to" onChoose={(to) => change.mutate(to)} className="w-auto! max-w-[190px]" />
+      <CodeChoice
+        label="Move to"
+        onChoose={(to) => change.mutateAsync(to)}
+        className="w-auto! max-w-[190px]"
+      />
       <Button onClick={() => change.mutate({ code_id: null, new: "" })}>Take off</Button>
       {single !== null && (
         <form
@@ -127,10 +131,7 @@ export function AllMenu({ question, total }: { question: Question; total: number
       <span className="flex items-center gap-1.5">
         <CodeChoice
           label={way === "add" ? "Code all as" : "Move all to"}
-          onChoose={(to) => {
-            all.mutate({ way, ...to });
-            setWay(null);
-          }}
+          onChoose={(to) => all.mutateAsync({ way, ...to }).then(() => setWay(null))}
           className="w-auto! max-w-[180px]"
         />
         <Button look="ghost" onClick={() => setWay(null)}>

@@ -13,20 +13,27 @@ export function CodeChoice({
   className = "",
 }: {
   label: string;
-  onChoose: (chosen: Chosen) => void;
+  /** Fulfilled when it is done; a name that was refused stays to be changed. */
+  onChoose: (chosen: Chosen) => Promise<unknown>;
   className?: string;
 }) {
   const { codes } = useCodebook();
   const [name, setName] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
   if (name !== null)
     return (
       <form
         className="flex items-center gap-1.5"
         onSubmit={(event) => {
           event.preventDefault();
-          if (!name.trim()) return;
-          onChoose({ code_id: null, new: name.trim() });
-          setName(null);
+          if (!name.trim() || busy) return;
+          setBusy(true);
+          void onChoose({ code_id: null, new: name.trim() })
+            .then(
+              () => setName(null),
+              () => undefined,
+            )
+            .finally(() => setBusy(false));
         }}
       >
         <Input
@@ -39,7 +46,7 @@ export function CodeChoice({
           onKeyDown={(event) => event.key === "Escape" && setName(null)}
           className="w-[170px]!"
         />
-        <Button type="submit" disabled={!name.trim()}>
+        <Button type="submit" disabled={!name.trim() || busy}>
           {label}
         </Button>
       </form>
@@ -58,7 +65,7 @@ export function CodeChoice({
       ]}
       onChange={(value) => {
         if (value === NEW) setName("");
-        else if (value) onChoose({ code_id: Number(value), new: "" });
+        else if (value) onChoose({ code_id: Number(value), new: "" }).catch(() => undefined);
       }}
       className={className}
     />

@@ -161,7 +161,9 @@ test("words that begin a note, a paraphrase or a quote are reached by keys", asy
 
 test("a list of codes ends with a new one, which is named in its place", async () => {
   serve({ "GET /codebook": () => ({ codes: CODES }) });
-  const chosen = vi.fn();
+  const chosen = vi.fn((to: { new: string }) =>
+    to.new === "Voice" ? Promise.reject(new Error("taken")) : Promise.resolve(),
+  );
   const { user } = show(<CodeChoice label="Move to" onChoose={chosen} />);
   await screen.findByRole("option", { name: "Voice" });
   await user.selectOptions(screen.getByLabelText("Move to"), "Voice");
@@ -173,4 +175,7 @@ test("a list of codes ends with a new one, which is named in its place", async (
   await user.keyboard("W{Escape}");
   expect(screen.getByLabelText("Move to")).toHaveProperty("value", "");
   expect(chosen).toHaveBeenCalledTimes(2);
+  await user.selectOptions(screen.getByLabelText("Move to"), "A new code…");
+  await user.keyboard("Voice{Enter}");
+  expect(await screen.findByLabelText("Move to: name of a new code")).toHaveProperty("value", "Voice");
 });
