@@ -300,7 +300,10 @@ def test_weights_are_in_the_request_and_what_a_number_opens_is_not_weighted(clie
     plain = client.post(f"{at}/compare", json=of(filled)).json()
     table = client.post(f"{at}/compare", json=of(filled, weight=age["key"])).json()
     assert table["comparison"]["weight"] == age["key"]
-    assert any(one["text"].startswith("Weighted by “Age”: 4 texts") for one in table["statements"])
+    assert any(
+        one["text"].startswith("Weighted by “Age”: effective sample size 4 of 4 texts")
+        for one in table["statements"]
+    )
     assert any("Weights" in one["heading"] for one in table["method"])
     values = [[cell["value"] for cell in row["cells"]] for row in table["rows"]]
     assert values != [[cell["value"] for cell in row["cells"]] for row in plain["rows"]]

@@ -133,7 +133,7 @@ def test_texts_without_a_weight_are_left_out_and_told(tmp_path):
     found = table(made(tmp_path, some_texts(22), list("AB" * 11), weights))
     assert found.texts.sum() == 20
     (said,) = [one.text for one in statements(found) if one.text.startswith("Weighted by “Weight”")]
-    assert "20 texts tell as much as 20 of equal weight (design effect 1.00)" in said
+    assert "effective sample size 20 of 20 texts (design effect 1.00)" in said
     assert said.endswith("2 texts of the project have no weight and are left out.")
 
 

@@ -48,7 +48,7 @@ def _weights(table: Table) -> list[Statement]:
     n = len(groups.text)
     worth = float(weights.effective(np.zeros(n, np.int64), 1)[0])
     text = (
-        f"Weighted by “{weights.name}”: {n:,} texts tell as much as {worth:,.0f} of equal weight "
+        f"Weighted by “{weights.name}”: effective sample size {worth:,.0f} of {n:,} texts "
         f"(design effect {n / worth:.2f}). Numbers of hits and texts are not weighted."
     )
     if weights.without:

@@ -27,7 +27,8 @@ class Weights:
     without: int = 0
 
     def effective(self, group: np.ndarray, n_groups: int) -> np.ndarray:
-        """float64 (G): how many texts of weight 1 would tell as much: (sum w)^2 / sum w^2 (Kish 1965)."""
+        """float64 (G): the effective sample size, (sum w)^2 / sum w^2: how many texts of equal weight would tell as much
+        (Kish 1965)."""
         total = np.bincount(group, weights=self.of_member, minlength=n_groups)
         squares = np.bincount(group, weights=self.of_member**2, minlength=n_groups)
         return np.divide(total**2, squares, out=np.zeros(n_groups), where=squares > 0)
@@ -44,7 +45,7 @@ def weights_of(field: str, groups: Groups, corpus: Corpus) -> Weights:
     column = corpus.columns.field(field)
     name = corpus.columns.names[field]
     if not isinstance(column, NumberColumn):
-        raise ScopeError(f"“{name}” is no number: weights are numbers.")
+        raise ScopeError(f"“{name}” is not a number; weights must be numbers.")
     below = int((column.values < 0).sum())
     if below:
         raise ScopeError(
@@ -71,8 +72,8 @@ def weights_method(weights: Weights, groups: Groups, level: str) -> MethodPart:
     return MethodPart(
         "Weights",
         f"Each text counts with its “{weights.name}”, in what is counted and in what it is counted over; texts without a "
-        f"weight, or with 0, are left out. The design effect is {n / everything[0]:.2f}: {n:,} texts tell as much as "
-        f"{everything[0]:,.0f} of equal weight.{each} The {level} intervals of rates leave out one weighted unit at a time; "
+        f"weight, or with 0, are left out. The design effect is {n / everything[0]:.2f}, the effective sample "
+        f"size {everything[0]:,.0f} of {n:,} texts.{each} The {level} intervals of rates leave out one weighted unit at a time; "
         "those of shares of texts are Wilson’s at the effective number. Numbers of hits and texts, and what they open, are "
         "not weighted.",
         _SOURCE,
