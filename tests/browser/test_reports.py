@@ -90,8 +90,8 @@ def test_a_report_is_put_together_frozen_and_saved(desk, database, project, acco
     Select(page.find("select[aria-label='Which quotes']")).select_by_visible_text("any code")
     page.says("[aria-label='The report']", "There is no passage to quote here yet.")
 
-    page.button("Freeze it").click()
-    page.button("Follow the project again")
+    page.button("Freeze this version").click()
+    page.button("Update with the project again")
     assert not page.driver.find_elements("css selector", "[aria-label='Take it out']")
     page.button("Download ▾").click()
     page.text("Word (.docx)", "*[@role='menuitem']").click()

@@ -70,10 +70,10 @@ export function One({
         </p>
       )}
       <CodeWords label="Definition" rows={2} {...of("description")} />
-      <CodeWords label="When it is given, and when not" rows={2} {...of("rule")} />
+      <CodeWords label="When to use, when not to use" rows={2} {...of("rule")} />
       <div className="grid grid-cols-2 gap-4">
         <CodeWords label="An example" rows={2} {...of("example")} />
-        <CodeWords label="What looks like it and is none" rows={2} {...of("counter_example")} />
+        <CodeWords label="Close but not this code" rows={2} {...of("counter_example")} />
       </div>
       <GroupsOf code={code} writes={writes} />
       <NotesOn code={code} />

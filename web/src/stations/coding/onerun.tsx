@@ -80,7 +80,7 @@ function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () =
           {run.state !== "applied" && (
             <Button
               look="main"
-              title="From now on all of it counts but what was called wrong"
+              title="Counts all passages except rejected ones"
               onClick={() => turn("applied")}
             >
               {back ? "Apply again" : "Apply"}

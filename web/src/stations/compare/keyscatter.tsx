@@ -106,7 +106,7 @@ export function KeywordScatter({ page, onOpen }: { page: KeywordsPage; onOpen: (
         })}
       </svg>
       <p className="mt-1.5 text-ink2">
-        Filled where it differs beyond chance. A dot finds its word in the list below.
+        Filled where the difference is significant. A dot finds its word in the list below.
       </p>
     </div>
   );

@@ -195,7 +195,7 @@ function View() {
                     first();
                   }}
                 />
-                only beyond chance
+                only significant
               </label>
               <label className="flex items-center gap-1.5 text-ink2">
                 at least
@@ -245,7 +245,7 @@ function View() {
                   .map((one) => `${one.label}: ${whole(one.texts)} texts, ${whole(one.words)} words`)
                   .join("; "),
                 method:
-                  "Log ratio by frequency; filled where it differs beyond chance (p over texts, adjusted).",
+                  "Log ratio by frequency; filled where the difference is significant (p over texts, adjusted).",
               })}
             />
           </div>

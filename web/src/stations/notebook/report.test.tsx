@@ -134,11 +134,11 @@ test("a frozen report and a reader can change nothing", async () => {
   const list = screen.getByRole("navigation", { name: "Parts of the report" });
   expect(within(list).queryByRole("button", { name: /Add/ })).toBeNull();
   expect(screen.getByLabelText("Title of the report")).toHaveProperty("disabled", true);
-  expect(screen.getByRole("button", { name: "Follow the project again" })).toBeTruthy();
+  expect(screen.getByRole("button", { name: "Update with the project again" })).toBeTruthy();
   again(<div />);
   reports({ "GET /": () => ({ ...SUMMARY, role: "reader" }) });
   await screen.findAllByText("Old words");
-  await waitFor(() => expect(screen.queryByRole("button", { name: "Freeze it" })).toBeNull());
+  await waitFor(() => expect(screen.queryByRole("button", { name: "Freeze this version" })).toBeNull());
 });
 
 test("where there is no report, one is begun by what the work has", async () => {

@@ -37,8 +37,8 @@ export function Reports() {
         {writes && reports.length > 0 && <Button onClick={begin}>New report</Button>}
         {chosen && <Take id={chosen.id} />}
         <About topic="report">
-          A report is put together from findings, quotes, notes and text between. It follows the project until
-          it is frozen, and leaves as Word, PDF, HTML or Markdown.
+          A report is put together from findings, quotes, notes and text between. It updates with the project
+          until it is frozen, and leaves as Word, PDF, HTML or Markdown.
         </About>
       </NotebookHead>
       {found.isPending && <Waiting what="Opening the reports" />}
@@ -118,8 +118,8 @@ function Foot({ report, writes, onGone }: { report: Report; writes: boolean; onG
     <div className="border-t border-line2 px-4 py-2.5 text-ink2">
       <p className="mb-1.5">
         {frozen
-          ? `Frozen on ${date(report.frozen_at)}: it reads as it did then.`
-          : "It follows the project: numbers and quotes are those of now."}
+          ? `Frozen on ${date(report.frozen_at)}: nothing in it changes.`
+          : "Live: numbers and quotes update with the project."}
       </p>
       {writes && (
         <div className="flex items-center gap-2">
@@ -129,7 +129,11 @@ function Foot({ report, writes, onGone }: { report: Report; writes: boolean; onG
               change.mutate({ id: report.id, frozen: !frozen, revision: report.revision, title: null })
             }
           >
-            {change.isPending ? "One moment" : frozen ? "Follow the project again" : "Freeze it"}
+            {change.isPending
+              ? "One moment"
+              : frozen
+                ? "Update with the project again"
+                : "Freeze this version"}
           </Button>
           <Button
             look="ghost"
