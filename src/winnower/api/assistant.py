@@ -11,6 +11,7 @@ from winnower.api.context import Desk, Reading, Writing
 from winnower.api.notes import public_note
 from winnower.api.schemas import assistant as a
 from winnower.api.schemas import notes as n
+from winnower.api.searching import THESAURUS_LANGUAGE, thesaurus
 from winnower.core.assist import (
     Codings,
     GroupsOfCodes,
@@ -34,7 +35,9 @@ from winnower.store.answering import Room
 from winnower.store.assisting import Looking, said
 from winnower.store.findings import question_in
 from winnower.store.proposing import proposed
+from winnower.store.questions import answer
 from winnower.store.texts import text_of
+from winnower.store.words import language_of
 
 router = APIRouter(prefix="/projects/{project_id}/assistant")
 #: A model is given so many points’ passages.
@@ -53,6 +56,9 @@ def _by_rules(desk: Desk, asked: a.AssistantAsked) -> Reply:
     names = {field.key: field.name for field in describe_fields(desk.corpus.columns, 0)}
     if isinstance(asked.task, TopicName | Wordings | GroupsOfCodes | Codings):
         reply = proposed(looking, lambda: passages_of(desk), asked.task)
+    elif isinstance(asked.task, Question):
+        english = language_of(desk.session, desk.project.id) == THESAURUS_LANGUAGE and thesaurus.available
+        reply = answer(looking, asked.task, thesaurus if english else None)
     else:
         reply = said(looking, asked.task)
     return replace(reply, how=f"{reply.how} Texts: {scope_in_words(asked.texts, names)}.")

@@ -11,10 +11,43 @@ from functools import cached_property
 from pathlib import Path
 
 from winnower.core.tokens.lemmas import lemma_of
+from winnower.readers.word_classes import DEBIAN_FOLDER, PARTS, word_uses
 
-PARTS = ("noun", "verb", "adj", "adv")
-DEBIAN_FOLDER = Path("/usr/share/wordnet")
 MOST_SENSES = 6
+#: A word is used as a noun or a verb in at least so much of its uses.
+MAINLY = 0.4
+#: Numbers of the files of WordNet's editors (lexnames(5WN)): groups and persons; artefacts, locations and objects.
+PEOPLE_FILES = (b"14", b"18")
+PLACE_FILES = (b"06", b"15", b"17")
+
+
+#: Words that stand for one another in news and talk although no dictionary has them in one sense.
+EVERYDAY = tuple(
+    frozenset(words.split())
+    for words in (
+        "die kill dead death lose loss",
+        "money pound euro dollar sum",
+        "pay compensate compensation payment",
+        "buy purchase bought",
+        "begin start open",
+        "end finish close",
+        "child pupil kid",
+        "build erect put",
+        "show display",
+        "reject refuse turn",
+        "say tell warn argue",
+        "choose elect vote appoint",
+        "big large",
+        "teacher schoolmistress head",
+        "job work trade",
+        "see sight spot watch",
+        "attack bite maul injure hurt",
+        "price cost charge fee",
+        "town village place",
+        "farmer shepherd crofter",
+        "release free",
+    )
+)
 
 
 class Thesaurus:
@@ -44,6 +77,62 @@ class Thesaurus:
         """Synonyms of the word and of the base forms it stands for; English."""
         bases = dict.fromkeys([*self.base_forms(word), lemma_of(word, "en")])
         return list(dict.fromkeys(other for base in bases for other in self.synonyms(base)))
+
+    def closest(self, word: str) -> list[str]:
+        """Synonyms by the most common sense of each base form as noun and as verb, and words used every day for the same
+        (EVERYDAY); English."""
+        found: dict[str, None] = {}
+        for base in dict.fromkeys([*self.base_forms(word), lemma_of(word, "en")]):
+            for same in EVERYDAY:
+                if base in same:
+                    found.update(dict.fromkeys(same))
+            if self.available:
+                uses = word_uses(self.folder) or {}
+                seen = uses.get(base, (1.0, 1.0, 0.0, 0.0))
+                for part in ("noun", "verb"):
+                    if seen[PARTS.index(part)] < MAINLY * sum(seen):
+                        continue  # "track" is no word for a dog
+                    for offset in self._senses(part, base)[:1]:
+                        found.update(
+                            dict.fromkeys(one for one in self._words_at(part, offset) if one.islower())
+                        )
+        found.pop(word, None)
+        return list(found)
+
+    def is_person(self, word: str) -> bool:
+        """Whether the most common sense of a noun is a kind of person or of people in a group; English."""
+        return self._is_of(word, PEOPLE_FILES)
+
+    def is_place(self, word: str) -> bool:
+        """Whether the most common sense of a noun is a place, a thing that was made, or a part of nature; English."""
+        return self._is_of(word, PLACE_FILES)
+
+    def _is_of(self, word: str, files: tuple[bytes, ...]) -> bool:
+        if not self.available:
+            return True
+        uses = word_uses(self.folder) or {}
+        for base in dict.fromkeys([*self.base_forms(word), lemma_of(word, "en")]):
+            seen = uses.get(base)
+            if seen is None or seen[0] * 2 < sum(seen):
+                continue  # mostly no noun
+            for offset in self._senses("noun", base)[:1]:
+                data = self._maps["data.noun"]
+                if data[offset : offset + 11].split()[1] in files:
+                    return True
+        return False
+
+    def inflections(self, word: str) -> list[str]:
+        """Irregular forms of the word and of the base forms it stands for: left for leave; English."""
+        return [form for base in self.base_forms(word) for form in self._irregular.get(base, ())]
+
+    @cached_property
+    def _irregular(self) -> dict[str, list[str]]:
+        out: dict[str, list[str]] = {}
+        for part in ("noun", "verb"):
+            for form, bases in self._exceptions.get(part, {}).items():
+                for base in bases:
+                    out.setdefault(base, []).append(form)
+        return out
 
     def base_forms(self, word: str) -> list[str]:
         """The word and the irregular base forms it stands for, such as mice, mouse."""

@@ -9,8 +9,9 @@ from functools import lru_cache
 from pathlib import Path
 
 from winnower.core.themes.classes import LISTED, Uses
-from winnower.readers.thesaurus import DEBIAN_FOLDER, PARTS
 
+DEBIAN_FOLDER = Path("/usr/share/wordnet")
+PARTS = ("noun", "verb", "adj", "adv")
 #: Sense keys tell the part of speech by a digit; 5 are adjectives too.
 _OF_DIGIT = {"1": 0, "2": 1, "3": 2, "4": 3, "5": 2}
 

@@ -9,9 +9,16 @@ from dataclasses import dataclass, field
 import numpy as np
 import polars as pl
 
-from winnower.core.assist import AnyTask, Cited, Question, Reply, Statement, Summary, Themes, Viewpoints
-from winnower.core.assist.saying import Point, answered, covering, summarised, themed, viewpoints
-from winnower.core.assist.sentences import MOST_SENTENCES, Sentences, fit_to_quote, sentences_of, spread
+from winnower.core.assist import Cited, Reply, Statement, Summary, Themes, Viewpoints
+from winnower.core.assist.saying import Point, summarised, themed, viewpoints
+from winnower.core.assist.sentences import (
+    LEAST_TOKENS,
+    MOST_SENTENCES,
+    Sentences,
+    fit_to_quote,
+    sentences_of,
+    spread,
+)
 from winnower.core.coding import origin_in_words, paragraph_at
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import NotFound
@@ -19,7 +26,7 @@ from winnower.core.index import brought_together
 from winnower.core.places import Places, passages, whole_sentence
 from winnower.core.places.units import Units, units_of
 from winnower.core.scope import Scope, Split
-from winnower.core.tokens.forms import fold
+from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES, lemma_of
 from winnower.core.tokens.lemmas import brought_together as stems_of
 from winnower.store.answering import Room, stop_numbers
 from winnower.store.opened import OpenCorpus
@@ -28,48 +35,21 @@ from winnower.store.texts import bodies, origin_at
 from winnower.store.words import language_of, stop_words
 
 MOST_QUOTED = 320
-#: Sentences that fit a question best are looked at closely.
-MOST_FOUND = 400
 MOST_FORMS = 60
-#: What questions are made of, besides the words of a stop list.
-GENERIC = frozenset(
-    [
-        "discuss",
-        "discussed",
-        "describe",
-        "described",
-        "mention",
-        "mentioned",
-        "talk",
-        "talked",
-        "portray",
-        "portrayed",
-        "cover",
-        "covered",
-        "report",
-        "reported",
-        "frame",
-        "framed",
-        "see",
-        "seen",
-        "view",
-        "viewed",
-        "present",
-        "presented",
-        "text",
-        "texts",
-        "article",
-        "articles",
-        "role",
-        "view",
-        "views",
-        "people",
-        "say",
-        "said",
-    ]
-)
-_WORD = re.compile(r"[^\W\d_][\w'’-]*")
 VERBS = ("writes", "adds", "says", "notes", "goes on")
+
+
+@dataclass(frozen=True)
+class Concept:
+    """A word that is looked for, with all its forms in the corpus."""
+
+    word: str
+    forms: tuple[str, ...]
+
+
+def roots_of(lemmas: Sequence[str], language: str) -> list[str]:
+    """The stem of each lemma; the lemma where the language has no rules for stems."""
+    return stems_of(lemmas, language, "stem") if language in STEM_LANGUAGES else list(lemmas)
 
 
 @dataclass
@@ -97,19 +77,26 @@ class Looking:
         some = ground if mask is None else ground & mask
         return np.flatnonzero(some[self.units.text])
 
-    def sentences(self, at: np.ndarray, most: int = MOST_SENTENCES) -> Sentences:
+    def sentences(self, at: np.ndarray, most: int = MOST_SENTENCES, least: int = LEAST_TOKENS) -> Sentences:
         corpus = self.room.corpus
-        return sentences_of(self.units, at, corpus.index, corpus.lexicon, self.functions, self.together, most)
+        return sentences_of(
+            self.units, at, corpus.index, corpus.lexicon, self.functions, self.together, most, least
+        )
 
     @property
     def stems(self) -> pl.Series:
-        """The stem of each fold of the corpus."""
+        """For each fold of the corpus what stands for all its forms: the stem of its lemma, so that "wrote" is a form of
+        "write". Folds stay as they are in languages nothing is known about."""
         language = language_of(self.room.session, self.room.project.id)
-        found: pl.Series = self.room.corpus.kept(
-            ("stems", language),
-            lambda one: brought_together(one.index, one.lexicon, language, "stem"),
-            (),
-        )
+
+        def make(corpus: OpenCorpus) -> pl.Series:
+            folds = corpus.lexicon.folds
+            if language in LEMMA_LANGUAGES:
+                folds = brought_together(corpus.index, corpus.lexicon, language, "lemma")
+            each = folds.unique(maintain_order=True)
+            return folds.replace_strict(each, pl.Series(roots_of(each.to_list(), language)))
+
+        found: pl.Series = self.room.corpus.kept(("stems of lemmas", language), make, ())
         return found
 
     @property
@@ -165,22 +152,18 @@ class Looking:
         terms = tuple(TermEntry(form).parse() for form in forms)
         return self.room.corpus.hits(terms, self.scope, "text")
 
-    def concepts(self, words: str) -> list[tuple[str, list[str]]]:
-        """Content words of a question, each with the forms the corpus has of it (by their stems)."""
-        corpus, language = self.room.corpus, language_of(self.room.session, self.room.project.id)
-        stop = stop_words(self.room.session, self.room.project.id)
-        asked = [fold(word) for word in _WORD.findall(words)]
-        content = [
-            word
-            for word in dict.fromkeys(asked)
-            if word not in stop and word not in GENERIC and len(word) > 1
-        ]
-        stems = self.stems
-        found: dict[str, tuple[str, list[str]]] = {}
-        for word, stem in zip(content, stems_of(content, language, "stem"), strict=True):
-            same = corpus.lexicon.folds.filter(stems == stem).to_list()[:MOST_FORMS]
-            found.setdefault(stem, (word, same))
-        return list(found.values())
+    def concept(self, word: str, same: Sequence[str] = ()) -> Concept:
+        """A word of a question with the forms the corpus has of it and of the words that mean the ``same``."""
+        language = language_of(self.room.session, self.room.project.id)
+        lemmas = [lemma_of(one, language) if language in LEMMA_LANGUAGES else one for one in (word, *same)]
+        roots = pl.Series(list(dict.fromkeys(roots_of(lemmas, language))))
+        folds = self.room.corpus.lexicon.folds.filter(self.stems.is_in(roots.implode()))
+        return Concept(word, tuple(folds.to_list()[:MOST_FORMS]))
+
+    @property
+    def stop(self) -> frozenset[str]:
+        """The stop list of the project, folded."""
+        return frozenset(stop_words(self.room.session, self.room.project.id))
 
 
 def cut(words: str) -> str:
@@ -189,19 +172,16 @@ def cut(words: str) -> str:
     return words if len(words) <= MOST_QUOTED else re.sub(r"\s+\S*$", "", words[:MOST_QUOTED]) + " …"
 
 
-def said(looking: Looking, task: AnyTask) -> Reply:
+def said(looking: Looking, task: Summary | Viewpoints | Themes) -> Reply:
     """What the rules say to a task that is answered in statements. Raises NotFound for a group that is gone."""
     if isinstance(task, Summary):
         return _summary(looking, task)
-    if isinstance(task, Question):
-        return _answer(looking, task)
     if isinstance(task, Viewpoints):
         return _viewpoints(looking, task)
-    assert isinstance(task, Themes)
     return _themes(looking, task)
 
 
-def _statement(looking: Looking, found: Sentences, point: Point, opening: str = "") -> Statement:
+def statement_of(looking: Looking, found: Sentences, point: Point, opening: str = "") -> Statement:
     main, *alike = looking.quote(found.at[[point.row, *point.alike]])
     before = f"{opening or point.before}: " if opening or point.before else ""
     return Statement(
@@ -228,7 +208,7 @@ def _summary(looking: Looking, task: Summary) -> Reply:
         opening = ""
         if task.form == "prose":
             opening = f"{_who(looking, found, point)} {VERBS[number % len(VERBS)]}"
-        statements.append(_statement(looking, found, point, opening))
+        statements.append(statement_of(looking, found, point, opening))
     return looking.reply(statements, how)
 
 
@@ -236,45 +216,6 @@ def _who(looking: Looking, found: Sentences, point: Point) -> str:
     place = int(looking.units.text[found.at[point.row]])
     title, source, _ = origin_at(looking.room.corpus, place)
     return source or title or "A text"
-
-
-def scored(looking: Looking, concepts: Sequence[tuple[str, list[str]]]) -> np.ndarray:
-    """What each sentence of the corpus says of some concepts, float64 per unit; 0 outside the scope."""
-    units, index = looking.units, looking.room.corpus.index
-    n_scope = len(looking.within())
-    hits, which, weight = [np.empty(0, np.int64)], [np.empty(0, np.int64)], np.zeros(len(concepts))
-    for number, (_, forms) in enumerate(concepts):
-        found = looking.hits_of(forms) if forms else None
-        unit = units.spans(found, index)[0] if found is not None and found.hits else np.empty(0, np.int64)
-        n = len(np.unique(unit))
-        weight[number] = np.log((n_scope - n + 0.5) / (n + 0.5) + 1)
-        hits.append(unit)
-        which.append(np.full(len(unit), number))
-    size = units.after - units.start
-    return covering(len(units), size, np.concatenate(hits), np.concatenate(which), weight)
-
-
-def best(looking: Looking, score: np.ndarray, most: int = MOST_FOUND) -> np.ndarray:
-    """Numbers of the sentences with the highest scores that can be quoted, ascending."""
-    there = fit_to_quote(looking.units, np.flatnonzero(score > 0))
-    top = there[np.argsort(-score[there], kind="stable")[:most]]
-    return np.sort(top)
-
-
-def _answer(looking: Looking, task: Question) -> Reply:
-    concepts = looking.concepts(task.words)
-    asked = ", ".join(word for word, _ in concepts) or "no word that tells of anything"
-    how = (
-        f"Looked for: {asked}, in all their forms. Sentences are ordered by how much they have of these words (BM25, Robertson "
-        "and Zaragoza 2009); one with less than half of what the words weigh together answers nothing. Chosen are the best "
-        "that do not repeat one another."
-    )
-    if not concepts:
-        return looking.reply((), how)
-    score = scored(looking, concepts)
-    found = looking.sentences(best(looking, score))
-    points = answered(found, score[found.at], task.most) if len(found) else []
-    return looking.reply([_statement(looking, found, point) for point in points], how)
 
 
 def _viewpoints(looking: Looking, task: Viewpoints) -> Reply:
@@ -297,8 +238,8 @@ def _viewpoints(looking: Looking, task: Viewpoints) -> Reply:
     if not all(len(part) for part in parts):
         return looking.reply((), how)
     first, second, shared = viewpoints(parts[0], parts[1], (task.first, task.second), looking.word(both))
-    statements = [_statement(looking, parts[0], point) for point in first]
-    statements += [_statement(looking, parts[1], point) for point in second]
+    statements = [statement_of(looking, parts[0], point) for point in first]
+    statements += [statement_of(looking, parts[1], point) for point in second]
     for about, one, other in shared:
         quotes = looking.quote([parts[0].at[one], parts[1].at[other]])
         words = f"Both speak of {about}. {task.first}: “{cut(quotes[0].words)}” {task.second}: “{cut(quotes[1].words)}”"
@@ -317,5 +258,5 @@ def _themes(looking: Looking, task: Themes) -> Reply:
         point = Point(
             f"{name[:1].upper()}{name[1:]} (about {share:.0%} of the sentences)", rows[0], tuple(rows[1:])
         )
-        statements.append(_statement(looking, found, point))
+        statements.append(statement_of(looking, found, point))
     return looking.reply(statements, how)

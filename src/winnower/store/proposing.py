@@ -14,8 +14,9 @@ from winnower.core.coding import Passages
 from winnower.core.errors import WinnowerError
 from winnower.core.learn.words import tokens_of
 from winnower.core.places.stretches import as_places
-from winnower.store.assisting import Looking, best, scored
+from winnower.store.assisting import Looking
 from winnower.store.codebook import Codebook, codebook_of
+from winnower.store.questions import best, concepts_of, scored
 
 EACH, MOST_NAMES, MOST_CODING, MOST_CODES = 3, 4, 12, 400
 MOST_UNDER_CODE = 1_500
@@ -225,7 +226,7 @@ def _examples(
 
 
 def _codings(looking: Looking, task: Codings) -> Reply:
-    concepts = looking.concepts(task.question)
+    concepts = concepts_of(looking, task.question)
     how = (
         "The question is parted into questions by its content words and by what can be asked of each: what is said, by whom, "
         "for what reasons, what is wanted or feared. Sentences with the words, in all their forms, are ordered by how much "
@@ -233,11 +234,11 @@ def _codings(looking: Looking, task: Codings) -> Reply:
     )
     proposals: list[Proposal] = []
     used: set[int] = set()
-    asked = [(word, forms) for word, forms in concepts[:4] if forms]
+    asked = [one for one in concepts[:4] if one.forms]
     every = scored(looking, concepts) if asked else np.empty(0)
     has = {cues: _has(looking, cues) for _, _, cues in ASKED if cues and asked}
-    for word, forms in asked:
-        whole = scored(looking, [(word, forms)])
+    for concept in asked:
+        whole = scored(looking, [concept])
         for question, name, cues in ASKED:
             score = np.where(whole > 0, whole + every, 0)
             if cues:
@@ -249,9 +250,11 @@ def _codings(looking: Looking, task: Codings) -> Reply:
                 continue
             used.update(top)
             cited = looking.quote(sorted(top))
-            why = question.format(word)
+            why = question.format(concept.word)
             proposals.append(
-                Proposal("coding", capital(name.format(word)), why, tuple(one.number for one in cited))
+                Proposal(
+                    "coding", capital(name.format(concept.word)), why, tuple(one.number for one in cited)
+                )
             )
     return _reply(looking, proposals, how)
 

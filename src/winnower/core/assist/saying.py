@@ -36,10 +36,15 @@ def summarised(found: Sentences, most: int) -> list[Point]:
 
 
 def covering(
-    n_units: int, size: np.ndarray, unit: np.ndarray, concept: np.ndarray, weight: np.ndarray
+    n_units: int,
+    size: np.ndarray,
+    unit: np.ndarray,
+    concept: np.ndarray,
+    weight: np.ndarray,
+    covers: float = COVERS,
 ) -> np.ndarray:
     """What each of ``n_units`` sentences says of a question: BM25 (Robertson and Zaragoza 2009, Foundations and Trends in
-    Information Retrieval 3), 0 where it has too few of its words.
+    Information Retrieval 3), 0 where its words weigh less than ``covers`` of all of them.
 
     ``unit`` and ``concept`` int per hit; ``size`` tokens per sentence; ``weight`` of each concept, those without a hit
     included.
@@ -50,7 +55,7 @@ def covering(
     part = times * (K1 + 1) / (times + K1 * (1 - B + B * size[row] / mean))
     score = np.bincount(row, weights=part * weight[which], minlength=n_units)
     covered = np.bincount(row, weights=weight[which], minlength=n_units)
-    found: np.ndarray = np.where(covered >= COVERS * weight.sum(), score, 0.0)
+    found: np.ndarray = np.where(covered >= covers * weight.sum(), score, 0.0)
     return found
 
 

@@ -9,6 +9,7 @@ import numpy as np
 import polars as pl
 from scipy.sparse import csr_matrix
 
+from winnower.core.assist.wordlists import DENIALS, NUMBERS
 from winnower.core.index import Lexicon, TokenIndex
 from winnower.core.index.lexicon import KINDS
 from winnower.core.learn.words import Tokens, Words, tokens_of, weighted, words_of
@@ -23,117 +24,6 @@ ALIKE = 0.55
 #: The prior weighs as much as so many words, and never more than a tenth of those that are there.
 MOST_PRIOR = 1_000
 VARIETY = 0.7
-#: Words that deny, in the languages of the press here, and numbers that are written out.
-DENIALS = frozenset(
-    [
-        "no",
-        "not",
-        "never",
-        "none",
-        "nobody",
-        "nothing",
-        "neither",
-        "nor",
-        "without",
-        "cannot",
-        "nowhere",
-        "hardly",
-        "nicht",
-        "kein",
-        "keine",
-        "keinen",
-        "keiner",
-        "keines",
-        "nie",
-        "niemals",
-        "niemand",
-        "nichts",
-        "ohne",
-        "weder",
-        "ne",
-        "pas",
-        "jamais",
-        "rien",
-        "personne",
-        "aucun",
-        "aucune",
-        "sans",
-        "ni",
-        "no",
-        "nunca",
-        "nadie",
-        "nada",
-        "ninguno",
-        "ninguna",
-        "sin",
-        "tampoco",
-        "non",
-        "mai",
-        "nessuno",
-        "nessuna",
-        "niente",
-        "nulla",
-        "senza",
-        "niet",
-        "geen",
-        "nooit",
-        "niemand",
-        "niets",
-        "zonder",
-    ]
-)
-NUMBERS = frozenset(
-    [
-        "two",
-        "three",
-        "four",
-        "five",
-        "six",
-        "seven",
-        "eight",
-        "nine",
-        "ten",
-        "eleven",
-        "twelve",
-        "dozen",
-        "twenty",
-        "thirty",
-        "forty",
-        "fifty",
-        "sixty",
-        "seventy",
-        "eighty",
-        "ninety",
-        "hundred",
-        "thousand",
-        "million",
-        "half",
-        "twice",
-        "zwei",
-        "drei",
-        "vier",
-        "fünf",
-        "sechs",
-        "sieben",
-        "acht",
-        "neun",
-        "zehn",
-        "elf",
-        "zwölf",
-        "hundert",
-        "tausend",
-        "deux",
-        "trois",
-        "quatre",
-        "cinq",
-        "sept",
-        "huit",
-        "neuf",
-        "dix",
-        "cent",
-        "mille",
-    ]
-)
 
 
 @dataclass(frozen=True)
@@ -168,8 +58,13 @@ class Sentences:
 
 def fit_to_quote(units: Units, at: np.ndarray) -> np.ndarray:
     """Those of the sentences that are neither too short nor too long."""
+    return fitting(units, at, LEAST_TOKENS, MOST_TOKENS)
+
+
+def fitting(units: Units, at: np.ndarray, least: int, most: int) -> np.ndarray:
+    """Those of the sentences that have from ``least`` to ``most`` tokens."""
     size = units.after[at] - units.start[at]
-    found: np.ndarray = at[(size >= LEAST_TOKENS) & (size <= MOST_TOKENS)]
+    found: np.ndarray = at[(size >= least) & (size <= most)]
     return found
 
 
@@ -189,10 +84,11 @@ def sentences_of(
     functions: np.ndarray,
     together: np.ndarray,
     most: int = MOST_SENTENCES,
+    least: int = LEAST_TOKENS,
 ) -> Sentences:
-    """The sentences ``at`` (int, ascending) with their content words: ``functions`` are folds of the stop list,
+    """The sentences ``at`` (int, ascending) of ``least`` and more tokens with their content words: ``functions`` are folds of the stop list,
     ``together`` int64 per fold, the one that stands for it and its like."""
-    fit = fit_to_quote(units, at)
+    fit = fitting(units, at, least, MOST_TOKENS)
     chosen = spread(fit, most)
     tokens = tokens_of(units, chosen, index, lexicon)
     every = tokens_of(units, chosen, index, lexicon, KINDS)
@@ -204,9 +100,9 @@ def sentences_of(
         together[tokens.fold[content]],
         np.zeros(int(content.sum()), bool),
     )
-    least = 2 if len(chosen) > 50 else 1
+    rare = 2 if len(chosen) > 50 else 1
     nothing = np.empty(0, np.int64)
-    known = words_of(tokens, lexicon, least, nothing, nothing)
+    known = words_of(tokens, lexicon, rare, nothing, nothing)
     counts = known.counts(tokens, len(chosen))
     return Sentences(units, chosen, known, counts, weighted(counts, inverse(counts)), len(fit), claims)
 
