@@ -28,6 +28,7 @@ from winnower.core.report.markdown import escaped
 from winnower.core.scope.describe import describe_fields
 from winnower.core.scope.spoken import scope_in_words
 from winnower.jobs.apart import BroughtDown
+from winnower.readers.word_classes import word_uses
 from winnower.settings import Settings
 from winnower.stand_ins.model import Model, words_for
 from winnower.store import notes
@@ -54,13 +55,13 @@ def _by_rules(desk: Desk, asked: a.AssistantAsked) -> Reply:
     desk.look_at(asked.texts)
     looking = Looking(Room(desk.session, desk.project, desk.corpus), asked.texts)
     names = {field.key: field.name for field in describe_fields(desk.corpus.columns, 0)}
+    english = language_of(desk.session, desk.project.id) == THESAURUS_LANGUAGE and thesaurus.available
     if isinstance(asked.task, TopicName | Wordings | GroupsOfCodes | Codings):
         reply = proposed(looking, lambda: passages_of(desk), asked.task)
     elif isinstance(asked.task, Question):
-        english = language_of(desk.session, desk.project.id) == THESAURUS_LANGUAGE and thesaurus.available
         reply = answer(looking, asked.task, thesaurus if english else None)
     else:
-        reply = said(looking, asked.task)
+        reply = said(looking, asked.task, word_uses() if english else None)
     return replace(reply, how=f"{reply.how} Texts: {scope_in_words(asked.texts, names)}.")
 
 

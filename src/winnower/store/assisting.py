@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 import polars as pl
 
 from winnower.core.assist import Cited, Reply, Statement, Summary, Themes, Viewpoints
-from winnower.core.assist.saying import Point, summarised, themed, viewpoints
+from winnower.core.assist.naming import noun_phrase
+from winnower.core.assist.saying import Point, Theme, listed, summarised, themed, viewpoints
 from winnower.core.assist.sentences import (
     LEAST_TOKENS,
     MOST_SENTENCES,
@@ -23,9 +24,11 @@ from winnower.core.coding import origin_in_words, paragraph_at
 from winnower.core.dictionary import TermEntry
 from winnower.core.errors import NotFound
 from winnower.core.index import brought_together
+from winnower.core.learn.words import tokens_of
 from winnower.core.places import Places, passages, whole_sentence
 from winnower.core.places.units import Units, units_of
 from winnower.core.scope import Scope, Split
+from winnower.core.themes.classes import Uses, classes_of
 from winnower.core.tokens.lemmas import LEMMA_LANGUAGES, STEM_LANGUAGES, lemma_of
 from winnower.core.tokens.lemmas import brought_together as stems_of
 from winnower.store.answering import Room, stop_numbers
@@ -122,6 +125,18 @@ class Looking:
         folds = self.room.corpus.lexicon.folds
         return lambda column: str(folds[int(found.words.folds[column])])
 
+    def phrase(self, found: Sentences, theme: Theme, uses: Mapping[str, Uses] | None) -> str:
+        """A noun phrase that the sentences of a theme share; "" where they share none."""
+        lexicon, language = self.room.corpus.lexicon, language_of(self.room.session, self.room.project.id)
+        tokens = tokens_of(self.units, found.at[theme.having], self.room.corpus.index, lexicon)
+        there = np.unique(tokens.fold)
+        folds = lexicon.folds.gather(there).to_list()
+        lemmas = [lemma_of(one, language) for one in folds] if language in LEMMA_LANGUAGES else folds
+        classes = classes_of(folds, lemmas, lexicon.kinds[there], self.stop, uses)
+        kinds = dict(zip(there.tolist(), classes.of.tolist(), strict=True))
+        top = self.together[found.words.folds[list(theme.top)]]
+        return " ".join(str(lexicon.folds[one]) for one in noun_phrase(tokens, kinds, top, self.together))
+
     def quote(self, units: Iterable[int]) -> list[Cited]:
         """Sentences by their numbers, quoted; each has one number however often it is named."""
         wanted = [int(one) for one in units]
@@ -172,13 +187,16 @@ def cut(words: str) -> str:
     return words if len(words) <= MOST_QUOTED else re.sub(r"\s+\S*$", "", words[:MOST_QUOTED]) + " …"
 
 
-def said(looking: Looking, task: Summary | Viewpoints | Themes) -> Reply:
-    """What the rules say to a task that is answered in statements. Raises NotFound for a group that is gone."""
+def said(
+    looking: Looking, task: Summary | Viewpoints | Themes, uses: Mapping[str, Uses] | None = None
+) -> Reply:
+    """What the rules say to a task that is answered in statements. ``uses`` tells how often words are nouns
+    (readers/word_classes.py), None where no list does. Raises NotFound for a group that is gone."""
     if isinstance(task, Summary):
         return _summary(looking, task)
     if isinstance(task, Viewpoints):
         return _viewpoints(looking, task)
-    return _themes(looking, task)
+    return _themes(looking, task, uses)
 
 
 def statement_of(looking: Looking, found: Sentences, point: Point, opening: str = "") -> Statement:
@@ -247,16 +265,21 @@ def _viewpoints(looking: Looking, task: Viewpoints) -> Reply:
     return looking.reply(statements, how)
 
 
-def _themes(looking: Looking, task: Themes) -> Reply:
+def _themes(looking: Looking, task: Themes, uses: Mapping[str, Uses] | None) -> Reply:
     found = looking.sentences(looking.within())
     how = (
         f"{_looked_at(found)} Themes are parts of the matrix of their words (non-negative factors, Lee and Seung 1999; from a "
-        "beginning without chance); a share is that of sentences with two or more of its ten strongest words."
+        "beginning without chance); a share is that of these sentences with two or more of its ten strongest words. A theme is "
+        "called by the noun phrase with one of these words that is in most of them."
     )
-    statements = []
-    for name, share, rows in themed(found, task.most, looking.word(found)) if len(found) > 8 else []:
+    word, statements = looking.word(found), []
+    for theme in themed(found, task.most) if len(found) > 8 else []:
+        words = listed([word(column) for column in theme.top[:3]])
+        name = looking.phrase(found, theme, uses) or words
         point = Point(
-            f"{name[:1].upper()}{name[1:]} (about {share:.0%} of the sentences)", rows[0], tuple(rows[1:])
+            f"{name[:1].upper()}{name[1:]} (about {theme.share:.0%} of these sentences; {words})",
+            theme.rows[0],
+            theme.rows[1:],
         )
         statements.append(statement_of(looking, found, point))
     return looking.reply(statements, how)

@@ -76,7 +76,7 @@ def amounts(words: str, measure: Measure, counted: Collection[str], others: Coll
             unit = _unit(folds, number, measure)
             if unit is not None:
                 _take(found, folds, number, unit)
-        elif not _is_date(folds, number) and _is_of(folds, number, counted, others):
+        elif _is_of(folds, number, counted, others):
             _take(found, folds, number, "")
     if measure in ("share", "any"):
         for amount in _fractions(folds):
@@ -109,7 +109,7 @@ def _take(found: dict[str, Amount], folds: list[str], number: _Number, unit: str
 def _numbers(tokens: list[str], folds: list[str]) -> list[_Number]:
     found, at = [], 0
     while at < len(tokens):
-        if tokens[at][0].isdigit():
+        if tokens[at][0].isdecimal():
             value, after = _digits(tokens[at]), at + 1
             if after < len(folds) and folds[after] in _LARGE:
                 value, after = value * _LARGE[folds[after]], after + 1
@@ -136,7 +136,12 @@ def _digits(token: str) -> float:
 
 def _spelled(folds: list[str], at: int) -> _Number | None:
     """A number in words that begins here: "two hundred and forty-one"."""
-    if folds[at] in ("a", "an") and folds[at + 1 : at + 2] and folds[at + 1] in MEASURES:
+    if (
+        folds[at] in ("a", "an")
+        and folds[at + 1 : at + 2]
+        and folds[at + 1] in MEASURES
+        and folds[at + 1] not in FRACTIONS
+    ):
         return _Number(1, at, at + 1)  # "a kilogram of meat"
     total, part, place = 0, 0, at
     while place < len(folds):
@@ -171,6 +176,8 @@ def _begins_large(folds: list[str], at: int) -> bool:
 
 
 def _bound(folds: list[str], first: int) -> str:
+    if first and folds[first - 1] in "£€$":
+        first -= 1
     for size in (3, 2, 1):
         before = " ".join(folds[max(first - size, 0) : first])
         if before in _BOUNDS or (size == 1 and before in ABOUT):
@@ -208,7 +215,7 @@ def _is_age(folds: list[str], number: _Number, others: Collection[str]) -> bool:
 
 
 def _is_number(word: str) -> bool:
-    return word[:1].isdigit() or word in _UNITS or word in _TENS
+    return word[:1].isdecimal() or word in _UNITS or word in _TENS
 
 
 def _is_date(folds: list[str], number: _Number) -> bool:
@@ -218,7 +225,7 @@ def _is_date(folds: list[str], number: _Number) -> bool:
         whole
         and 1500 <= number.value < 2100
         and number.after == number.first + 1
-        and folds[number.first].isdigit()
+        and folds[number.first].isdecimal()
     )
     return bool(CALENDAR.intersection(near)) or year
 
@@ -227,9 +234,11 @@ def _is_of(folds: list[str], number: _Number, counted: Collection[str], others: 
     ahead = folds[number.after : number.after + BEFORE]
     for word in ahead:
         if word in counted:
-            return True
+            return not _is_date(folds, number) or word == ahead[0]  # "1600 lambs"
         if word in ';:.!?“”„«»"' or _is_number(word):
             break
+    if _is_date(folds, number):
+        return False
     for word in folds[number.after : number.after + NEXT_TO]:
         if word in others:
             return True

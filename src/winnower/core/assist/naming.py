@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.spatial.distance import squareform
 from sklearn.feature_extraction.text import TfidfVectorizer
+
+from winnower.core.learn.words import Tokens
+from winnower.core.themes.classes import NOUN, OTHER
 
 #: A code is in another group too where it is so nearly as close to it as to its own.
 NEARLY = 0.85
@@ -98,6 +101,30 @@ def _called(codes: Sequence[CodeWords]) -> str:
     if parents.count(top) * 2 > len(codes):
         return top
     return " and ".join(code.name for code in codes[:2])
+
+
+def noun_phrase(
+    tokens: Tokens, kinds: Mapping[int, int], top: np.ndarray, together: np.ndarray
+) -> tuple[int, ...]:
+    """The folds of a name for what some sentences share: two words side by side of which the second is a noun and one is
+    among ``top``, in most of the sentences and at least in two; else the first of ``top`` that is a noun; else none.
+
+    ``kinds`` tells of each fold that stands there what it can be (themes/classes.py); ``top`` are folds as they are
+    brought ``together`` (int64 per fold), the strongest first.
+    """
+    kind = np.array([kinds[int(fold)] for fold in tokens.fold], np.uint8)
+    first = np.flatnonzero(tokens.pair[:-1] & (kind[:-1] != OTHER) & (kind[1:] == NOUN))
+    ours = np.isin(together[tokens.fold], top)
+    pairs: dict[tuple[int, int], set[int]] = {}
+    for at in first:
+        if ours[at] or ours[at + 1]:
+            pair = int(tokens.fold[at]), int(tokens.fold[at + 1])
+            pairs.setdefault(pair, set()).add(int(tokens.row[at]))
+    best = max(pairs, key=lambda pair: (len(pairs[pair]), pair), default=None)
+    if best is not None and len(pairs[best]) > 1:
+        return best
+    nouns = {int(together[fold]): int(fold) for fold, one in kinds.items() if one == NOUN}
+    return next(((nouns[int(one)],) for one in top if int(one) in nouns), ())
 
 
 def capital(words: str) -> str:

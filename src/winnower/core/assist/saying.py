@@ -105,12 +105,27 @@ def _dwelt(found: Sentences, z: np.ndarray, name: str, word: Callable[[int], str
     length = np.sqrt(np.maximum(np.diff(found.counts.indptr), 1))
     rows = varied(found, (found.counts > 0) @ strong / length, EACH_SIDE)
     top = [word(int(one)) for one in np.argsort(-strong, kind="stable")[:NAMED] if strong[one] > 0]
-    return [Point(f"{name} dwells on {listed(top)}", rows[0], tuple(rows[1:]))] if rows else []
+    return (
+        [Point(f"In these passages {name} writes more of {listed(top)}", rows[0], tuple(rows[1:]))]
+        if rows
+        else []
+    )
 
 
-def themed(found: Sentences, most: int, word: Callable[[int], str]) -> list[tuple[str, float, list[int]]]:
-    """Themes as parts of the matrix of weights (non-negative factors: Lee and Seung 1999, Nature 401), the largest first:
-    its three strongest words, the share of sentences with two of its ten strongest, rows to quote."""
+@dataclass(frozen=True)
+class Theme:
+    """A theme: its strongest words (columns, the strongest first), the share of sentences with two of them, rows to
+    quote, and all rows that have two of them."""
+
+    top: tuple[int, ...]
+    share: float
+    rows: tuple[int, ...]
+    having: np.ndarray
+
+
+def themed(found: Sentences, most: int) -> list[Theme]:
+    """Themes as parts of the matrix of weights (non-negative factors: Lee and Seung 1999, Nature 401), the largest
+    first."""
     # what parts matrices is loaded by who asks for themes
     from sklearn.decomposition import NMF
 
@@ -128,8 +143,8 @@ def themed(found: Sentences, most: int, word: Callable[[int], str]) -> list[tupl
         has = np.asarray((found.counts[:, top] > 0).sum(1)).ravel() >= LEAST_WORDS
         rows = varied(found, np.where(has, load[:, number], 0.0), EACH_THEME)
         if rows:
-            themes.append((listed([word(int(one)) for one in top[:3]]), float(has.mean()), rows))
-    return sorted(themes, key=lambda theme: -theme[1])
+            themes.append(Theme(tuple(top.tolist()), float(has.mean()), tuple(rows), np.flatnonzero(has)))
+    return sorted(themes, key=lambda theme: -theme.share)
 
 
 def listed(words: Sequence[str]) -> str:

@@ -73,7 +73,7 @@ OF_MEASURE: dict[Measure, frozenset[str]] = {
         "decades century centuries generation generations jahr jahre jahren monate monaten wochen tage tagen "
         "stunden ans années mois semaines jours heures años meses semanas días anni mesi "
     ),
-    "share": words_in("per percent % third thirds quarter quarters half prozent pour "),
+    "share": words_in("per percent % prozent pour "),
     "age": frozenset(),
     "any": frozenset(),
 }

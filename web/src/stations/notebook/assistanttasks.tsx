@@ -14,7 +14,7 @@ export const TASKS = {
   question: { label: "Answer a question", says: "From the passages that are found for it.", byModel: true },
   viewpoints: {
     label: "Compare two viewpoints",
-    says: "What each of two groups dwells on, and what both speak of.",
+    says: "What each of two groups writes more of, and what both speak of.",
     byModel: true,
   },
   themes: { label: "Find themes", says: "A set of themes, with quotes.", byModel: true },
