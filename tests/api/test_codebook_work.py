@@ -86,6 +86,22 @@ def test_a_workbook_without_a_head(coding, client, at):
     assert take(client, at, "codes.xlsx", out.getvalue(), groups=False)["groups_new"] == []
 
 
+def test_a_colour_is_given_to_all_codes_of_a_group_as_one_step(coding, client, at):
+    for name in ("Losses", "Joy", "Wonder"):
+        coding.make(name)
+    ids = [coding.codes()[name]["id"] for name in ("Losses", "Joy", "Wonder")]
+    before = {name: one["colour"] for name, one in coding.codes().items()}
+    made = done(client.post(f"{at}/codebook/groups", json={"name": "Warm", "codes": ids[:2]}), 201)
+    group = groups(client, at)["Warm"]
+    done(
+        client.patch(f"{at}/codebook/groups/{made['id']}", json={"revision": group["revision"], "colour": 9})
+    )
+    now = {name: one["colour"] for name, one in coding.codes().items()}
+    assert now == before | {"Losses": 9, "Joy": 9} and groups(client, at)["Warm"]["codes"] == ids[:2]
+    done(client.post(f"{at}/undo"))
+    assert {name: one["colour"] for name, one in coding.codes().items()} == before
+
+
 def test_groups_are_made_renamed_filled_and_deleted(coding, client, at):
     coding.make("Losses")
     losses = coding.codes()["Losses"]["id"]

@@ -330,6 +330,20 @@ def test_a_run_is_set_beside_what_people_coded(runs, colleague, client, at, codi
     assert units("both") == ["“We lost forty lambs,” she said."]
     assert units("only by hand") == ["Deer fell on the slope."]
     assert units("only the run") == ["A flock is a flock.", "The lambs are gone."]
+    # a code of another name, chosen to be held against
+    coding.make("Losses by hand")
+    coding.code("Nine pages", "The lambs are gone", "Losses by hand")
+    losses = coding.codes()["Losses by hand"]["id"]
+    held = {"matched": [{"code_id": code, "hand_id": losses}]}
+    (row,) = done(client.post(f"{at}/runs/{run}/beside", json=held))["codes"]
+    assert (row["label"], row["hand_id"], row["both"], row["only_run"], row["only_hand"]) == (
+        "Livelihood", losses, 1, 2, 0,
+    )  # fmt: skip
+    asked = {"code_id": code, "which": "both"} | held
+    both = done(client.post(f"{at}/runs/{run}/beside/units", json=asked))["items"]
+    assert texts(both) == ["The lambs are gone."]
+    gone = {"matched": [{"code_id": code, "hand_id": 99_999}]}
+    problem(client.post(f"{at}/runs/{run}/beside", json=gone), 404, "code")
     # by texts, and of one coder alone
     assert done(client.post(f"{at}/runs/{run}/beside", json={"unit": "text"}))["units"] == 2
     other = colleague.code("Wood", "The wood is quiet", "Livelihood")["passages"][0]

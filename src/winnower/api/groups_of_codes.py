@@ -42,12 +42,14 @@ def make_group(desk: Writing, given: c.GroupCreate) -> s.Made:
 
 @router.patch("/groups/{group_id}")
 def change_group(desk: Writing, group_id: int, given: c.GroupUpdate) -> s.Done:
-    """Rename a group, or say which codes are in it."""
+    """Rename a group, say which codes are in it, or give all of them one colour."""
     book = hold_codebook(desk.session, desk.project)
     row = store.group_of(desk.session, desk.project.id, group_id)
     recorder = desk.recorder(f"Change group {row.name}")
     if given.codes is not None:
         store.set_members(recorder, row, [book.code(one).id for one in given.codes])
+    if given.colour is not None:
+        store.colour_members(recorder, book, row, given.colour)
     name = row.name if given.name is None else given.name
     store.rename_group(recorder, row, name, given.revision)
     recorder.save()

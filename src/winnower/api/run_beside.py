@@ -28,7 +28,9 @@ MOST_SOURCES = 60
 def _marked(desk: Desk, run_id: int, asked: r.RunBesideRequest) -> Marked:
     row = runs.run_of(desk.session, desk.project.id, run_id)
     scope = runs.recipe_of(row).texts
-    return marked(desk.session, row, desk.corpus, passages_of(desk), scope, asked.unit, asked.coders)
+    matched = {one.code_id: one.hand_id for one in asked.matched}
+    passages = passages_of(desk)
+    return marked(desk.session, row, desk.corpus, passages, scope, asked.unit, asked.coders, matched)
 
 
 @router.post("")
@@ -38,8 +40,8 @@ def beside_hand(desk: Reading, run_id: int, asked: r.RunBesideRequest) -> r.RunB
     book = codebook_of(desk.session, desk.project.id)
     text = found.text
     codes = [
-        _row(" > ".join(book.tree.path(code)), code, found.run[at], found.hand[at], text)
-        for at, code in enumerate(found.codes)
+        _row(" > ".join(book.tree.path(code)), (code, hand), found.run[at], found.hand[at], text)
+        for at, (code, hand) in enumerate(zip(found.codes, found.by_hand, strict=True))
     ]
     return r.RunBesidePublic(
         texts=len(np.unique(text)),
@@ -69,7 +71,7 @@ def _by_source(desk: Desk, found: Marked) -> list[r.RunBesideRow]:
 
 
 def _row(
-    label: str, code_id: int | None, run: np.ndarray, hand: np.ndarray, text: np.ndarray
+    label: str, codes: tuple[int, int] | None, run: np.ndarray, hand: np.ndarray, text: np.ndarray
 ) -> r.RunBesideRow:
     found = beside(run, hand, text)
     measured = {
@@ -80,7 +82,8 @@ def _row(
     }
     return r.RunBesideRow(
         label=label,
-        code_id=code_id,
+        code_id=codes[0] if codes else None,
+        hand_id=codes[1] if codes else None,
         both=found.both,
         only_run=found.only_run,
         only_hand=found.only_hand,

@@ -90,6 +90,14 @@ def set_members(recorder: Recorder, group: GroupOfCodes, code_ids: Collection[in
             recorder.insert(CodeInGroup(group_id=group.id, code_id=code_id))
 
 
+def colour_members(recorder: Recorder, book: Codebook, group: GroupOfCodes, colour: int) -> None:
+    """Give all codes of a group one colour (0 to 9)."""
+    for code_id in recorder.session.scalars(
+        select(CodeInGroup.code_id).where(CodeInGroup.group_id == group.id)
+    ):
+        change_code(recorder, book, code_id, {"colour": colour}, None)
+
+
 def delete_group(recorder: Recorder, group: GroupOfCodes, revision: int | None = None) -> None:
     """Its codes stay."""
     set_members(recorder, group, ())

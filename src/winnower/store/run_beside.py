@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,11 +22,12 @@ from winnower.store.runs import targets_of
 @dataclass(frozen=True)
 class Marked:
     """Units of the texts that people coded; for each code of a run bool per unit whether the run has it, and whether
-    somebody coded it by hand."""
+    somebody coded by hand the code it is held against (``by_hand``)."""
 
     units: Units
     at: np.ndarray
     codes: tuple[int, ...]
+    by_hand: tuple[int, ...]
     run: np.ndarray
     hand: np.ndarray
 
@@ -45,10 +46,13 @@ def marked(
     scope: Scope,
     unit: str,
     coders: Collection[int] = (),
+    matched: Mapping[int, int] | None = None,
 ) -> Marked:
     """Over the units of all texts of the run's scope in which somebody (or one of ``coders``) coded anything by hand.
-    A code is taken with all below it, on both sides."""
+    A code is taken with all below it, on both sides, and held against itself or the code it is ``matched`` with. Raises
+    NotFound for a matched code that is gone."""
     book = codebook_of(session, run.project_id)
+    hand_of = {code: book.code(other).id for code, other in (matched or {}).items()}
     targets = targets_of(session, [run.id])[run.id]
     units: Units = corpus.kept(("units", unit), lambda one: units_of(one.index, unit), ())
     by_hand = passages.taken(np.isin(passages.made_by, list(coders)) if coders else passages.made_by > 0)
@@ -65,7 +69,8 @@ def marked(
     hand_rows, run_rows = [], []
     for code in codes:
         under = book.tree.below(code)
-        mine = by_hand.under([one for one in under if one in by_hand.by_code])
+        other = book.tree.below(hand_of.get(code, code))
+        mine = by_hand.under([one for one in other if one in by_hand.by_code])
         hand_rows.append(_touched(corpus, units, place[mine], by_hand.start[mine], by_hand.end[mine])[at])
         own = np.isin(number, _numbers(targets, under))
         some = found.filter(own)
@@ -73,7 +78,7 @@ def marked(
         run_rows.append(_touched(corpus, units, *where)[at])
     shape = (len(codes), len(at))
     return Marked(
-        units, at, codes,
+        units, at, codes, tuple(hand_of.get(code, code) for code in codes),
         np.array(run_rows, bool).reshape(shape), np.array(hand_rows, bool).reshape(shape),
     )  # fmt: skip
 

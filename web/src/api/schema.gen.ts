@@ -1406,7 +1406,7 @@ export interface paths {
         head?: never;
         /**
          * Change Group
-         * @description Rename a group, or say which codes are in it.
+         * @description Rename a group, say which codes are in it, or give all of them one colour.
          */
         patch: operations["change_group_api_v1_projects__project_id__codebook_groups__group_id__patch"];
         trace?: never;
@@ -7107,12 +7107,17 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** GroupUpdate */
+        /**
+         * GroupUpdate
+         * @description ``colour`` is given to each code of the group.
+         */
         GroupUpdate: {
             /** Revision */
             revision: number;
             /** Name */
             name?: string | null;
+            /** Colour */
+            colour?: number | null;
             /** Codes */
             codes?: number[] | null;
         };
@@ -8060,6 +8065,16 @@ export interface components {
             start: number;
             /** End */
             end: number;
+        };
+        /**
+         * MatchedCode
+         * @description A code of a run is held against this code of the coding by hand.
+         */
+        MatchedCode: {
+            /** Code Id */
+            code_id: number;
+            /** Hand Id */
+            hand_id: number;
         };
         /**
          * Matches
@@ -10128,7 +10143,8 @@ export interface components {
         };
         /**
          * RunBesideRequest
-         * @description A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded.
+         * @description A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded. A code is held
+         *     against the same code, or the one it is ``matched`` with.
          */
         RunBesideRequest: {
             /**
@@ -10142,16 +10158,23 @@ export interface components {
              * @default []
              */
             coders: number[];
+            /**
+             * Matched
+             * @default []
+             */
+            matched: components["schemas"]["MatchedCode"][];
         };
         /**
          * RunBesideRow
-         * @description ``label`` is a code or a source; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units.
+         * @description ``label`` is a code or a source, ``hand_id`` the code by hand it is held against; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units.
          */
         RunBesideRow: {
             /** Label */
             label: string;
             /** Code Id */
             code_id: number | null;
+            /** Hand Id */
+            hand_id: number | null;
             /** Both */
             both: number;
             /** Only Run */
@@ -10184,6 +10207,11 @@ export interface components {
              * @default []
              */
             coders: number[];
+            /**
+             * Matched
+             * @default []
+             */
+            matched: components["schemas"]["MatchedCode"][];
             /** Code Id */
             code_id: number;
             /**

@@ -283,8 +283,11 @@ class GroupCreate(Model):
 
 
 class GroupUpdate(Model):
+    """``colour`` is given to each code of the group."""
+
     revision: int
     name: str | None = Field(default=None, max_length=2_000)
+    colour: int | None = Field(default=None, ge=0, le=9)
     codes: list[Id] | None = Field(default=None, max_length=5_000)
 
 

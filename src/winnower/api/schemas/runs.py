@@ -302,11 +302,20 @@ class RunStep(Model):
     new_codes: list[str]
 
 
+class MatchedCode(Model):
+    """A code of a run is held against this code of the coding by hand."""
+
+    code_id: Id
+    hand_id: Id
+
+
 class RunBesideRequest(Model):
-    """A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded."""
+    """A run beside coding by hand, over units of the texts that somebody (or one of ``coders``) coded. A code is held
+    against the same code, or the one it is ``matched`` with."""
 
     unit: Literal["sentence", "paragraph", "text"] = "sentence"
     coders: list[Id] = Field(default=[], max_length=100)
+    matched: list[MatchedCode] = Field(default=[], max_length=400)
 
 
 class RunBesideUnits(RunBesideRequest):
@@ -319,10 +328,11 @@ class RunBesideUnits(RunBesideRequest):
 
 
 class RunBesideRow(Model):
-    """``label`` is a code or a source; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units."""
+    """``label`` is a code or a source, ``hand_id`` the code by hand it is held against; ``both``, ``only_run``, ``only_hand`` and ``neither`` count units."""
 
     label: str
     code_id: int | None
+    hand_id: int | None
     both: int
     only_run: int
     only_hand: int

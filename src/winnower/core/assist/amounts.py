@@ -31,7 +31,7 @@ _OTHERS = {
     "due": 2, "tre": 3, "quattro": 4, "cinque": 5, "sei": 6, "sette": 7, "otto": 8, "nove": 9, "dieci": 10, "dodici": 12,
     "twee": 2, "drie": 3, "vijf": 5, "zes": 6, "zeven": 7, "negen": 9, "tien": 10, "twaalf": 12,
 }  # fmt: skip
-_BOUNDS = ("more than", "less than", "fewer than", "at least", "at most", "up to", "no more than", "no fewer than", "mehr als",
+_BOUNDS = ("more than", "close on", "close to", "well over", "less than", "fewer than", "at least", "at most", "up to", "no more than", "no fewer than", "mehr als",
            "weniger als", "mindestens", "plus de", "moins de", "más de", "menos de", "più di", "meno di", "meer dan", "minder dan")  # fmt: skip
 FRACTIONS = {"half": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "fifth": 1 / 5, "tenth": 1 / 10}
 BEFORE, AFTER, NEXT_TO = 5, 7, 4

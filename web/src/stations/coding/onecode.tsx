@@ -5,6 +5,7 @@ import { useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
 import { along } from "../../lib/scope";
 import { useDraft } from "../../lib/usedraft";
+import { Colours } from "../../parts/colours";
 import { Button, Field, Select } from "../../parts/controls";
 import { LongField, TextField } from "../../parts/fields";
 import { FoundRow, useFound } from "./found";
@@ -14,7 +15,6 @@ import { ANY } from "./question";
 /** From this level on codes are found late and given seldom. */
 const DEEP = 3;
 type Words = "name" | "description" | "rule" | "example" | "counter_example" | "symbol";
-const COLOURS = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9];
 
 /** A code with what it stands for, its groups, and its passages. */
 export function One({
@@ -45,21 +45,13 @@ export function One({
         </div>
         <Field label="Colour">
           {(id) => (
-            <div id={id} role="radiogroup" aria-label="Colour" className="flex gap-1 pt-1">
-              {COLOURS.map((colour) => (
-                <button
-                  key={colour}
-                  type="button"
-                  role="radio"
-                  aria-checked={code.colour === colour}
-                  aria-label={`Colour ${colour + 1}`}
-                  disabled={!writes}
-                  onClick={() => change.mutate({ code, colour })}
-                  className={`h-5 w-5 rounded-[3px] ${code.colour === colour ? "outline-2 outline-offset-1 outline-ink" : ""}`}
-                  style={{ background: `var(--c${colour})` }}
-                />
-              ))}
-            </div>
+            <Colours
+              id={id}
+              label="Colour"
+              value={code.colour}
+              disabled={!writes}
+              onChange={(colour) => change.mutate({ code, colour })}
+            />
           )}
         </Field>
       </div>

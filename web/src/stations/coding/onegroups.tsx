@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
 import { keyed, useAdding } from "../../data/adding";
-import type { Code } from "../../data/coding";
+import { type Code, useCodebook } from "../../data/coding";
 import { useChange, useProjectId } from "../../data/project";
 import { plural } from "../../lib/numbers";
+import { Colours } from "../../parts/colours";
 import { Button, Input } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
 import { WaitingRows } from "../../parts/waitingrows";
@@ -105,7 +106,12 @@ export function GroupsOf({ code, writes }: { code: Code; writes: boolean }) {
   );
 }
 
-/** All groups under the tree: choose one to see its codes alone, rename it, delete it. */
+/** The colour all of some codes have; none where they differ. */
+function commonColour(colours: readonly (number | undefined)[]): number | null {
+  return colours.every((one) => one === colours[0]) ? (colours[0] ?? null) : null;
+}
+
+/** All groups under the tree: choose one to see its codes alone and to colour them, rename it, delete it. */
 export function GroupList({
   chosen,
   writes,
@@ -117,6 +123,7 @@ export function GroupList({
 }) {
   const groups = useGroups();
   const { change, remove } = useGroupChanges();
+  const { byId } = useCodebook();
   const [renaming, setRenaming] = useState<{ id: number; name: string } | null>(null);
   if (!groups.length) return null;
   return (
@@ -126,7 +133,7 @@ export function GroupList({
     >
       <h2 className="mb-1 text-[12px] font-bold text-ink2">Groups</h2>
       {groups.map((group) => (
-        <div key={group.id} className="group flex items-center">
+        <div key={group.id} className="group flex flex-wrap items-center">
           {renaming?.id === group.id ? (
             <Input
               autoFocus
@@ -169,6 +176,13 @@ export function GroupList({
                 </span>
               )}
             </>
+          )}
+          {writes && chosen === group.id && (
+            <Colours
+              label={`Colour of all codes in ${group.name}`}
+              value={commonColour(group.codes.map((id) => byId.get(id)?.colour))}
+              onChange={(colour) => change.mutate({ group, colour })}
+            />
           )}
         </div>
       ))}

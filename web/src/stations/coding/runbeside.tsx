@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, data, type Schema } from "../../api/client";
+import { useCodebook } from "../../data/coding";
 import { keys } from "../../data/keys";
-import { useProjectId, useSummary } from "../../data/project";
+import { useAddress, useProjectId, useSummary } from "../../data/project";
 import type { Run } from "../../data/runs";
 import { percent, plural, three, whole } from "../../lib/numbers";
 import { Button, Empty, Failure, Segments, Select, Waiting } from "../../parts/controls";
@@ -39,7 +40,19 @@ export function RunBeside({ run }: { run: Run }) {
   const [unit, setUnit] = useState<Unit>("sentence");
   const [coder, setCoder] = useState("");
   const [open, setOpen] = useState<{ code: number; label: string; which: Which } | null>(null);
-  const asked = { unit, coders: coder ? [Number(coder)] : [] };
+  const [held, setHeld] = useAddress("held", "");
+  const { byId } = useCodebook();
+  // an address can name a code that is gone
+  const matched = matchedIn(held).filter((one) => byId.has(one.hand_id));
+  const asked = { unit, coders: coder ? [Number(coder)] : [], matched };
+  const hold = (code_id: number, hand_id: number) => {
+    const others = matched.filter((one) => one.code_id !== code_id);
+    setHeld(
+      [...others, ...(hand_id === code_id ? [] : [{ code_id, hand_id }])]
+        .map((one) => `${one.code_id}:${one.hand_id}`)
+        .join(","),
+    );
+  };
   const found = useQuery({
     queryKey: keys.of(project_id, "runs", run.id, "beside", run.revision, coding, asked),
     queryFn: () =>
@@ -91,6 +104,7 @@ export function RunBeside({ run }: { run: Run }) {
             <Table
               title="By code"
               rows={told.codes}
+              onHold={hold}
               onOpen={(row, which) => setOpen({ code: row.code_id!, label: row.label, which })}
             />
             <Table title="By source, all codes together" rows={told.sources} />
@@ -104,7 +118,7 @@ export function RunBeside({ run }: { run: Run }) {
       </div>
       {open && (
         <BesideUnits
-          key={`${open.code} ${open.which} ${unit} ${coder}`}
+          key={`${open.code} ${open.which} ${unit} ${coder} ${held}`}
           run={run}
           asked={asked}
           open={open}
@@ -115,13 +129,23 @@ export function RunBeside({ run }: { run: Run }) {
   );
 }
 
+/** Codes of the run that are held against another code of the coding by hand, as the address has them. */
+function matchedIn(held: string): { code_id: number; hand_id: number }[] {
+  return held
+    .split(",")
+    .map((pair) => pair.split(":").map(Number))
+    .flatMap(([code_id, hand_id]) => (code_id && hand_id ? [{ code_id, hand_id }] : []));
+}
+
 function Table({
   title,
   rows,
+  onHold,
   onOpen,
 }: {
   title: string;
   rows: readonly Row[];
+  onHold?: (code: number, hand: number) => void;
   onOpen?: (row: Row, which: Which) => void;
 }) {
   return (
@@ -139,8 +163,13 @@ function Table({
       <tbody>
         {rows.map((row) => (
           <tr key={row.label} className="border-b border-line text-right">
-            <th scope="row" className="max-w-[200px] truncate py-1 text-left font-semibold" title={row.label}>
-              {row.label}
+            <th scope="row" className="max-w-[200px] py-1 text-left font-semibold">
+              <span className="block truncate" title={row.label}>
+                {row.label}
+              </span>
+              {onHold && row.code_id !== null && (
+                <HeldAgainst row={row} onChange={(to) => onHold(row.code_id!, to)} />
+              )}
             </th>
             <Count count={row.both} onOpen={onOpen && (() => onOpen(row, "both"))} />
             <Count count={row.only_run} onOpen={onOpen && (() => onOpen(row, "only the run"))} />
@@ -166,6 +195,23 @@ function Table({
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** Which code of the coding by hand a code of the run is held against: the same one, until another is chosen. */
+function HeldAgainst({ row, onChange }: { row: Row; onChange: (code: number) => void }) {
+  const { codes } = useCodebook();
+  return (
+    <Select
+      aria-label={`By hand, ${row.label} is`}
+      value={String(row.hand_id)}
+      choices={codes.map((one) => ({
+        value: String(one.id),
+        label: one.id === row.code_id ? "the same code by hand" : `by hand: ${one.name}`,
+      }))}
+      onChange={(to) => onChange(Number(to))}
+      className="mt-0.5 h-[24px]! w-full! py-0! text-[11.5px]! font-normal"
+    />
   );
 }
 
