@@ -178,11 +178,13 @@ export function GroupList({
             </>
           )}
           {writes && chosen === group.id && (
-            <Colours
-              label={`Colour of all codes in ${group.name}`}
-              value={commonColour(group.codes.map((id) => byId.get(id)?.colour))}
-              onChange={(colour) => change.mutate({ group, colour })}
-            />
+            <div className="basis-full pl-1.5">
+              <Colours
+                label={`Colour of all codes in ${group.name}`}
+                value={commonColour(group.codes.map((id) => byId.get(id)?.colour))}
+                onChange={(colour) => change.mutate({ group, colour })}
+              />
+            </div>
           )}
         </div>
       ))}
