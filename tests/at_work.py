@@ -9,6 +9,8 @@ from winnower.jobs.runner import Runner
 from winnower.store.jobs import UNFINISHED, Taken
 from winnower.store.models import Job
 
+#: Whatever has not come by then never will: a guard against hanging, never a measure of speed.
+HANG_S = 300
 _quiet = threading.RLock()
 _begin_next = Runner._begin_next
 

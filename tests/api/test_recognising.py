@@ -6,6 +6,8 @@ import time
 
 import pytest
 
+from tests.at_work import HANG_S
+
 MAY = [
     ("1", "Nine pages", "2031-05-03", "The board met for nine pages of minutes and no decision on the lynx."),
     (
@@ -60,7 +62,7 @@ def bring(client, at):
         asked = {"upload_id": upload, "lots": lots}
         expected = client.post(f"{at}/imports/expected", json=asked).json()
         job = client.post(f"{at}/imports", json=asked).json()["id"]
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + HANG_S
         while (now := client.get(f"{at}/jobs/{job}").json())["state"] in ("queued", "running"):
             assert time.monotonic() < deadline
             time.sleep(0.05)
@@ -137,7 +139,7 @@ def nearly(client, at, name, content):
 
 def finished(client, at, asked):
     job = client.post(f"{at}/imports", json=asked).json()["id"]
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + HANG_S
     while (now := client.get(f"{at}/jobs/{job}").json())["state"] in ("queued", "running"):
         assert time.monotonic() < deadline
         time.sleep(0.05)

@@ -22,6 +22,7 @@ from winnower.store.models import (
     ParaphraseRow,
     PassageRow,
     Project,
+    ReportRow,
     StopWord,
     TermRow,
     TextRow,
@@ -31,7 +32,8 @@ from winnower.store.models import (
 from winnower.store.tones import make_list
 
 MODELS = (
-    CategoryRow, CodeRow, EventRow, FindingQuestion, GroupOfCodes, NoteRow, ParaphraseRow, PassageRow, StopWord,
+    CategoryRow, CodeRow, EventRow, FindingQuestion, GroupOfCodes, NoteRow, ParaphraseRow, PassageRow, Project, ReportRow,
+    StopWord,
     TermRow, TextRow, Variable, VariableCategory,
 )  # fmt: skip
 WORDS = ["lamb*", "ewe", "flock", "hay", "market", "birch", "deer", "price", "stock", "wall"]
@@ -286,6 +288,29 @@ def test_paraphrases_by_keys(work):
             type_quickly(page, words, [Keys.ENTER])
         all_saved(page)
     assert work.rows(ParaphraseRow, ParaphraseRow.body) == ["They lost lambs", "A flock speaks"]
+
+
+def test_projects_one_after_another_each_made_once(work):
+    page = work.page
+    page.open("/")
+    page.settled()
+    typed_into(page, "input[aria-label='Name of a new project']", NAMES)
+    assert work.rows(Project, Project.name) == NAMES
+    assert page.driver.current_url.rstrip("/").count("/") == 2, "whoever types on stays where they are"
+
+
+def test_a_report_is_begun_without_waiting_for_it(work):
+    page = work.page
+    work.open("notebook/report")
+    page.button("Begin a report").click()
+    title = page.find("[role=dialog] input")
+    title.send_keys(Keys.CONTROL, "a")
+    with slow_line(page):
+        type_quickly(page, "Who pays?", [Keys.ENTER])
+        assert not page.driver.find_elements("css selector", "[role=dialog]"), "the dialog waits"
+        assert page.find("[data-waiting]").text.startswith("Who pays?")
+        all_saved(page)
+    assert work.rows(ReportRow, ReportRow.title) == ["Who pays?"]
 
 
 def test_a_session_that_ends_while_something_waits(work):

@@ -250,3 +250,38 @@ def test_where_holm_could_not_be_reached_the_largest_of_all_rows_adjusts(monkeyp
     assert found > 0.3 * runs  # by Holm none could be
     few = rate_tests(clumped(np.random.default_rng(1), 3, 20, rows=4, rate=0.001), seed=1)
     assert not few.by_largest and few.p_adjusted == pytest.approx(holm(few.p))
+
+
+def few_long_and_many_short(rng, rows=3, rate=0.002, shape=0.5):
+    """9 texts of about 6,000 words in one group, 430 of about 22 in the other, without a difference of rates."""
+    group = np.repeat([0, 1], [9, 430])
+    words = np.rint(np.where(group == 0, rng.normal(6_000, 500, len(group)), rng.uniform(15, 30, len(group))))
+    hits = rng.poisson(rate * rng.gamma(shape, 1 / shape, (rows, len(group))) * words)
+    row, unit = np.nonzero(hits)
+    return Counted(group, words, unit, row, hits[row, unit].astype(float), 2, rows)
+
+
+def test_no_gap_is_named_where_states_of_chance_leave_ratios_undefined():
+    """Such states speak against a gap: a few long texts hold nearly all, and most permutations leave a side with none."""
+    named = undefined = 0
+    for run in range(60):
+        found = rate_tests(few_long_and_many_short(np.random.default_rng(run)), seed=run)
+        named += found.gap is not None
+        undefined += found.undefined > 0
+        if found.gap is not None:
+            assert found.gap.low < found.gap.high
+    assert named <= 0.05 * 60 + 3 * np.sqrt(60 * 0.05 * 0.95)
+    assert undefined > 0
+
+
+@given(st.integers(0, 10_000), st.sampled_from([(2, 6), (3, 20), (5, 10)]))
+@settings(max_examples=40, deadline=None)
+def test_a_gap_is_of_a_row_that_differs_itself_and_has_a_width(seed, shape):
+    rng = np.random.default_rng(seed)
+    groups, texts = shape
+    times = np.ones((4, groups))
+    times[seed % 4, 0] = 1 + seed % 5
+    found = rate_tests(clumped(rng, groups, texts, rate=0.01, times=times), seed=1, most=199)
+    if found.gap is not None:
+        assert found.p_adjusted[found.gap.row] <= 0.05 and found.gap.p <= 0.05
+        assert found.gap.low < found.gap.found < found.gap.high

@@ -323,3 +323,34 @@ def test_the_places_of_all_codes_at_once_are_those_of_each(coded):
     for at in range(len(target.rows)):
         assert listed(places.some(row == at)) == listed(target.places([at], coded, wanted))
     assert set(row.tolist()) == {0, 1, 2}
+
+
+@pytest.mark.parametrize("within", ["text", "sentence", "paragraph", "passage"])
+def test_one_text_or_none_is_counted_and_not_tested(news, within):
+    for some in (0, 1):
+        mask = np.arange(4) < some
+        _, _, found = matrix(news, terms("lamb", "wolf"), within=within, mask=mask)
+        assert found.together[0, 1] == (found.together[1, 0]) and np.isnan(found.p).all()
+
+
+def test_rows_that_stand_everywhere_are_not_said_to_be_rare(tmp_path):
+    bodies = ["Lamb and wolf here."] * 8
+    texts = Texts(*corpus(tmp_path, bodies, ["A"] * 8))
+    rows, columns, found = matrix(texts, terms("lamb", "wolf"), within="text")
+    said = " ".join(
+        one.text
+        for one in together_statements(Together(terms("lamb", "wolf"), within="text"), rows, columns, found)
+    )
+    assert "they stand in every text" in said and "No pair has" not in said
+
+
+def test_rare_pairs_that_do_not_meet_are_not_said_to_avoid_each_other():
+    """One to five would be expected together; with none there is no spread between texts, and the error would be nought."""
+    fewer = 0
+    for run in range(200):
+        rng = np.random.default_rng(run)
+        text = np.repeat(np.arange(60), rng.integers(5, 30, 60))
+        a, b = (rng.random(len(text)) < rng.beta(0.6, 12, 60)[text] for _ in range(2))
+        found = counting.by_units(held(a, b, text, 60), np.zeros((1, 1), bool), False)
+        fewer += found.z[0, 0] < 0 and found.p[0, 0] <= 0.05
+    assert fewer <= 200 * 0.025 + 3 * np.sqrt(200 * 0.025 * 0.975)

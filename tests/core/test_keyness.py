@@ -222,7 +222,8 @@ def test_sides_that_are_not_there_or_share_texts(news):
 def test_what_is_said_of_them(news):
     request, sides, found, result = asked(news)
     said = " ".join(one.text for one in keywords_statements(request, sides, found, result))
-    assert "Most typical of A, against all other groups: “wolf”" in said and "none is tested" in said
+    assert "More frequent in A than in all other groups, but not tested: “wolf”" in said
+    assert "none is tested" in said and "typical" not in said and "wrong" not in said
     method = " ".join(part.words for part in keywords_method(request, sides, result, "en"))
     assert "3 texts (15 words) of A" in method
     nothing = keyness(found, sides.side, news.index.words, least_hits=1_000)

@@ -151,6 +151,9 @@ def test_what_is_missing_or_far_off_is_told(news):
     assert np.isnan(empty.measure("mean").value).all() and len(comparison_csv(empty).splitlines()) == 4
     same = replace(there.columns, fields={**fields, "age": NumberColumn(np.full(N, 7.0))})
     assert "All values are the same" in statements(asked(Texts(news.index, same)))[0].text
+    apart = replace(there.columns, fields={**fields, "age": NumberColumn(np.where(of("A"), 1.0, 2.0))})
+    said = statements(asked(Texts(news.index, apart)))[0].text
+    assert "Within each group all values are the same. The groups differ" in said
 
 
 def test_nothing_is_claimed_where_there_is_nothing(news):

@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 from sqlalchemy import func, select
 
+from tests.at_work import HANG_S
 from winnower.jobs.forking import Forked, forks
 from winnower.jobs.runner import Runner
 from winnower.jobs.sources import mapping_to_plain
@@ -124,14 +125,14 @@ def killed_until_it_ends(at: Fault, job_id: int, chance: random.Random, most: in
     while at.job(job_id).state not in ENDED:
         process = at.worker(job_id)
         if killed >= most:
-            process.wait(120)
+            process.wait(HANG_S)
             continue
         at.wait_until_begun(job_id, process)
         wait_for_steps(at, job_id, process, chance.randrange(3))
         if process.poll() is None:
             process.kill()
             killed += 1
-        process.wait(60)
+        process.wait(HANG_S)
     return killed
 
 
@@ -160,7 +161,7 @@ def paused_and_replaced(at: Fault, job_id: int, chance: random.Random) -> None:
         if at.job(job_id).state in ENDED:
             return
         second = at.worker(job_id)
-        assert second.wait(180) == 0
+        assert second.wait(HANG_S) == 0
     finally:
         first.send_signal(signal.SIGCONT)
-        first.wait(60)
+        first.wait(HANG_S)

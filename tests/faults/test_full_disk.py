@@ -20,6 +20,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.at_work import HANG_S
 from winnower.api.app import make_app
 from winnower.settings import load_settings
 from winnower.store import disk_space
@@ -98,7 +99,7 @@ def bring_in(client, at, content=ROWS):
     lots = {lot["key"]: lot["choice"] for lot in looked["lots"]}
     job = client.post(f"{at}/imports", json={"upload_id": upload, "lots": lots})
     assert job.status_code == 201, job.text
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + HANG_S
     while (now := client.get(f"{at}/jobs/{job.json()['id']}").json())["state"] in ("queued", "running"):
         assert time.monotonic() < deadline
         time.sleep(0.1)
@@ -151,7 +152,7 @@ def test_a_database_that_dies_on_a_full_disk_comes_up_again(work, disk):
     assert bring_in(client, at) == 200
     fill(disk)
     os.kill(json.loads((disk / "data" / "mariadb" / "running.json").read_text())["pid"], signal.SIGKILL)
-    deadline, seen = time.monotonic() + 60, set()
+    deadline, seen = time.monotonic() + HANG_S, set()
     while (answer := client.get(at)).status_code != 200 and time.monotonic() < deadline:
         seen.add(answer.status_code)
         time.sleep(0.2)

@@ -13,6 +13,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 
+from tests.at_work import HANG_S
 from winnower.api.app import make_app
 from winnower.core.errors import Unavailable
 from winnower.settings import load_settings
@@ -67,12 +68,12 @@ def test_nobody_waits_for_a_database_that_hangs(served):
         answer = client.get("/api/v1/projects")
         assert answer.status_code == 503
         assert "database" in answer.json()["detail"]
-        waiting.join(30)
+        waiting.join(HANG_S)
         assert len(told) == 1 and "fell silent" in told[0]
         assert client.get("/api/v1/projects").status_code == 503
     finally:
         os.kill(pid, signal.SIGCONT)
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + HANG_S
     while (answer := client.get("/api/v1/projects")).status_code == 503 and time.monotonic() < deadline:
         time.sleep(0.2)
     assert answer.status_code == 200
@@ -106,10 +107,10 @@ def askers(served):
     yield seen
     over.set()
     for thread in threads:
-        thread.join(30)
+        thread.join(HANG_S)
 
 
-def until(seen, status, since=0, seconds=60):
+def until(seen, status, since=0, seconds=HANG_S):
     deadline = time.monotonic() + seconds
     while not any(one[0] == status for one in seen[since:]) and time.monotonic() < deadline:
         time.sleep(0.05)

@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import pytest
 
+from tests.at_work import HANG_S
 from tests.faults.driver import Fault, killed_until_it_ends, paused_and_replaced, table
 from winnower.jobs.runner import Runner
 from winnower.settings import load_settings
@@ -82,7 +83,7 @@ def test_a_job_whose_workers_die_is_taken_back_and_says_so(fault, tmp_path, data
         row = session.get_one(Job, job)
         row.state, row.deaths, row.attempts = "running", jobs.MOST_DEATHS - 1, 2
         session.add(Delivery(project_id=fault.project_id, job_id=job, name="a", made_by=fault.account_id))
-    fault.worker(job).wait(60)
+    fault.worker(job).wait(HANG_S)
     assert fault.agree(job, 50) == "failed"
     assert "each time its process died. Nothing of this delivery was kept" in fault.job(job).message
 
@@ -143,7 +144,7 @@ def test_an_import_goes_on_after_the_database_was_away(tmp_path):
                 time.sleep(0.4)
                 os.kill(json.loads((server.folder / "running.json").read_text())["pid"], signal.SIGKILL)
                 time.sleep(4)
-            assert worker.wait(120) == 0
+            assert worker.wait(HANG_S) == 0
             assert fault.agree(job, ROWS) == "done"
             database.close()
     finally:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.at_work import HANG_S
 from winnower.jobs.forking import LOST, Forks
 
 
@@ -48,7 +49,7 @@ def test_what_is_killed_says_so_with_what_it_began(forks, tmp_path):
     child = int(said.readline())
     process.kill_all()
     assert process.wait(20) == -signal.SIGKILL
-    until = time.monotonic() + 20
+    until = time.monotonic() + HANG_S
     stat = Path(f"/proc/{child}/stat")
     while stat.exists() and " Z " not in stat.read_text():
         assert time.monotonic() < until

@@ -18,6 +18,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text as sql
 from sqlalchemy.exc import DataError, IntegrityError
 
+from tests.at_work import HANG_S
 from winnower.core.errors import Unavailable
 from winnower.settings import load_settings
 from winnower.store.database import Database, DatabaseRefused, alembic_config
@@ -176,7 +177,7 @@ def test_a_database_that_dies_is_started_again_and_found(own):
         for _ in range(2):
             os.kill(json.loads((own.folder / "running.json").read_text())["pid"], signal.SIGKILL)
             away, found = 0, False
-            limit = time.monotonic() + 40
+            limit = time.monotonic() + HANG_S
             while not found and time.monotonic() < limit:
                 try:
                     with database.session() as session:

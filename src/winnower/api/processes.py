@@ -23,6 +23,9 @@ from winnower.store.database import Database
 from winnower.store.process_memory import limit_arenas
 
 STOP_LIMIT_S = 8
+#: A connection without a request stays open so long: one that is closed just as a browser sends the next request loses it,
+#: and people at work pause for longer than the few seconds that are usual.
+KEPT_OPEN_S = 75
 
 
 def answer(settings: Settings, database: Database, port: int, ready: Callable[[], None]) -> None:
@@ -68,7 +71,9 @@ def _other(settings: Settings, database: Database, listening: socket.socket) -> 
 def _run(settings: Settings, database: Database, listening: socket.socket, *, run_jobs: bool) -> None:
     limit_arenas()
     app = make_app(settings, database, run_jobs=run_jobs)
-    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=3)
+    config = uvicorn.Config(
+        app, log_level="warning", timeout_graceful_shutdown=3, timeout_keep_alive=KEPT_OPEN_S
+    )
     uvicorn.Server(config).run(sockets=[listening])
 
 

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schema } from "../api/client";
 import { useToast } from "../parts/toast";
+import { keyed, useAdding } from "./adding";
 import { useAskedOf } from "./answers";
 import { keys } from "./keys";
 import { useChange, useProjectId, useRefresh } from "./project";
@@ -40,17 +41,30 @@ export function useReport(report_id: number) {
 
 const reportKey = (project_id: number, report_id: number) => keys.of(project_id, "reports", report_id);
 
+/** Reports to be put together, one after another; ``onMade`` hears of each when it is there. */
+export function useNewReports(onMade: (id: number) => void) {
+  const project_id = useProjectId();
+  return useAdding({
+    line: "reports",
+    label: (given: Schema["ReportGiven"]) => given.title,
+    send: (body, key) =>
+      data(
+        api.POST("/api/v1/projects/{project_id}/reports", {
+          params: { path: { project_id } },
+          body,
+          ...keyed(key),
+        }),
+      ),
+    change: "reports",
+    done: (made) => onMade(made.id),
+  });
+}
+
 export function useReportChanges() {
   const project_id = useProjectId();
   const { tell } = useToast();
   const path = (report_id: number) => ({ params: { path: { project_id, report_id } } });
   return {
-    make: useChange(
-      (body: Schema["ReportGiven"]) =>
-        data(api.POST("/api/v1/projects/{project_id}/reports", { params: { path: { project_id } }, body })),
-      undefined,
-      "reports",
-    ),
     change: useChange(
       ({ id, ...body }: { id: number } & Schema["ReportChange"]) =>
         data(api.PATCH("/api/v1/projects/{project_id}/reports/{report_id}", { ...path(id), body })),

@@ -1,28 +1,51 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, data, type Schema } from "../api/client";
+import { useAdding } from "../data/adding";
 import { keys } from "../data/keys";
 import { forgetDrafts } from "../lib/drafts";
 import { date, whole } from "../lib/numbers";
 import { Button, Empty, Failure, Input, Waiting } from "../parts/basic";
 import { Mark } from "../parts/mark";
+import { WaitingRows } from "../parts/waitingrows";
+
+/** A project to be made, and those that were there when it was named. */
+interface NewProject {
+  name: string;
+  known: readonly number[];
+}
+
+/** The project made under this name, once: where an answer was lost it is found in the list. */
+async function madeOnce(given: NewProject, client: QueryClient): Promise<Schema["ProjectPublic"]> {
+  const there = await data(api.GET("/api/v1/projects"));
+  const before = there.find((one) => one.name === given.name && !given.known.includes(one.id));
+  const made = before ?? (await data(api.POST("/api/v1/projects", { body: { name: given.name } })));
+  await client.invalidateQueries({ queryKey: keys.projects });
+  return made;
+}
 
 export function Projects({ me }: { me: Schema["Me"] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [name, setName] = useState("");
-  const [error, setError] = useState<unknown>(null);
   const projects = useQuery({ queryKey: keys.projects, queryFn: () => data(api.GET("/api/v1/projects")) });
-  const make = async (event: FormEvent) => {
+  // whoever types on, or has gone elsewhere, is left where they are
+  const typing = useRef("");
+  typing.current = name;
+  const make = useAdding({
+    line: "projects",
+    label: (given: NewProject) => given.name,
+    send: (given) => madeOnce(given, client),
+    done: (made) => {
+      if (!typing.current && window.location.pathname === "/") void navigate(`/projects/${made.id}/corpus`);
+    },
+  });
+  const begin = (event: FormEvent) => {
     event.preventDefault();
-    try {
-      const made = await data(api.POST("/api/v1/projects", { body: { name } }));
-      await client.invalidateQueries({ queryKey: keys.projects });
-      void navigate(`/projects/${made.id}/corpus`);
-    } catch (problem) {
-      setError(problem);
-    }
+    if (!name.trim() || !projects.data) return;
+    make.add({ name: name.trim(), known: projects.data.map((one) => one.id) });
+    setName("");
   };
   const signOut = async () => {
     await api.POST("/api/v1/sign-out");
@@ -82,22 +105,18 @@ export function Projects({ me }: { me: Schema["Me"] }) {
             </tbody>
           </table>
         )}
-        <form onSubmit={(event) => void make(event)} className="mt-5 flex max-w-[460px] gap-2">
+        <form onSubmit={begin} className="mt-5 flex max-w-[460px] gap-2">
           <Input
             aria-label="Name of a new project"
             placeholder="Name of a new project"
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
-          <Button look="main" type="submit" disabled={!name.trim()}>
+          <Button look="main" type="submit" disabled={!name.trim() || !projects.data}>
             Make project
           </Button>
         </form>
-        {error !== null && (
-          <div className="mt-3 max-w-[460px]">
-            <Failure error={error} />
-          </div>
-        )}
+        <WaitingRows of={make} onEdit={(given) => setName(given.name)} className="mt-3 max-w-[460px]" />
       </main>
     </div>
   );

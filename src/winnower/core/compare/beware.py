@@ -80,8 +80,11 @@ def _thin(table: Table) -> list[str]:
     cells = int(thin.sum())
     if not cells:
         return []
+    verdict = table.tests.verdict
+    tested = verdict is not None and bool(np.isfinite(verdict.rates.p).any())
+    instead = "; the tests above permute texts instead" if tested else ""
     whole = int(((total > 0)[:, None] & (size > 0)[None, :]).sum())
     return [
         f"In {cells:,} of {whole:,} cells fewer than {LEAST_EXPECTED:g} hits would be expected if all groups were alike: the "
-        "usual chi-squared test does not hold there; the tests above permute texts instead."
+        f"usual chi-squared test does not hold there{instead}."
     ]

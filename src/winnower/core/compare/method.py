@@ -104,7 +104,8 @@ def how_counted(table: Table) -> list[MethodPart]:
         seed=table.comparison.seed,
         least=LEAST_UNITS,
     )
-    others = against_others(len(table.tested_rows), table.groups.n_groups - len(table.tests.left_out))
+    with_hits = int((table.counted[list(table.tested_rows)].sum(1) > 0).sum())
+    others = against_others(with_hits, table.groups.n_groups - len(table.tests.left_out))
     chosen = _CHOSEN.format(
         gaps="the groups, each against all others," if others else "all pairs of groups",
         hits=LEAST_HITS,

@@ -36,11 +36,13 @@ class ModelledField:
 
 @dataclass(frozen=True)
 class Modelled:
-    """``models`` of the tested rows, by their place in the target."""
+    """``models`` of the tested rows, by their place in the target; ``left_out`` texts of the groups that are in none, without
+    words or without a value in one field."""
 
     table: Table
     fields: tuple[ModelledField, ...]
     models: dict[int, RateModel]
+    left_out: int
 
     def effect(self, row: int, field: int) -> Effect | None:
         model = self.models.get(row)
@@ -85,7 +87,9 @@ def model_of(table: Table, across: str) -> Modelled:
         fields.append(
             ModelledField(name, of, condition, np.rint(size).astype(np.int64), factor.reference, holm(p))
         )
-    return Modelled(table, tuple(fields), models)
+    # a text can be in several groups, and a unit of the model can be of several texts
+    left_out = len(np.unique(text)) - len(np.unique(text[inside]))
+    return Modelled(table, tuple(fields), models, left_out)
 
 
 def model_statements(modelled: Modelled) -> list[Statement]:
@@ -101,8 +105,7 @@ def model_statements(modelled: Modelled) -> list[Statement]:
             missing.setdefault(model.reason, []).append(table.target.rows[row].label)
     for reason, labels in missing.items():
         found.append(Statement("note", f"No model of {names(labels)}: {reason}."))
-    units = next((model.units for model in modelled.models.values()), 0)
-    if left_out := len(table.groups.text) - units:
+    if left_out := modelled.left_out:
         texts = "1 text is" if left_out == 1 else f"{left_out:,} texts are"
         found.append(
             Statement(

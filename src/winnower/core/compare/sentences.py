@@ -24,6 +24,8 @@ from winnower.core.measure import (
 FEW = 20
 #: Adjusted rates that use less of all words are warned of.
 LEAST_COVERED = 0.8
+#: Differences between groups of texts are seldom larger than so many times.
+USUAL = 5.0
 
 
 def statements(table: Table) -> list[Statement]:
@@ -82,7 +84,7 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         few = f"{LEAST_HITS} hits in {LEAST_WITH_HIT} {table.unit.nouns}"
         return Statement("gap", f"No two groups have enough hits to be compared: {few} each.")
     if gap is None:
-        return Statement("gap", "No two groups differ significantly.")
+        return Statement("gap", f"No two groups differ significantly{_undefined(verdict)}.")
     rate, measure = table.measure("rate").value, table.named("rate")
     labels = table.groups.labels
     label, says = table.target.rows[gap.row].label, table.target.says(gap.row)
@@ -101,6 +103,14 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
         f"{level_text(table.comparison.level)} interval {number(gap.low)} to {number(gap.high)}."
     )
     return Statement("gap", text, ("Largest gap.", label, f"{times} times"))
+
+
+def _undefined(verdict: Verdict) -> str:
+    """Of ratios that cannot be tested: few long texts hold so much that most permutations leave a side without hits."""
+    undefined, tried = verdict.rates.undefined, verdict.rates.tried
+    if not undefined:
+        return ""
+    return f"; {undefined:,} of {tried:,} ratios cannot be tested, because permutations too often leave one side with too few hits"
 
 
 def _rate_of_others(table: Table, row: int, group: int) -> float:
@@ -145,11 +155,19 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
         return []
     least, most = int(np.nanargmin(rates.detectable)), int(np.nanargmax(rates.detectable))
     rows = table.target.rows
+    if rates.detectable[least] > USUAL:
+        text = (
+            f"This corpus cannot show differences of any usual size: even {USUAL:g} times as often would be missed more often "
+            "than in one of five corpora like it. More texts, or wider categories, are needed."
+        )
+        return [Statement("note", text)]
     text = (
         "This corpus could have shown a difference of "
         f"{number(float(rates.detectable[least]))} times in {rows[least].label}"
     )
-    if most != least:
+    if rates.detectable[most] > USUAL:
+        text += f", in {rows[most].label} none of less than {USUAL:g} times"
+    elif most != least:
         text += f", of {number(float(rates.detectable[most]))} times in {rows[most].label}"
     return [Statement("note", f"{text} between medium-sized groups (80% power); smaller ones may exist.")]
 

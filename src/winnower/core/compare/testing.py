@@ -129,11 +129,20 @@ def _tests_of_means(view: View, unit: Unit, seed: int, periods: bool) -> Tests:
     ]
     rates = mean_tests(tested, view.level, seed)
     if not np.isfinite(rates.p).any():
-        return Tests(
-            "All values are the same in these groups, so there is nothing to test.", left_out=left_out
-        )
+        return Tests(_without_spread(tested), left_out=left_out)
     trend = _trend_of_means(rows, [one.centre for one in view.counts.numbers]) if periods else None
     return Tests(None, Verdict(rates, NO_MIX, trend), left_out)
+
+
+def _without_spread(rows: Sequence[Counted]) -> str:
+    """Why means are not tested although there are enough units."""
+    means = [one.totals[0][one.units > 0] / one.units[one.units > 0] for one in rows]
+    if all(len(one) == 0 or np.allclose(one, one[0]) for one in means):
+        return "All values are the same in these groups, so there is nothing to test."
+    return (
+        "Within each group all values are the same. The groups differ, but without any spread within them chance cannot be told "
+        "from difference, so nothing is tested."
+    )
 
 
 def _trend_of_means(rows: Sequence[Counted], centres: Sequence[float]) -> Trend:
@@ -173,6 +182,7 @@ def _verdict(
         times=found.times,
         by_largest=found.by_largest,
         least_adjusted=found.least_adjusted,
+        undefined=found.undefined,
     )
     return Verdict(rates, mix_test(tested, seed, min(times, MOST_MIX_TIMES)) if len(of_row) > 1 else NO_MIX)
 

@@ -26,20 +26,25 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
         return [Statement("note", f"No {noun} stands {asked.least_hits:,} times or more in these texts.")]
     over = most_typical(found, "g2")
     out = []
+    sure_at = np.nan_to_num(found.adjusted, nan=1.0) <= 1 - asked.level
+    sure, tested = int(sure_at.sum()), found.tested
     if len(over):
-        labels = [f"“{words.names[int(found.row[at])]}”" for at in over[:NAMED]]
-        out.append(
-            Statement("gap", f"Most typical of {group}, against {against}: {', '.join(labels)}.", (group,))
-        )
-    sure = int((np.nan_to_num(found.adjusted, nan=1.0) <= 1 - asked.level).sum())
-    tested = found.tested
+        typical = over[sure_at[over]]
+        named = (typical if len(typical) else over)[:NAMED]
+        labels = ", ".join(f"“{words.names[int(found.row[at])]}”" for at in named)
+        if len(typical):
+            text = f"Most typical of {group}, against {against}: {labels}."
+        else:
+            not_sure = "not significantly" if tested else "not tested"
+            text = f"More frequent in {group} than in {against}, but {not_sure}: {labels}."
+        out.append(Statement("gap", text, (group,)))
     if tested:
+        wrong = f"; of these about {1 - asked.level:.0%} are expected to be wrong" if sure else ""
         out.append(
             Statement(
                 "test",
                 f"Of {tested:,} {noun}s that {LEAST_TEXTS} texts or more on each side have, {sure:,} differ "
-                f"significantly; of these about {1 - asked.level:.0%} are expected to be wrong (p over texts, "
-                "adjusted for all of them).",
+                f"significantly{wrong} (p over texts, adjusted for all of them).",
             )
         )
     else:

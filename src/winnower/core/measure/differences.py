@@ -64,6 +64,7 @@ class RateTests:
     times      states drawn, 0 where everything is approximated
     by_largest p is adjusted by the largest statistic of all rows in each state (Westfall and Young 1993, single step)
     least_adjusted  the smallest adjusted p that so many states can give; 0 where p is approximated
+    undefined  of the ratios tried, those that too many states of chance give no value for to be tested
     """
 
     statistic: np.ndarray
@@ -78,6 +79,7 @@ class RateTests:
     times: int
     by_largest: bool = False
     least_adjusted: float = 0.0
+    undefined: int = 0
 
     @property
     def least_p(self) -> float:
@@ -120,11 +122,12 @@ def rate_tests(
         could,
         z,
         z_p,
-        _largest(families, tried, level),
+        _largest(families, adjusted, tried, level),
         tried,
         times,
         by_largest,
         least,
+        sum(one.undefined for one in families),
     )
 
 
@@ -181,15 +184,17 @@ def _test(
     return one
 
 
-def _largest(families: list[Family], tried: int, level: float) -> Gap | None:
-    """Of the ratios beyond chance the one that is large for sure: with the highest lower end."""
+def _largest(families: list[Family], adjusted: np.ndarray, tried: int, level: float) -> Gap | None:
+    """Of the ratios beyond chance the one that is large for sure: with the highest lower end. None is named of a row
+    that does not differ itself (``adjusted`` p of all rows)."""
     best: tuple[float, Gap] | None = None
     for one in families:
         estimate, error = one.gaps.estimate[0], one.gaps.error[0]
         own = int(np.isfinite(estimate).sum())
         p = np.minimum(one.gap_p * (tried / own if own else 1), 1)
         with np.errstate(invalid="ignore"):
-            sure = np.where(p <= 1 - level, np.abs(estimate) - one.critical * error, -np.inf)
+            differs = (adjusted[one.rows] <= 1 - level)[:, None]
+            sure = np.where((p <= 1 - level) & differs, np.abs(estimate) - one.critical * error, -np.inf)
         if not sure.size or not (sure.max() > -np.inf):
             continue
         row, at = np.unravel_index(int(np.argmax(sure)), sure.shape)

@@ -29,6 +29,7 @@ class Family:
     critical   the contrast in standard errors that the largest of all keeps below, at the level asked for
     times, planned   states drawn, 0 where all is approximated, and how many were to be
     p_largest  of rows that are permuted: p among the largest of all rows
+    undefined  contrasts that more states of chance than the level allows give no value for, so that they cannot be tested
     """
 
     rows: np.ndarray
@@ -41,6 +42,7 @@ class Family:
     times: int = 0
     p_largest: np.ndarray | None = None
     planned: int = 0
+    undefined: int = 0
 
 
 @dataclass(frozen=True)
@@ -97,19 +99,26 @@ def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: 
     q = one.found.heterogeneity[0]
     above = np.zeros(len(q), np.int64)
     z_most, t_most, q_most = [], [], []
+    # states in which a cell or a ratio has no value speak against it, not for it
+    z_gone, t_gone = np.zeros(z.shape, np.int64), np.zeros(t.shape, np.int64)
     drawn = 0
     for sums in _gathered(draw(c, times, seed)):
         state = kind.scores(sums)
         above += permutation.as_extreme(state.heterogeneity, q)
+        of_t = _studentised(kind.contrasts(sums, state))
+        z_gone += (~np.isfinite(state.z)).sum(0)
+        t_gone += (~np.isfinite(of_t)).sum(0)
         z_most.append(_most(np.abs(state.z)))
         q_most.append(_most(state.heterogeneity))
-        t_most.append(_most(_studentised(kind.contrasts(sums, state))))
+        t_most.append(_most(of_t, none=np.inf))
         drawn += len(state.z)
         if drawn >= 2 * permutation.CLEAR and _all_clear(above, z_most, z, t_most, t):
             break
     z_all, t_all = np.sort(np.concatenate(z_most)), np.sort(np.concatenate(t_most))
     one.p = np.where(np.isfinite(q), (above + 1) / (drawn + 1), np.nan)
-    one.z_p, one.gap_p = _among(z_all, z), _among(t_all, t)
+    one.z_p = np.minimum(_among(z_all, z) + z_gone / (drawn + 1), 1)
+    one.gap_p = np.minimum(_among(t_all, t) + t_gone / (drawn + 1), 1)
+    one.undefined = int((np.isfinite(t) & (t_gone > (1 - level) * drawn)).sum())
     one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
     one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
     one.times, one.planned = drawn, times
@@ -152,10 +161,14 @@ def _studentised(gaps: Contrasts) -> np.ndarray:
     return found
 
 
-def _most(values: np.ndarray) -> np.ndarray:
-    """The largest of each state (B, ...); 0 where there is none."""
-    flat = np.where(np.isfinite(values), values, 0).reshape(len(values), -1)
-    return flat.max(1) if flat.shape[1] else np.zeros(len(values))
+def _most(values: np.ndarray, none: float = 0.0) -> np.ndarray:
+    """The largest of each state (B, ...); ``none`` where there is no value at all."""
+    known = np.isfinite(values)
+    flat = np.where(known, values, 0).reshape(len(values), -1)
+    if not flat.shape[1]:
+        return np.zeros(len(values))
+    found: np.ndarray = np.where(known.reshape(len(values), -1).any(1), flat.max(1), none)
+    return found
 
 
 def _among(drawn: np.ndarray, found: np.ndarray) -> np.ndarray:

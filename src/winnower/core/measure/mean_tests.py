@@ -44,9 +44,10 @@ def mean_tests(
     adjusted, by_largest, least = adjusted_p(families, p, level)
     tried = sum(int(np.isfinite(one.gaps.estimate).sum()) for one in families)
     times = max((one.times for one in families), default=0)
-    gap = _largest(families, spread, level)
+    gap = _largest(families, adjusted, spread, level)
     return RateTests(
-        statistic, p, adjusted, between, could, z, z_p, gap, tried, times, by_largest, least
+        statistic, p, adjusted, between, could, z, z_p, gap, tried, times, by_largest, least,
+        sum(one.undefined for one in families),
     )  # fmt: skip
 
 
@@ -78,12 +79,16 @@ def _detectable(found: Scores, alpha: float) -> float:
     return float(np.sqrt(noncentral * np.median(error + 1 / (weight.sum() - 1 / error))))
 
 
-def _largest(families: Sequence[Family], spread: np.ndarray, level: float) -> Gap | None:
+def _largest(
+    families: Sequence[Family], adjusted: np.ndarray, spread: np.ndarray, level: float
+) -> Gap | None:
     """Of the differences beyond chance the one that is large for sure: with the highest lower end, in standard
-    deviations."""
+    deviations. None is named of a number that does not differ itself (``adjusted`` p of all numbers)."""
     best: tuple[float, Gap] | None = None
     for one in families:
         row = int(one.rows[0])
+        if not adjusted[row] <= 1 - level:
+            continue
         estimate, error = one.gaps.estimate[0, 0], one.gaps.error[0, 0]
         p = np.minimum(one.gap_p[0] * len(families), 1)
         with np.errstate(invalid="ignore"):

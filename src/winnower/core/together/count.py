@@ -22,6 +22,8 @@ MOST_ROWS = 300
 MOST_NEAR = 30_000_000
 #: Texts that both rows need for a test.
 LEAST_TEXTS = 5
+#: Where fewer texts with both are expected, fewer than that must be unlikely by Poisson's distribution as well.
+RARE = 10.0
 
 
 @dataclass(frozen=True)
@@ -172,12 +174,16 @@ def _tested(
 
     theta = p_ab - p_a p_b over all units. Its variance is that of ratios over texts, linearised: with a, b, ab units of
     a text with each and both, n its units, e = ab - p_b a - p_a b + (2 p_a p_b - p_ab) n, and T / (T - 1) sum(e^2) / N^2
-    over T texts. Student's t, the degrees of freedom being the texts of the rarer row less one.
+    over T texts. Student's t, the degrees of freedom being the texts of the rarer row less one. Of rare pairs (RARE) that are
+    together less often than expected p is not below that of Poisson's distribution for the texts that have both.
 
     Source: Cochran (1977), Sampling Techniques, ch. 6; Binder (1983), International Statistical Review 51.
     """
     t, n = len(held.in_text), held.in_text.astype(float)
     rows, columns = part
+    if t < LEAST_TEXTS:
+        nothing = np.full(both.shape, np.nan)
+        return nothing, nothing
 
     def by_row(weights: np.ndarray | None) -> np.ndarray:
         return np.bincount(entries.row, weights=weights, minlength=held.rows).astype(float)
@@ -206,6 +212,11 @@ def _tested(
     z = np.where((least >= LEAST_TEXTS) & ~kin & np.isfinite(z), z, np.nan)
     with np.errstate(invalid="ignore"):
         p = 2 * special.stdtr(np.maximum(least - 1, 1).astype(float), -np.abs(z))
+        # where few are expected, none at all shows no spread between texts, and would pass for certain
+        met = both if sums is None else (sums.texts + sums.texts.T)[part]
+        expected = np.minimum(whole * pa * pb, texts[rows, None] * texts[None, columns] / t)
+        exact = np.minimum(2 * special.pdtr(met, expected), 1)
+        p = np.where((z < 0) & (expected < RARE), np.maximum(p, exact), p)
     return z, p
 
 

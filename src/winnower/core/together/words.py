@@ -79,6 +79,11 @@ def _untested(asked: Together, rows: Target, target: Target, found: Matrix) -> l
         why = "Overlap and nearness have no number of chances, so nothing is tested; take the same sentence for that."
     elif (found.texts < 0).any():
         why = "So much is together in every text that pairs cannot be gone through one by one; nothing is tested."
+    elif ((found.texts >= LEAST_TEXTS) & ~found.kin).any():
+        why = (
+            f"Where rows stand in {LEAST_TEXTS} texts or more, they stand in every {UNITS[asked.within][0]} or always together, so "
+            "there is no chance to hold them against; nothing is tested."
+        )
     else:
         why = f"No pair has {LEAST_TEXTS} texts or more with each of both, so nothing is tested."
     return [*out, Statement("note", why)]

@@ -1,9 +1,9 @@
 import { useState } from "react";
+import type { Schema } from "../../api/client";
 import { useSummary } from "../../data/project";
-import { type By, useReportChanges } from "../../data/reports";
+import type { By } from "../../data/reports";
 import { Button, Dialog } from "../../parts/controls";
 import { TextField } from "../../parts/fields";
-import { Told } from "../../parts/told";
 
 const WAYS: readonly { by: By; label: string; says: string }[] = [
   {
@@ -24,29 +24,26 @@ const WAYS: readonly { by: By; label: string; says: string }[] = [
 /** What a new report is called, and how it begins. */
 export function NewReport({
   open,
+  begun,
   onClose,
-  onMade,
+  onBegin,
 }: {
   open: boolean;
+  /** One that was refused, to be changed. */
+  begun?: Schema["ReportGiven"] | undefined;
   onClose: () => void;
-  onMade: (id: number) => void;
+  /** It is put together while the dialog is closed already. */
+  onBegin: (given: Schema["ReportGiven"]) => void;
 }) {
   const name = useSummary().data?.name ?? "";
-  const { make } = useReportChanges();
-  const [title, setTitle] = useState<string | null>(null);
-  const [by, setBy] = useState<By>("question");
+  const [title, setTitle] = useState<string | null>(begun?.title ?? null);
+  const [by, setBy] = useState<By>(begun?.by ?? "question");
   const given = (title ?? name).trim();
-  const begin = () =>
-    make.mutate(
-      { title: given, by },
-      {
-        onSuccess: (made) => {
-          setTitle(null);
-          onMade(made.id);
-          onClose();
-        },
-      },
-    );
+  const begin = () => {
+    onBegin({ title: given, by });
+    setTitle(null);
+    onClose();
+  };
   return (
     <Dialog title="New report" open={open} onClose={onClose}>
       <form
@@ -78,13 +75,12 @@ export function NewReport({
           All but the empty one have an overview of the texts, the method and the instruments too. Everything
           can be moved, changed and taken out.
         </p>
-        {make.error && <Told error={make.error} />}
         <div className="mt-4 flex justify-end gap-2">
           <Button type="button" onClick={onClose}>
             Cancel
           </Button>
-          <Button type="submit" look="main" disabled={!given || make.isPending}>
-            {make.isPending ? "Putting it together" : "Begin the report"}
+          <Button type="submit" look="main" disabled={!given}>
+            Begin the report
           </Button>
         </div>
       </form>

@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { saveFile } from "../../api/client";
+import { type Schema, saveFile } from "../../api/client";
 import { useAddress, useProjectId, useSummary } from "../../data/project";
-import { type Report, useReport, useReportChanges, useReports } from "../../data/reports";
+import { type Report, useNewReports, useReport, useReportChanges, useReports } from "../../data/reports";
 import { date } from "../../lib/numbers";
 import { Button, Empty, Failure, Menu, Select, Waiting } from "../../parts/controls";
 import { useToast } from "../../parts/toast";
+import { WaitingRows } from "../../parts/waitingrows";
 import { About } from "../../shell/about";
 import { NotebookHead } from "./head";
 import { NewReport } from "./newreport";
@@ -21,7 +22,12 @@ export function Reports() {
   const [asked, setAsked] = useState(false);
   const reports = found.data ?? [];
   const chosen = reports.find((one) => String(one.id) === at) ?? reports[0];
-  const begin = () => setAsked(true);
+  const [again, setAgain] = useState<Schema["ReportGiven"]>();
+  const making = useNewReports((id) => setAt(String(id)));
+  const begin = () => {
+    setAgain(undefined);
+    setAsked(true);
+  };
   return (
     <div className="flex h-full flex-col">
       <NotebookHead>
@@ -41,6 +47,14 @@ export function Reports() {
           until it is frozen, and leaves as Word, PDF, HTML or Markdown.
         </About>
       </NotebookHead>
+      <WaitingRows
+        of={making}
+        onEdit={(given) => {
+          setAgain(given);
+          setAsked(true);
+        }}
+        className="mx-6 max-w-[560px]"
+      />
       {found.isPending && <Waiting what="Opening the reports" />}
       {found.error && <Failure error={found.error} />}
       {found.data && !chosen && (
@@ -57,7 +71,13 @@ export function Reports() {
         </Empty>
       )}
       {chosen && <Opened key={chosen.id} id={chosen.id} writes={writes} onGone={() => setAt("")} />}
-      <NewReport open={asked} onClose={() => setAsked(false)} onMade={(id) => setAt(String(id))} />
+      <NewReport
+        key={again?.title ?? ""}
+        begun={again}
+        open={asked}
+        onClose={() => setAsked(false)}
+        onBegin={(given) => making.add(given)}
+      />
     </div>
   );
 }
