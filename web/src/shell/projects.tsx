@@ -14,6 +14,8 @@ import { WaitingRows } from "../parts/waitingrows";
 interface NewProject {
   name: string;
   known: readonly number[];
+  /** How much had been typed by then. */
+  typed: number;
 }
 
 /** The project made under this name, once: where an answer was lost it is found in the list. */
@@ -30,21 +32,21 @@ export function Projects({ me }: { me: Schema["Me"] }) {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const projects = useQuery({ queryKey: keys.projects, queryFn: () => data(api.GET("/api/v1/projects")) });
-  // whoever types on, or has gone elsewhere, is left where they are
-  const typing = useRef("");
-  typing.current = name;
+  // whoever has typed on since, or has gone elsewhere, is left where they are
+  const typed = useRef(0);
   const make = useAdding({
     line: "projects",
     label: (given: NewProject) => given.name,
     send: (given) => madeOnce(given, client),
-    done: (made) => {
-      if (!typing.current && window.location.pathname === "/") void navigate(`/projects/${made.id}/corpus`);
+    done: (made, given) => {
+      if (typed.current === given.typed && window.location.pathname === "/")
+        void navigate(`/projects/${made.id}/corpus`);
     },
   });
   const begin = (event: FormEvent) => {
     event.preventDefault();
     if (!name.trim() || !projects.data) return;
-    make.add({ name: name.trim(), known: projects.data.map((one) => one.id) });
+    make.add({ name: name.trim(), known: projects.data.map((one) => one.id), typed: typed.current });
     setName("");
   };
   const signOut = async () => {
@@ -110,7 +112,10 @@ export function Projects({ me }: { me: Schema["Me"] }) {
             aria-label="Name of a new project"
             placeholder="Name of a new project"
             value={name}
-            onChange={(event) => setName(event.target.value)}
+            onChange={(event) => {
+              typed.current += 1;
+              setName(event.target.value);
+            }}
           />
           <Button look="main" type="submit" disabled={!name.trim() || !projects.data}>
             Make project
