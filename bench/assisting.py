@@ -15,12 +15,13 @@ from comparing import Corpus, made
 from corpora import vocabulary
 from measure import row
 
-from winnower.core.assist import Cited, Question, Summary, Themes, Viewpoints
+from winnower.core.assist import Cited, Question, Reply, Summary, Themes, Viewpoints
 from winnower.core.index import brought_together
 from winnower.core.pattern import Term
 from winnower.core.places import Places, find_hits
 from winnower.core.scope import Ground, Scope, Split, lay_ground
-from winnower.store.assisting import Looking, said
+from winnower.store.assisting import Concept, Looking, said
+from winnower.store.questions import answer
 
 
 class Opened:
@@ -60,11 +61,22 @@ class Bench(Looking):
     def together(self) -> np.ndarray:
         return np.arange(len(self.room.corpus.lexicon))
 
-    def concepts(self, words: str) -> list[tuple[str, list[str]]]:
-        return [(word, [word]) for word in words.split()]
+    @property
+    def stop(self) -> frozenset[str]:
+        return frozenset()
+
+    def concept(self, word: str, same: Any = ()) -> Concept:
+        return Concept(word, (word, *same))
+
+    def phrase(self, *_: Any) -> str:
+        return ""
 
     def quote(self, units: Any) -> list[Cited]:
         return [Cited(int(one) + 1, 1, 0, 1, 1, "words", "origin") for one in units]
+
+
+def asked(looking: Bench, task: Any) -> Reply:
+    return answer(looking, task, None) if isinstance(task, Question) else said(looking, task)
 
 
 def main(folder: Path, n: int) -> None:
@@ -73,17 +85,18 @@ def main(folder: Path, n: int) -> None:
     words = [str(word) for word in vocabulary(400)]
     labels = corpus.ground(Scope(), Split("source")).groups.labels
     tasks = (
-        ("a question", Question(f"{words[60]} {words[150]} {words[300]}")),
+        ("a question", Question(f"{words[10]} {words[20]} {words[30]}")),
+        ("a question of how many", Question(f"How many {words[10]} have {words[20]}?")),
         ("a summary", Summary()),
         ("themes", Themes()),
         ("viewpoints of two sources", Viewpoints(Split("source"), labels[0], labels[1])),
     )
     for name, task in tasks:
         started = time.perf_counter()
-        reply = said(looking, task)
+        reply = asked(looking, task)
         first = time.perf_counter() - started
         started = time.perf_counter()
-        said(looking, task)
+        asked(looking, task)
         again = time.perf_counter() - started
         row(
             f"{name} over {n:,} texts, first and again ({len(reply.statements)} statements)",
