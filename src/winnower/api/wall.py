@@ -16,7 +16,7 @@ from winnower.store.wall import strangers
 
 #: What a name in a path or body names, as a table; beside the names that stored values have.
 TABLE_OF: dict[str, str] = NAMED | {
-    "parent_id": "code", "before_id": "code", "into_id": "code",
+    "parent_id": "code", "before_id": "code", "into_id": "code", "hand_id": "code",
     "lost_id": "lost_passage",
     "paraphrase_id": "paraphrase", "paraphrases": "paraphrase",
     "value_id": "variable_category",
