@@ -118,7 +118,7 @@ def notebook_views(page: Page, shots: Shots, project: str) -> None:
     page.find("[data-testid=data-rows]")
     shots.take("data")
     page.open(f"{project}/notebook/assistant?task=question")
-    page.find("form textarea").send_keys("Who pays farmers for lost lambs?", Keys.ENTER)
+    page.find("form textarea").send_keys("How many claims for compensation have been paid?", Keys.ENTER)
     page.find("ol[aria-label=Statements]")
     page.button("3").click()
     shots.take("assistant")
