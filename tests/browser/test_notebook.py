@@ -266,11 +266,11 @@ def test_texts_are_drawn_ticked_off_and_followed_by_the_next(desk):
     page.button("Keep as a set and begin").click()
     page.wait(lambda: "scope=" in page.driver.current_url)
     # the text of the set takes the place of the one that was open, with all that stands around it
-    page.text("Next uncoded text (3)", "button")
+    page.text("Next text to code (3)", "button")
     page.settled()
     first = page.driver.current_url.split("?")[0]
     page.find("nav[aria-label=Coding] input[type=checkbox]").click()
-    page.text("Next uncoded text (2)", "button").click()
+    page.text("Next text to code (2)", "button").click()
     page.wait(lambda: page.driver.current_url.split("?")[0] != first, "the next text of the set")
     page.find("[data-testid=body]")
     page.text("Corpus", "b").click()

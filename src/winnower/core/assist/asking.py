@@ -89,7 +89,7 @@ _TIME = re.compile(
 _REASON = re.compile(
     r"\b(?:because|since|so that|due to|owing to|thanks to|reasons?|in order|therefore|which is why|that is why|caused|led to|"
     r"after|for fear|weil|denn|wegen|damit|deshalb|aufgrund|parce que|car|puisque|afin|à cause|porque|pues|debido|perché|"
-    r"poiché|a causa|omdat|want|vanwege)\b",
+    r"poiché|a causa|omdat|vanwege)\b",
     re.IGNORECASE,
 )
 _PRONOUN = re.compile(

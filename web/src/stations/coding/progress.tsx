@@ -88,7 +88,7 @@ export function Progress({ textId, writes }: { textId: number; writes: boolean }
             : undefined
         }
       >
-        Next uncoded text{next?.left ? ` (${whole(next.left)})` : ""}
+        Next text to code{next?.left ? ` (${whole(next.left)})` : ""}
       </Button>
     </>
   );
