@@ -190,6 +190,37 @@ def test_a_database_that_dies_is_started_again_and_found(own):
         database.close()
 
 
+def install(folder, fails, calls):
+    """An installation that leaves something half made and fails some times, then succeeds."""
+
+    def once(self, draft):
+        assert not draft.exists(), "what an attempt left is gone before the next"
+        calls.append(draft)
+        (draft / "mysql").mkdir(parents=True)
+        told = "2026-11-30 [ERROR] Out of memory\nThe latest information is at a page far away"
+        return subprocess.CompletedProcess([], int(len(calls) <= fails), "", told)
+
+    return once
+
+
+def test_files_are_complete_or_not_there(own, monkeypatch):
+    calls = []
+    own._make_folders()
+    monkeypatch.setattr(Server, "_install", install(own.home, 2, calls))
+    own._make_files()
+    assert len(calls) == 3 and (own.home / "files" / "mysql").exists() and not calls[0].exists()
+    own._make_files()
+    assert len(calls) == 3, "they are made once"
+
+
+def test_an_installation_that_fails_again_and_again_says_why_and_leaves_nothing(own, monkeypatch):
+    own._make_folders()
+    monkeypatch.setattr(Server, "_install", install(own.home, 9, []))
+    with pytest.raises(Unavailable, match=r"could not make its files: Out of memory$"):
+        own._make_files()
+    assert not (own.home / "files").exists()
+
+
 def test_a_start_that_fails_says_why(own):
     with own.in_use():
         pass

@@ -91,8 +91,7 @@ class CheckRun:
     def _compare(self, progress: Progress) -> None:
         corpus = self.corpus
         self.near = near_duplicates(corpus.index, self.threshold, earliest_first(corpus), progress.tell)
-        with self.hold.database.session() as session:
-            rows = contents_of(session, self.project.id)
+        rows = self.hold.lasting(lambda session: contents_of(session, self.project.id))
         self.same = same_bodies(rows, corpus.columns.text_id)
 
     def _read(self, progress: Progress) -> None:
@@ -114,8 +113,7 @@ class CheckRun:
         self.lost = np.concatenate(lost) if lost else np.zeros(0, np.int32)
 
     def _bodies(self, ids: np.ndarray) -> list[str]:
-        with self.hold.database.session() as session:
-            found = bodies(session, [int(i) for i in ids])
+        found = self.hold.lasting(lambda session: bodies(session, [int(i) for i in ids]))
         return [found.get(int(i), "") for i in ids]
 
 

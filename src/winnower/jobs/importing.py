@@ -367,15 +367,19 @@ class ImportRun:
     def sweep(self) -> None:
         """Tidy the index folder, and prepare what the table of texts opens with."""
         self._drop_upload()
-        with self.database.session() as session:
-            project = session.get_one(Project, self.project_id)
-            lock_project(session, project)
-            names = clear_up(session, project, self.folder)
-            remove_parts(self.folder, self.job_id, names)
-        if names:
-            with self.database.session() as session:
-                corpus: OpenCorpus = open_corpus(session, project, self.folder)
-                corpus.order("title")
+        if self.hold.lasting(self._tidy):
+            self.hold.lasting(self._order)
+
+    def _tidy(self, session: Session) -> list[str]:
+        project = session.get_one(Project, self.project_id)
+        lock_project(session, project)
+        names = clear_up(session, project, self.folder)
+        remove_parts(self.folder, self.job_id, names)
+        return names
+
+    def _order(self, session: Session) -> None:
+        corpus: OpenCorpus = open_corpus(session, session.get_one(Project, self.project_id), self.folder)
+        corpus.order("title")
 
     def _drop_upload(self) -> None:
         """Files that were received for this import are not needed any more."""

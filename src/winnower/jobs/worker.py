@@ -11,7 +11,7 @@ from typing import Any
 
 from winnower.core.errors import Conflict, WinnowerError
 from winnower.jobs.limits import limit_memory
-from winnower.jobs.run import Stopped
+from winnower.jobs.run import Hold, Stopped
 from winnower.settings import Settings, load_settings
 from winnower.store import jobs
 from winnower.store.database import Database
@@ -61,18 +61,18 @@ def main(job_id: int) -> int:
     signal.signal(signal.SIGTERM, _stop)
     limit_memory(settings.limit_job_bytes)
     database = Database(settings.database_url)
-    with database.session() as session:
-        kind = session.get_one(Job, job_id).kind
-        if kind not in RUNS:
-            jobs.finish_unbegun(session, job_id, f"Nobody knows how to do “{kind}”.")
-            return FAILED
+    hold = Hold(database, job_id)
+    kind = hold.lasting(lambda session: session.get_one(Job, job_id)).kind
+    if kind not in RUNS:
+        unknown = f"Nobody knows how to do “{kind}”."
+        hold.lasting(lambda session: jobs.finish_unbegun(session, job_id, unknown))
+        return FAILED
     try:
         RUNS[kind](database, settings, job_id).run()
     except Stopped:
         return STOPPED
     except Conflict as error:
-        with database.session() as session:
-            begun = session.get_one(Job, job_id).state not in jobs.UNFINISHED
+        begun = hold.lasting(lambda session: session.get_one(Job, job_id)).state not in jobs.UNFINISHED
         log.warning("job %s: %s", job_id, error.message)
         return FAILED if begun else NOT_NOW
     except WinnowerError as error:

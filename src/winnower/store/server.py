@@ -40,6 +40,7 @@ SYSTEM_USER = "mysql"
 SYSTEM_FOLDER = Path("/var/lib/winnower")
 START_LIMIT_S, STOP_LIMIT_S = 60, 30
 LOOK_EVERY_S = 1.0
+MOST_INSTALLATIONS = 3
 #: A socket's whole path has to fit into the kernel's 108 bytes.
 MOST_SOCKET_CHARS = 100
 _RIGHTS = "select, insert, update, delete, create, drop, alter, index, references, create temporary tables, lock tables"
@@ -167,13 +168,31 @@ class Server:
         return url
 
     def _make_files(self) -> None:
-        if (self.home / "files" / "mysql").exists():
+        """Its tables of itself. They are made beside their place, so that an attempt that is cut short leaves
+        nothing that looks complete; a machine that was short of something for a moment is asked again."""
+        files, draft = self.home / "files", self.home / "files.part"
+        if (files / "mysql").exists():
             return
-        done = subprocess.run(
+        for attempt in range(MOST_INSTALLATIONS):
+            shutil.rmtree(draft, ignore_errors=True)
+            done = self._install(draft)
+            if not done.returncode:
+                shutil.rmtree(files, ignore_errors=True)
+                draft.rename(files)
+                return
+            reason = _reason(done)
+            log.warning("MariaDB could not make its files (attempt %s): %s", attempt + 1, reason)
+            time.sleep(attempt)
+        raise Unavailable(f"MariaDB could not make its files: {reason}")
+
+    def _install(self, folder: Path) -> subprocess.CompletedProcess[str]:
+        return subprocess.run(
             [
                 _program("mariadb-install-db"),
                 "--no-defaults",
-                f"--datadir={self.home}/files",
+                f"--datadir={folder}",
+                "--innodb-buffer-pool-size=16M",
+                "--innodb-use-native-aio=0",
                 "--auth-root-authentication-method=socket",
                 f"--auth-root-socket-user={account_of_system()}",
                 "--skip-test-db",
@@ -182,9 +201,6 @@ class Server:
             capture_output=True,
             text=True,
         )
-        if done.returncode:
-            told = [line for line in (done.stderr + done.stdout).splitlines() if line.strip()]
-            raise Unavailable(f"MariaDB could not make its files: {' '.join(told)[-300:]}")
 
     def _wait(self, process: subprocess.Popen[bytes]) -> None:
         limit = time.monotonic() + START_LIMIT_S
@@ -347,6 +363,13 @@ class Server:
         self.folder.mkdir(parents=True, exist_ok=True)
         mark = self.folder / "keep"
         mark.touch() if on else mark.unlink(missing_ok=True)
+
+
+def _reason(done: subprocess.CompletedProcess[str]) -> str:
+    """What the installation said went wrong; its advice comes after that and is left out."""
+    told = [line.strip() for line in (done.stderr + "\n" + done.stdout).splitlines() if line.strip()]
+    errors = [line.split("]", 1)[-1].strip() for line in told if "[ERROR]" in line]
+    return " ".join(errors or told or [f"it ended with {done.returncode}"])[:300]
 
 
 def _program(name: str) -> str:
