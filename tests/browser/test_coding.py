@@ -86,7 +86,7 @@ def test_a_passage_is_commented_weighed_lengthened_and_given_another_code(desk, 
     focus(page)
     press(page, "n")
     page.find("[data-testid=card] textarea").send_keys("Said by whom?")
-    page.find("[data-testid=card] [role=radiogroup], [data-testid=card] [role=group]")
+    page.find("[data-testid=card] [role=radiogroup], [data-testid=card] fieldset")
     page.text("4", "button").click()
     page.says("[data-testid=card]", "4/5")
     focus(page)

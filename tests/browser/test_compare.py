@@ -177,7 +177,7 @@ def test_groups_and_rows_are_taken_together_left_out_and_taken_back(compare):
     page = compare
     page.find("[data-testid='dot-Field-Hill Farmer']")
     page.button("Groups").click()
-    group = "[role=group][aria-label^='groups'] label:has(input)"
+    group = "fieldset[aria-label^='groups'] label:has(input)"
     boxes = page.driver.find_elements(By.CSS_SELECTOR, group)
     for box in boxes[:2]:
         box.click()
@@ -186,7 +186,7 @@ def test_groups_and_rows_are_taken_together_left_out_and_taken_back(compare):
     page.find("[data-testid='dot-Field-Two papers']")
     press(page, Keys.ESCAPE)
     page.button("Rows").click()
-    page.find("[role=group][aria-label^='categories'] > div:nth-of-type(3) label").click()
+    page.find("fieldset[aria-label^='categories'] > div:nth-of-type(3) label").click()
     page.button("Leave 1 out").click()
     page.wait(lambda: not page.driver.find_elements(By.CSS_SELECTOR, "[data-testid^='dot-Talk']"))
     page.find("button[aria-label='Take Talk back']").click()
@@ -230,7 +230,7 @@ def test_keywords_lead_to_passages_terms_and_the_stop_list(compare, project):
     page.says("[data-testid=statements]", "Most typical of")
     choose(page, "Group", "Hill Farmer")
     page.says("[data-testid=statements]", "Most typical of Hill Farmer")
-    region = "[role=region][aria-label=Keywords]"
+    region = "section[aria-label=Keywords]"
     page.wait(lambda: "flock" in page.find(region).text)
     page.find(f"{region} button[aria-label^='flock:'][aria-label$='in Hill Farmer']").click()
     page.says("[data-testid=evidence-title]", "“flock” in Hill Farmer")
@@ -260,7 +260,7 @@ def test_what_goes_with_what_opens_both_and_shows_all_around_one(compare, projec
     page.says("[data-testid=statements]", "nothing is tested")
     choose(page, "Together", "in the same sentence")
     choose(page, "Around one row", "Talk")
-    page.says("[role=region][aria-label='Around Talk']", "Field")
+    page.says("section[aria-label='Around Talk']", "Field")
     choose(page, "Columns", "Values of Source")
     page.says("[data-testid=statements]", "pairs")
     assert page.barriers() == [] and page.errors() == []
@@ -270,7 +270,7 @@ def test_a_network_of_words_its_topics_and_two_groups(compare, project):
     page = compare
     page.open(f"/projects/{project.id}/compare/network")
     page.says("[data-testid=statements]", "topics among")
-    page.find("[role=region][aria-label=Topics] button[aria-label^='Passages of topic']").click()
+    page.find("section[aria-label=Topics] button[aria-label^='Passages of topic']").click()
     page.says("[data-testid=evidence-title]", "Topic")
     word = page.find("svg[aria-label='Network of words'] g[aria-label^='flock']")
     word.send_keys(Keys.DELETE)
@@ -333,7 +333,7 @@ def test_a_finding_is_kept_ordered_frozen_and_tells_what_changed(
     page.driver.refresh()
     page.says("article [role=status]", "others now, since the dictionary changed")
     page.text("Then and now, cell by cell", "summary").click()
-    page.says("[role=region][aria-label='Then and now']", "Field")
+    page.says("section[aria-label='Then and now']", "Field")
     page.find("article input[type=checkbox]").click()
     page.says("article [role=status]", "Shown is what it said then")
     page.button("Keep the numbers of now").click()

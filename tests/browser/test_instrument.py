@@ -153,7 +153,7 @@ def test_a_field_is_held_equal_and_a_ratio_opens_its_texts(project):
     page.says("[data-testid=model-statements]", "Controlling for “Date by month”, ")
     page.find("section[aria-label='Rate model'] [role=radiogroup]")
     page.button("Date by month").click()
-    band = page.find("[role=region][aria-label=Ratios] tbody button:not([aria-label*='the reference level'])")
+    band = page.find("section[aria-label=Ratios] tbody button:not([aria-label*='the reference level'])")
     said = band.get_attribute("aria-label")
     band.click()
     page.text(said.split(":")[0], "div")

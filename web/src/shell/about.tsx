@@ -32,9 +32,8 @@ export function HelpDialog({ topic, open, onClose }: { topic: string; open: bool
       {page.isPending && <Waiting what="Reading" />}
       {page.error && <Failure error={page.error} />}
       {page.data && (
-        <div
+        <section
           className="prose-help"
-          role="region"
           aria-label="Help page"
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
           tabIndex={0}

@@ -108,10 +108,9 @@ export function Cards({
     }),
   );
   return (
-    <div
+    <fieldset
       className="relative w-[232px] shrink-0 font-sans text-[12.5px] leading-[1.35]"
       aria-label="Beside the text"
-      role="group"
     >
       {shown.map((item, place) => (
         <div
@@ -150,7 +149,7 @@ export function Cards({
           )}
         </div>
       ))}
-    </div>
+    </fieldset>
   );
 }
 

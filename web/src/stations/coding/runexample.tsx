@@ -252,7 +252,7 @@ function Words({
   const there = list.filter((one) => !gone.includes(one.words));
   const top = Math.max(...list.map((one) => Math.abs(one.weight)), 0.01);
   return (
-    <div role="group" aria-label={title}>
+    <fieldset aria-label={title}>
       <b className="text-ink2">{title}</b>
       <ul className="mt-1 flex flex-wrap gap-x-1.5 gap-y-1">
         {there.slice(0, all ? there.length : MOST_SHOWN).map((one) => (
@@ -278,7 +278,7 @@ function Words({
         </Button>
       )}
       {!there.length && <p className="mt-1 text-ink2">Nothing does.</p>}
-    </div>
+    </fieldset>
   );
 }
 

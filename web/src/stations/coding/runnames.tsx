@@ -65,7 +65,7 @@ export function RunNames({
         </span>
       </div>
       {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
-      <div className="max-h-[210px] overflow-auto" tabIndex={0} role="group" aria-label="Names">
+      <fieldset className="max-h-[210px] overflow-auto" tabIndex={0} aria-label="Names">
         <table className="w-full border-collapse">
           <thead>
             <tr className="border-b border-line2 text-right text-[11.5px] text-ink2">
@@ -115,7 +115,7 @@ export function RunNames({
             })}
           </tbody>
         </table>
-      </div>
+      </fieldset>
       {found.total > shown.length && (
         <p className="mt-1 text-ink2">and {plural(found.total - shown.length, "more name")}, less frequent</p>
       )}

@@ -92,7 +92,7 @@ export function RunThemes({
         Two phrases called the same become one theme.
       </p>
       {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
-      <div className="max-h-[300px] overflow-auto" tabIndex={0} role="group" aria-label="Phrases">
+      <fieldset className="max-h-[300px] overflow-auto" tabIndex={0} aria-label="Phrases">
         <table className="w-full border-collapse">
           <thead className="sticky top-0 z-10 bg-sheet">
             <tr className="border-b border-line2 text-right text-[11.5px] text-ink2">
@@ -133,7 +133,7 @@ export function RunThemes({
           </Button>
         )}
         {!shown.length && <p className="py-2 text-ink2">No phrase has “{find}” in it.</p>}
-      </div>
+      </fieldset>
     </section>
   );
 }

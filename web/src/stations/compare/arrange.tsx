@@ -48,9 +48,8 @@ export function Arrange({
         </Button>
       }
     >
-      <div
+      <fieldset
         className="max-h-[220px] overflow-auto"
-        role="group"
         aria-label={`${nouns} to ${together ? "take together or " : ""}leave out`}
       >
         {free.map((one) => (
@@ -68,7 +67,7 @@ export function Arrange({
             {onMove && <Moves label={one.label} onMove={(by) => onMove(one.key, by)} />}
           </div>
         ))}
-      </div>
+      </fieldset>
       {together && (
         <div className="mt-2.5 flex items-center gap-2">
           <Input

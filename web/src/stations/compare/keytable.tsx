@@ -93,9 +93,8 @@ export function KeyTable({
   const head = "border-b border-line2 px-2 py-1.5 font-semibold text-ink2 align-bottom";
   if (!answer.rows.length) return <p className="py-4 text-ink2">No word fits these limits.</p>;
   return (
-    <div
+    <section
       className="overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Keywords"
@@ -198,6 +197,6 @@ export function KeyTable({
         </tbody>
       </table>
       <AddTerm source={adding} onClose={() => setAdding(null)} />
-    </div>
+    </section>
   );
 }

@@ -78,9 +78,8 @@ export function Grid({
   );
   const head = "border-b border-line2 px-1.5 py-1.5 font-semibold text-ink2 align-bottom";
   return (
-    <div
+    <section
       className="max-h-[66vh] overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Co-occurrence"
@@ -159,7 +158,7 @@ export function Grid({
           ? "+ more, − less often together than chance would give; a dot is a row with itself or with what it is part of."
           : "Read along a row: how many of its places have one of the column. The darker, the larger their part."}
       </div>
-    </div>
+    </section>
   );
 }
 
@@ -175,9 +174,8 @@ export function Around({ matrix, at }: { matrix: Matrix; at: number }) {
   const head = "border-b border-line2 px-2 py-1.5 text-right font-semibold text-ink2";
   if (!others.length) return <p className="py-4 text-ink2">Nothing goes with {row.label} here.</p>;
   return (
-    <div
+    <section
       className="overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label={`Around ${row.label}`}
@@ -233,6 +231,6 @@ export function Around({ matrix, at }: { matrix: Matrix; at: number }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }

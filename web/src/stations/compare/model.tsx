@@ -92,9 +92,8 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
   };
   const head = "border-b border-line2 px-2.5 py-1.5 text-right font-semibold text-ink2 align-bottom";
   return (
-    <div
+    <section
       className="overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Ratios"
@@ -153,7 +152,7 @@ function RatioTable({ field, table }: { field: ModelField; table: Table }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
 

@@ -60,9 +60,8 @@ export function Topics({
           Compare them across groups
         </Button>
       </div>
-      <div
+      <section
         className="overflow-auto rounded-md border border-line bg-sheet"
-        role="region"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
         aria-label="Topics"
@@ -148,7 +147,7 @@ export function Topics({
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
       {coding !== null && answer.topics[coding] && (
         <CodeTopic
           name={answer.topics[coding]!.name}

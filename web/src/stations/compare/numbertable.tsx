@@ -24,9 +24,8 @@ export function NumberTable({
     setSort((now) => (now?.at === at ? (now.down ? { at, down: false } : null) : { at, down: true }));
   const head = "border-b border-line2 px-2.5 py-1.5 font-semibold text-ink2 align-bottom";
   return (
-    <div
+    <section
       className="overflow-auto rounded-md border border-line bg-sheet"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Numbers"
@@ -139,7 +138,7 @@ export function NumberTable({
           together
         </div>
       )}
-    </div>
+    </section>
   );
 }
 

@@ -9,10 +9,9 @@ export function Statements({
   testid?: string;
 }) {
   return (
-    <div
+    <section
       className="mb-3 max-h-[158px] overflow-auto rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-2"
       data-testid={testid}
-      role="region"
       aria-label="What it says"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
@@ -22,7 +21,7 @@ export function Statements({
           <Strong text={one.text} parts={one.strong} />
         </p>
       ))}
-    </div>
+    </section>
   );
 }
 

@@ -82,9 +82,8 @@ export function Columns({
     onChange(withTarget(mapping, header, column, values));
   const texts = textColumns(mapping).length;
   return (
-    <div
+    <section
       className="overflow-auto rounded border border-line"
-      role="region"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
       tabIndex={0}
       aria-label="Columns and first rows"
@@ -179,7 +178,7 @@ export function Columns({
           ))}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
 

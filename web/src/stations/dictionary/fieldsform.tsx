@@ -101,11 +101,7 @@ export function FieldsForm({
       conditions: (fields.conditions ?? []).map((one, n) => (n === at ? { ...one, ...change } : one)),
     });
   return (
-    <div
-      role="group"
-      aria-label="Term as fields"
-      className="mt-2 rounded-md border border-line bg-sheet px-3 py-2.5"
-    >
+    <fieldset aria-label="Term as fields" className="mt-2 rounded-md border border-line bg-sheet px-3 py-2.5">
       <Rows label="Find" rows={fields.rows} onChange={(rows) => put({ ...fields, rows })} />
       {(fields.conditions ?? []).map((one, at) => (
         <div key={at} className="mt-2 border-t border-line pt-2">
@@ -203,7 +199,7 @@ export function FieldsForm({
           {problem}
         </div>
       )}
-    </div>
+    </fieldset>
   );
 }
 

@@ -93,8 +93,7 @@ export function DataTables() {
           <span className="text-ink2">More rows than a worksheet holds: take CSV or Parquet.</span>
         )}
       </div>
-      <div
-        role="region"
+      <section
         aria-label="What the table holds"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
@@ -113,7 +112,7 @@ export function DataTables() {
         ) : (
           <Empty title={`No ${page.noun} in the scope`}>{NOTHING[wanted.rows]}</Empty>
         )}
-      </div>
+      </section>
     </div>
   );
 }

@@ -212,9 +212,8 @@ function Since({
       {answer.cells.length > 0 && (
         <details className="mt-1.5">
           <summary className="cursor-pointer text-bottle">Then and now, cell by cell</summary>
-          <div
+          <section
             className="mt-1.5 max-h-[280px] overflow-auto"
-            role="region"
             // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
             tabIndex={0}
             aria-label="Then and now"
@@ -242,7 +241,7 @@ function Since({
             {answer.changed > answer.cells.length && (
               <p className="text-ink2">and {whole(answer.changed - answer.cells.length)} more</p>
             )}
-          </div>
+          </section>
         </details>
       )}
     </div>

@@ -44,9 +44,8 @@ export function Beside({ finding }: { finding: Finding }) {
       {answer && (
         <div className="mt-2">
           <Statements statements={answer.statements} testid="beside-statements" />
-          <div
+          <section
             className="max-h-[320px] overflow-auto rounded-md border border-line bg-sheet"
-            role="region"
             // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
             tabIndex={0}
             aria-label="Both, cell by cell"
@@ -88,7 +87,7 @@ export function Beside({ finding }: { finding: Finding }) {
                 ))}
               </tbody>
             </table>
-          </div>
+          </section>
           <p className="mt-1 text-ink2">{answer.unit}</p>
         </div>
       )}

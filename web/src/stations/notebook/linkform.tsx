@@ -59,9 +59,8 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
     places[Math.max(0, Math.min(at + by, places.length - 1))]?.focus();
   };
   return (
-    <div
+    <search
       ref={box}
-      role="search"
       onKeyDown={(event) => {
         if (event.key === "ArrowDown") step(event, 1);
         if (event.key === "ArrowUp") step(event, -1);
@@ -134,6 +133,6 @@ export function LinkForm({ onLink }: { onLink: (address: string, words: string) 
         </section>
       )}
       {!typed && <p className="text-ink2">Chosen words become the link; without any its name is put in.</p>}
-    </div>
+    </search>
   );
 }

@@ -41,9 +41,8 @@ export function SheetTable({ sheet }: { sheet: Sheet }) {
           </Button>
         )}
       </div>
-      <div
+      <section
         className="max-h-[420px] overflow-auto rounded-md border border-line bg-sheet"
-        role="region"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
         tabIndex={0}
         aria-label={`Numbers of ${sheet.name}`}
@@ -77,7 +76,7 @@ export function SheetTable({ sheet }: { sheet: Sheet }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
       {sheet.rows.length > rows.length && (
         <Button look="ghost" onClick={() => setAll(true)}>
           Show all {whole(sheet.rows.length)} rows
