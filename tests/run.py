@@ -83,6 +83,7 @@ def main() -> None:
         step("Types", [str(BIN / "mypy")])
         step("Strict types", [str(BIN / "mypy"), "--strict", *(f"src/winnower/{room}" for room in STRICT)])
         step("Rooms", [str(BIN / "lint-imports"), "--config", "pyproject.toml"])
+        step("Wording", [sys.executable, "tests/check_words.py"])
         step("Client matches the API", [sys.executable, "tests/check_client.py"])
         step("Web style, hooks, circles", ["npm", "run", "--silent", "lint"], ROOT / "web")
         step("Web types", ["npm", "run", "--silent", "check"], ROOT / "web")

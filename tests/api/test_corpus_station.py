@@ -398,8 +398,8 @@ def test_groups_are_counted_once_set_aside_or_kept(client, at, checked):
     assert settle("once")["texts"] == 1
     assert size(client, at) == 6
     assert client.post(f"{at}/scope", json=ALL).json()["aside"] == 1
-    key = variables(client, at)["Set aside"]["key"]
-    assert size(client, at, {"kind": "values", "field": key, "values": ["set aside"]}) == 1
+    key = variables(client, at)["Excluded"]["key"]
+    assert size(client, at, {"kind": "values", "field": key, "values": ["excluded"]}) == 1
     settle("aside")
     assert size(client, at) == 5
     settle("all")

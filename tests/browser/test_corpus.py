@@ -186,12 +186,12 @@ def test_the_check_counts_what_repeats_once(filled):
     page.text("Identical", "button").click()
     page.find("[data-testid=alike-group]")
     page.button("Count all open groups once").click()
-    page.says("[data-testid=scope-size]", "set aside")
+    page.says("[data-testid=scope-size]", "excluded")
     page.text("Overview", "button").click()
     page.find("button[aria-label^='Hill Farmer, 2031-01']").click()
     page.says("[data-testid=scope-size]", " of ")
     page.find("button[aria-label=Undo]").click()
-    page.wait(lambda: "set aside" not in page.find("[data-testid=scope-size]").text)
+    page.wait(lambda: "excluded" not in page.find("[data-testid=scope-size]").text)
 
 
 def test_a_delivery_is_undone_and_brought_back(filled):

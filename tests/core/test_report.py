@@ -180,7 +180,7 @@ def test_the_method_is_written_in_sentences_with_each_source_once():
         "One text without a word is among them.",
         "The delivery “news.csv” of 30 December 2031 brought 565 new texts.",
         "18 texts in 6 groups are identical, 2 texts in 1 group near-duplicates",
-        "One text is set aside.",
+        "One text is excluded.",
         "“Lynx frames” has 98 terms in 1 category; counted with its versions 1 and 3 (“as agreed”).",
         "The codebook has 12 codes. One passage in 1 text is coded by hand by Mira Tolland.",
         "It coded 2,000 sentence passages. What was not judged wrong counts. Of 60 that were judged, 28 were right.",

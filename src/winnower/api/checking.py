@@ -32,7 +32,7 @@ from winnower.store.texts import bodies, text_of
 _FOLLOW = ("subcorpora", CODES, CODERS)
 router = APIRouter(prefix="/projects/{project_id}/check")
 KEPT = "kept-alike"
-ASIDE_LABEL = "set aside"
+EXCLUDED_LABEL = "excluded"
 REPAIRED_AT_ONCE = 5_000
 
 
@@ -175,13 +175,13 @@ def settle(desk: Writing, given: c.SettleGroups) -> Changed:
         if any(not 0 <= at < len(members) for at in given.groups):
             raise NotFound("There is no such group; check the corpus again.")
         chosen = [members[at] for at in given.groups]
-    labels = {"once": "Count once", "aside": "Set aside", "all": "Keep all"}
+    labels = {"once": "Count once", "aside": "Exclude", "all": "Keep all"}
     recorder = desk.recorder(f"{labels[given.way]}: {len(chosen):,} groups of texts that are alike")
     variable = store.role_variable(recorder, "aside")
     corpus = desk.corpus_within()
     field = f"v{variable.id}"
     places, aside = settled(chosen, given.way)
-    values = [ASIDE_LABEL if one else None for one in aside]
+    values = [EXCLUDED_LABEL if one else None for one in aside]
     texts = store.set_values(recorder, corpus, field, places, values)
     recorder.save()
     signatures = {_signature(corpus, m) for m in chosen}

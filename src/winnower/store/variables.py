@@ -28,7 +28,7 @@ from winnower.store.rules import kind_of_rule, rule_from_plain
 from winnower.store.values import changed
 
 #: What variables with a part of their own are called at first, and their kinds.
-ROLE_NAMES = {"group": ("Group", "category"), "sets": ("Sets", "several"), "aside": ("Set aside", "category")}
+ROLE_NAMES = {"group": ("Group", "category"), "sets": ("Sets", "several"), "aside": ("Excluded", "category")}
 
 
 class BadValue(WinnowerError):

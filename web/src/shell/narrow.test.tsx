@@ -121,7 +121,7 @@ function bar(more = {}, search = TWO) {
 test("the scope says what it holds and how large it is", async () => {
   const { asked } = bar();
   expect((await screen.findByTestId("scope-size")).textContent).toBe(
-    "25 of 40 texts, 1,234 words; 2 set aside",
+    "25 of 40 texts, 1,234 words; 2 excluded",
   );
   expect(screen.getByText("without “deer”")).toBeTruthy();
   expect(askedFor(asked, "POST /scope")[0].scope).toHaveLength(2);

@@ -94,7 +94,7 @@ function Size({ scope }: { scope: readonly Condition[] }) {
   return (
     <span className="ml-auto text-ink2" data-testid="scope-size">
       {texts}, {plural(found.words, "word")}
-      {found.aside ? `; ${whole(found.aside)} set aside` : ""}
+      {found.aside ? `; ${whole(found.aside)} excluded` : ""}
     </span>
   );
 }

@@ -68,7 +68,7 @@ class AlikeGroups(Model):
 
 
 class SettleGroups(Model):
-    """Count each group once (all but its earliest text set aside), set it aside whole, or keep all."""
+    """Count each group once (all but its earliest text excluded), exclude it whole, or keep all."""
 
     kind: Literal["near", "same"]
     groups: list[int] | None = Field(default=None, max_length=10_000)

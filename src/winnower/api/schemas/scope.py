@@ -27,7 +27,7 @@ class Scoped(Model):
 
 
 class ScopeSize(Model):
-    """``aside`` texts of the corpus are set aside and counted nowhere unless asked for."""
+    """``aside`` texts of the corpus are excluded and counted nowhere unless asked for."""
 
     aside: int = 0
     texts: int

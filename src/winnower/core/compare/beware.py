@@ -50,7 +50,7 @@ def _alike(table: Table) -> list[str]:
     share = table.alike / table.texts_in_groups
     return [
         f"{table.alike:,} texts ({share:.0%}) nearly repeat another one and count like any other. Take the story as the "
-        "sampling unit, or set them aside in the check of the corpus."
+        "sampling unit, or exclude them in the check of the corpus."
     ]
 
 

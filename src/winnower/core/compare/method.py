@@ -25,7 +25,7 @@ _TEST_SOURCES = (
 )
 _TREND = (
     "A straight line through the rates, weighted by words. Periods next to each other are often alike, so the slope is "
-    "set against waves nearly as slow instead of against the scatter from one period to the next. Where neighbours "
+    "compared with waves nearly as slow instead of with the scatter from one period to the next. Where neighbours "
     "are very much alike (a correlation of 0.8) it still finds a line in about one of ten corpora without any."
 )
 _TREND_SOURCES = "Müller and Watson (2008), Econometrica 76; Lazarus and others (2018), JBES 36."

@@ -23,7 +23,7 @@ class DeliveryFact:
 @dataclass(frozen=True)
 class AlikeFact:
     """What the corpus check found: groups and texts that are the same or nearly so (from this ``threshold`` of shared
-    words on), and how many texts were set aside."""
+    words on), and how many texts were excluded."""
 
     threshold: float
     same_groups: int
@@ -156,8 +156,8 @@ def _alike(alike: AlikeFact | None) -> str:
         "Compression and Complexity of Sequences)."
     )
     if alike.aside:
-        return f"{said} {_count(alike.aside, 'text').capitalize()} {_be(alike.aside)} set aside."
-    return f"{said} None was set aside."
+        return f"{said} {_count(alike.aside, 'text').capitalize()} {_be(alike.aside)} excluded."
+    return f"{said} None was excluded."
 
 
 def _instrument(one: InstrumentFact) -> str:

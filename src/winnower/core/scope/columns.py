@@ -96,7 +96,7 @@ class Columns:
 
     ``fields`` maps a field key to its column: "source", "date", "title", "words", and one key for
     each variable. ``names`` maps the keys to what people call them. ``aside`` is the key of the field
-    that says which texts are set aside; those are in no scope unless a condition asks for them.
+    that says which texts are excluded; those are in no scope unless a condition asks for them.
     """
 
     text_id: np.ndarray

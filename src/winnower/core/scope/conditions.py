@@ -144,7 +144,7 @@ def fields_of(scope: Scope) -> frozenset[str]:
 
 
 def scope_mask(scope: Scope, columns: Columns, index: TokenIndex, aside: bool = False) -> np.ndarray:
-    """bool per text. Texts set aside are left out unless ``aside`` or a condition speaks of them.
+    """bool per text. Excluded texts are left out unless ``aside`` or a condition speaks of them.
 
     Raises ScopeError or TermError where a condition does not fit the corpus.
     """

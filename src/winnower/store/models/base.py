@@ -11,7 +11,7 @@ from sqlalchemy.orm import DeclarativeBase, mapped_column
 EXACT = "utf8mb4_bin"
 ROLES = ("owner", "coder", "reader")
 KINDS = ("category", "several", "number", "date", "text")
-#: Variables with a part of their own: the main group, the sets, and whether a text is set aside.
+#: Variables with a part of their own: the main group, the sets, and whether a text is excluded.
 VARIABLE_ROLES = ("", "group", "sets", "aside")
 DELIVERY_STATES = ("running", "done", "undone")
 JOB_STATES = ("queued", "running", "done", "failed", "cancelled")

@@ -101,8 +101,8 @@ function state(group: Group): Way | null {
 
 const WAYS: { way: Way; label: string; hint: string }[] = [
   { way: "all", label: "Keep all", hint: "All of them count" },
-  { way: "once", label: "Count once", hint: "The earliest counts, the others are set aside" },
-  { way: "aside", label: "Set aside", hint: "None of them counts" },
+  { way: "once", label: "Count once", hint: "The earliest counts, the others are excluded" },
+  { way: "aside", label: "Exclude", hint: "None of them counts" },
 ];
 
 function Card({ group, writes, onSettle }: { group: Group; writes: boolean; onSettle: (way: Way) => void }) {
@@ -168,7 +168,7 @@ function Card({ group, writes, onSettle }: { group: Group; writes: boolean; onSe
                   Differences
                 </Button>
               )}
-              {one.aside && at === 0 ? "set aside" : ""}
+              {one.aside && at === 0 ? "excluded" : ""}
             </span>
           </li>
         ))}

@@ -49,10 +49,10 @@ export function BulkBar({
       <Button onClick={() => setDoing("group")}>Put in a group</Button>
       <Button onClick={() => setDoing("set")}>Add to a set</Button>
       <Button
-        onClick={() => set.mutate({ ...request, field: "aside", value: "set aside", mode: "replace" })}
+        onClick={() => set.mutate({ ...request, field: "aside", value: "excluded", mode: "replace" })}
         title="Leave out of every count until they are brought back"
       >
-        Set aside
+        Exclude
       </Button>
       {aside && (
         <Button onClick={() => set.mutate({ ...request, field: "aside", value: null, mode: "replace" })}>

@@ -196,7 +196,7 @@ function Overview({ found }: { found: Found }) {
           fewer than {found.tiny_words} words
         </Tile>
         <Tile
-          name="set aside"
+          name="excluded"
           texts={found.aside}
           onOpen={() =>
             aside &&

@@ -18,7 +18,7 @@ import { ValueMenu } from "./valuemenu";
 
 type Variable = Schema["VariablePublic"];
 
-const ROLE_WORDS: Record<string, string> = { group: "main group", sets: "sets", aside: "set aside" };
+const ROLE_WORDS: Record<string, string> = { group: "main group", sets: "sets", aside: "excluded" };
 const HOLDS: Record<string, string> = {
   category: "One category for each text",
   several: "Any number of categories for each text",
