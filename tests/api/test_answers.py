@@ -72,7 +72,7 @@ def test_keywords_with_their_numbers_pages_and_evidence(client, at, many):
         and page["sides"][1]["label"] == "all other groups"
     )
     assert page["rows"][0]["adjusted"] < 0.01 and page["rows"][0]["hits"][0] > page["rows"][0]["hits"][1]
-    assert "Most typical of Hill Farmer" in page["statements"][0]["text"] and page["can_merge"] == [
+    assert "Most typical of Hill Farmer" in page["statements"][0]["headline"] and page["can_merge"] == [
         "lemma",
         "stem",
     ]
@@ -164,7 +164,7 @@ def test_a_map_of_a_comparison(client, at, many):
     }
     found = ask(client, at, "compare/map", **comparison)
     assert len(found["groups"]) == 10 and len(found["rows"]) == 3
-    assert sum(found["shares"]) == pytest.approx(1) and "The plane holds" in found["statements"][0]["text"]
+    assert sum(found["shares"]) == pytest.approx(1) and "The map shows" in found["statements"][0]["headline"]
     problem(
         client.post(f"{at}/compare/map", json={**comparison, "split": {}}),
         422,

@@ -301,7 +301,7 @@ def test_weights_are_in_the_request_and_what_a_number_opens_is_not_weighted(clie
     table = client.post(f"{at}/compare", json=of(filled, weight=age["key"])).json()
     assert table["comparison"]["weight"] == age["key"]
     assert any(
-        one["text"].startswith("Weighted by “Age”: effective sample size 4 of 4 texts")
+        one["headline"].startswith("Weighted by “Age”: effective sample size 4 of 4 texts")
         for one in table["statements"]
     )
     assert any("Weights" in one["heading"] for one in table["method"])

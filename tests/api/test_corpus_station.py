@@ -416,7 +416,7 @@ def test_texts_nearly_alike_are_one_unit_of_a_comparison(client, at, checked):
     assert "stories have texts in several groups" in by_story["test"]["reason"]
     assert [row["cells"] for row in by_text["rows"]] == [row["cells"] for row in by_story["rows"]]
     no_field = client.post(f"{at}/compare", json={**asked, "split": {}, "unit": "story"}).json()
-    assert not any("each is a unit of its own" in one["text"] for one in no_field["statements"])
+    assert not any("each is a unit of its own" in one["headline"] for one in no_field["statements"])
 
 
 def test_stories_need_a_check_of_the_texts_as_they_are(client, at, filled):

@@ -153,7 +153,7 @@ def test_a_finding_over_another_scope(client, at, filled):
     kept = keep(client, at, of_frames(filled))
     other = [{"kind": "values", "field": "source", "values": ["Hill Farmer"]}]
     found = ask(client, at, f"findings/{kept['id']}/beside", scope=other)
-    assert "2 texts are in both scopes" in found["statements"][0]["text"]
+    assert "2 texts are in both scopes" in found["statements"][0]["headline"]
     nothing = [{"kind": "finds", "words": "zebra"}]
     problem(client.post(f"{at}/findings/{kept['id']}/beside", json={"scope": nothing}), 422, "no texts")
     network = keep(

@@ -68,7 +68,7 @@ def test_an_adjusted_rate_takes_out_what_the_field_explains(client, at, mixed, k
     before, after = rates(plain)[0] / rates(plain)[1], rates(table)[0] / rates(table)[1]
     assert before > 1.25 * after
     assert table["measure"]["label"] == "Adjusted rate"
-    assert any("Controlling for “Section”" in one["text"] for one in table["statements"])
+    assert any("Controlling for “Section”" in one["headline"] for one in table["statements"])
     assert any(part["heading"] == "Controlling for other fields" for part in table["method"])
 
 
@@ -83,7 +83,7 @@ def test_the_model_says_which_field_tells_anything(client, at, mixed, keys):
     assert cells[labels[by_section["reference"]]]["ratio"] == 1
     ratio = cells["letters"]["ratio"] / cells["news"]["ratio"]
     assert 2 < ratio < 6
-    assert sum("ontrolling for" in one["text"] for one in model["statements"]) == 2
+    assert sum("ontrolling for" in one["headline"] for one in model["statements"]) == 2
 
 
 def test_a_ratio_opens_the_passages_of_its_texts(client, at, mixed, keys):
@@ -202,7 +202,7 @@ def test_verdicts_correct_the_rates_of_their_category(client, at, mixed):
         expected = plain["rows"][0]["cells"][group]["value"] * share
         assert corrected["rows"][0]["cells"][group]["value"] == pytest.approx(expected)
     assert corrected["rows"][1]["cells"][0]["value"] is None
-    assert any("verdicts on hits of Livelihood" in one["text"] for one in corrected["statements"])
+    assert any("verdicts on hits of Livelihood" in one["headline"] for one in corrected["statements"])
     other = client.post(
         f"{at}/compare",
         json={**request, "target": {"kind": "search", "query": "lamb*"}, "measure": "precision"},

@@ -68,7 +68,7 @@ def test_a_mean_of_a_variable_and_its_interval(client, at, key):
     assert [cells[0][name] for name in ("value", "low", "high")] == pytest.approx([some.mean(), low, high])
     assert (cells[0]["hits"], cells[0]["texts"], cells[0]["stands_out"]) == (14, 14, 1)
     assert found["measure"]["needs"] == "numbers" and found["rows"][0]["evenness"] is None
-    assert found["statements"][0]["text"].startswith("Largest difference. The mean Age of Hill Farmer lies ")
+    assert found["statements"][0]["headline"].startswith("The mean Age is about ")
     assert found["test"]["gap"]["against"] == "Orrin Courier" and found["test"]["mix"] is None
     by_month = compare(client, at, of_field(key, split={"field": "date", "period": "week"}))
     assert len(by_month["groups"]) == 5
@@ -126,7 +126,7 @@ def test_a_finding_of_means_tells_what_changed_and_is_set_beside_other_texts(cli
     assert not again["same"] and any(one["column"] == "values" for one in again["cells"])
     younger = [{"kind": "numbers", "field": key, "low": None, "high": 45}]
     beside = done(client.post(f"{at}/findings/{kept['id']}/beside", json={"scope": younger}))
-    assert beside["unit"] == "mean" and "in both scopes" in beside["statements"][0]["text"]
+    assert beside["unit"] == "mean" and "in both scopes" in beside["statements"][0]["headline"]
     for form in ("csv", "xlsx", "txt", "json", "svg", "png"):
         answer = client.post(f"{at}/findings/export?form={form}", json={"findings": [kept["id"]]})
         assert answer.status_code == 200, form
@@ -158,7 +158,7 @@ def test_means_by_larger_units_and_in_a_scope(client, at, key):
     narrowed = [{"kind": "numbers", "field": key, "low": 50, "high": None}]
     found = compare(client, at, of_field(key, scope=narrowed))
     assert [one["label"] for one in found["groups"]] == ["Hill Farmer"]
-    assert found["statements"][0]["text"] == "There is only one group, so there is nothing to test."
+    assert found["statements"][0]["headline"] == "There is only one group, so there is nothing to test."
 
 
 def test_how_many_passages_a_text_has_follows_the_coding(client, at, key):

@@ -61,7 +61,7 @@ def test_what_needs_no_words_is_asked_at_once(page, deliver, database, project, 
     ):
         page.text(task, "button").click()
         if not found:
-            page.text("No field parts these texts into groups.")
+            page.text("No field divides these texts into groups.")
             assert not page.find("form button[type=submit]").is_enabled()
             continue
         page.button("Ask").click()

@@ -97,7 +97,7 @@ def test_a_passage_is_commented_weighed_lengthened_and_given_another_code(desk, 
     page.button("Other code").click()
     page.find(LINE)
     press(page, "los", Keys.ENTER)
-    page.button("Take off").click()
+    page.button("Remove code").click()
     unfolds(page, "Losses", 0)
     page.find("button[aria-label=Undo]").click()
     unfolds(page, "Losses")

@@ -199,7 +199,7 @@ def test_a_delivery_is_undone_and_brought_back(filled):
     page.text("Deliveries", "a").click()
     page.button("Undo this delivery").click()
     page.text("texts will go")
-    page.button("Take it out").click()
+    page.button("Remove it").click()
     page.text("undone; undo or redo in the header bring it back or take it away")
     page.find("button[aria-label=Undo]").click()
     page.button("Undo this delivery")

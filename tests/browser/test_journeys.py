@@ -88,8 +88,12 @@ def test_from_a_table_to_a_tested_comparison(page, tmp_path, downloads):
     page.text("Compare", "b").click()
     dot = page.find("[data-testid='dot-Livelihood-Hill Farmer']")
     assert "; 80 hits in 20 texts" in dot.get_attribute("aria-label")
-    said = page.says("[data-testid=statements]", "permutations")
-    assert said.startswith("Largest gap. Orrin Courier uses Ecology terms") and "p adjusted for" in said
+    said = page.says("[data-testid=statements]", "differ significantly")
+    assert said.split("\n")[-1] != said and "Ecology terms are about" in said and "p adjusted for" not in said
+    page.text("Details", "button").click()
+    page.says("[data-testid=statements]", "permutations")
+    assert "p adjusted for" in page.find("[data-testid=statements]").text
+    page.text("Fewer details", "button").click()
     hits = 80
     dot.send_keys(Keys.ENTER)
     page.wait(lambda: page.find("[data-testid=evidence-count]").text == f": {hits} hits in 20 texts")

@@ -289,7 +289,7 @@ def test_codes_come_from_a_file_lie_in_groups_and_are_put_back(desk, tmp_path):
     page.driver.find_element("css selector", "input[aria-label='Codebook file']").send_keys(str(file))
     page.says("[data-testid=code-steps]", "New groups: Core")
     assert page.barriers() == []
-    page.button("Take over 3 codes").click()
+    page.button("Import 3 codes").click()
     page.says("section[aria-label='Groups of codes']", "Core 2 codes")
     page.text("Core", "button").click()
     page.wait(lambda: "Voice" not in page.find("section[aria-label=Codes] ul").text)
@@ -304,7 +304,7 @@ def test_codes_come_from_a_file_lie_in_groups_and_are_put_back(desk, tmp_path):
     page.button("Versions").click()
     page.button("What differs").click()
     page.says("[data-testid=code-steps]", "Voice")
-    page.button("Put this version back").click()
+    page.button("Restore this version").click()
     page.wait(lambda: "Voice" in page.find("section[aria-label=Codes] ul").text)
     assert page.errors() == []
 
@@ -352,7 +352,7 @@ def test_passages_that_lost_their_words_are_put_on_others(desk, database, projec
     press(page, Keys.ARROW_RIGHT)
     page.text("1 passage without words", "button").click()
     page.says("[data-testid=lost]", "The")
-    page.button("Put on the chosen words").click()
+    page.button("Attach to the chosen words").click()
     page.wait(lambda: len(stored(database, project)) == 1 and cards(page) == ["Losses"])
 
 

@@ -65,7 +65,7 @@ def test_a_run_is_tried_stored_and_judged_by_keys(desk, database, project, accou
     page.says("[data-testid=run-head]", "1 right, 2 wrong, 5 open")
     page.says("[data-testid=run-head]", "Precision")
     # what was judged is no longer among what is open, and undo brings it back
-    Select(page.find("select[aria-label='Which passages']")).select_by_visible_text("called right")
+    Select(page.find("select[aria-label='Which passages']")).select_by_visible_text("accepted")
     page.says("[data-testid=queue]", "1 passage")
     assert page.find("[data-testid=run-item]").text.split("\n")[0] == first.split("\n")[0]
     page.button("By code").click()
@@ -115,7 +115,7 @@ def test_a_run_follows_its_dictionary(desk, database, project, account):
     page.says("[data-testid=step]", "would come")
     page.says("[data-testid=step]", "1 would go")
     assert page.barriers() == []
-    page.button("Bring it in step").click()
+    page.button("Update the run").click()
     page.text("Undo takes it back")
     press(page, Keys.ESCAPE)
     page.says("[data-testid=run-head]", "7 passages")

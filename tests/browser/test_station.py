@@ -116,7 +116,7 @@ def test_versions_are_named_compared_and_gone_back_to(station):
     choose(page, "Dictionary menu", "Versions")
     page.says("table[aria-label='Changed terms']", "flock")
     page.says("table[aria-label='Side by side']", "+1")
-    choose(page, "Menu of version 1", "Go back to it")
+    choose(page, "Menu of version 1", "Restore it")
     page.text("Livelihood", "span").click()
     page.wait(lambda: terms(page) == {"stock*", "lamb*", "compensation"})
 

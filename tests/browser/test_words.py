@@ -102,10 +102,10 @@ def test_lines_are_sorted_kept_by_a_neighbour_widened_and_saved(words, downloads
     page.text("Lines as .csv", "div").click()
     with saved_file(downloads, ".csv").open(encoding="utf-8-sig") as file:
         assert [row["hit"] for row in csv.DictReader(file)] == ["price"] * 4
-    page.text("Company", "button").click()
-    page.text("No company to speak of")
+    page.text("Collocates", "button").click()
+    page.text("No collocates")
     Select(page.find("select[aria-label='Times together, at least']")).select_by_value("1")
-    page.says("table[aria-label=Company]", "market")
+    page.says("table[aria-label=Collocates]", "market")
     page.text("market", "button").click()
     page.says("[data-testid=evidence-title]", "within 5 words of “market”")
 

@@ -162,18 +162,18 @@ def test_the_sentence_names_the_largest_gap_and_the_test_that_respects_texts(new
         "Farmer",
         "Courier",
     )
-    said = [s.text for s in statements(table)]
-    assert said[0].startswith("Largest gap. Farmer uses Livelihood terms")
-    assert (
-        f"{gap.ratio:.2f} times" in said[0]
-        and f"{gap.found:.2f} observed" in said[0]
-        and "the largest of 6" in said[0]
+    said = statements(table)
+    assert said[0].headline.startswith(
+        f"Livelihood terms are about {gap.ratio:.1f} times as frequent in Farmer as in Courier ("
     )
-    assert said[1].startswith("The rate differs significantly between the groups for 2 of 2 categories")
-    assert said[2].startswith(
+    assert f"95% interval of the ratio {gap.low:.2f} to {gap.high:.2f})" in said[0].headline
+    assert f"Ratio {gap.ratio:.2f} after shrinkage, {gap.found:.2f} observed" in said[0].details
+    assert "the largest of 6" in said[0].details
+    assert said[1].headline == "Both categories differ significantly between the groups."
+    assert "the text as the unit" in said[1].details and "by Holm" in said[1].details
+    assert said[2].headline.startswith(
         "The mix of categories, their shares of all hits, differs significantly between the groups"
     )
-    assert "with" not in said[1] and "the text as the unit" in said[1]
     assert verdict.mix.p < 0.01
     assert any("version 3" in words for _, words, _ in how_counted(table))
 
@@ -182,8 +182,8 @@ def test_no_gap_is_claimed_where_there_is_none(tmp_path):
     texts = ["lamb deer the the"] * 30 + ["lamb deer the the"] * 30
     index, columns = corpus(tmp_path, texts, ["A", "B"] * 30)
     said = [s.text for s in statements(table_of(FRAMES, index, columns))]
-    assert said[0] == "No two groups differ significantly."
-    assert said[1].startswith("The rate of no category differs")
+    assert said[0].startswith("No category differs significantly between the groups.")
+    assert said[1].startswith("This corpus ") and not any("pair of groups" in one for one in said)
 
 
 def test_small_groups_are_left_out_by_name_and_do_not_take_the_test_away(newsroom):
@@ -192,7 +192,7 @@ def test_small_groups_are_left_out_by_name_and_do_not_take_the_test_away(newsroo
     index, columns = corpus(Path(tempfile.mkdtemp()), more, [*sources, "Once"])
     table = table_of(FRAMES, index, columns)
     assert table.tests.verdict.mix.p < 0.01
-    assert "Once is left out of the tests, with fewer than 5 texts." in [s.text for s in statements(table)]
+    assert "Once has fewer than 5 texts and is not tested." in [s.text for s in statements(table)]
     assert np.isnan(table.residuals[:, table.groups.labels.index("Once")]).all()
 
 
@@ -210,7 +210,7 @@ def test_rows_too_rare_to_be_tested_among_very_many_are_not_said_to_be_alike(new
     monkeypatch.setattr("winnower.core.measure.differences.MOST_CELLS", 1)
     said = [s.text for s in statements(table_of(FRAMES, index, columns))]
     assert said[0].startswith("None of the 2 categories has enough hits in every group to be tested")
-    assert not any("rate of no" in text or "No two" in text for text in said)
+    assert not any("No category differs" in text or "stands out" in text for text in said)
 
 
 def test_one_category_alone_is_tested_for_its_rate(newsroom):

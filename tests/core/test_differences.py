@@ -234,6 +234,7 @@ def test_where_holm_could_not_be_reached_the_largest_of_all_rows_adjusts(monkeyp
     """Fifty rows and 99 states: fifty times the least p is 0.5. The largest in each state holds the level all the same,
     and finds a row that differs."""
     monkeypatch.setattr(permutation, "WORK", 1)
+    monkeypatch.setattr(permutation, "FURTHER_WORK", 1)
     none = np.ones((50, 3))
     strong = none.copy()
     strong[7, 1] = 6
@@ -250,6 +251,40 @@ def test_where_holm_could_not_be_reached_the_largest_of_all_rows_adjusts(monkeyp
     assert found > 0.3 * runs  # by Holm none could be
     few = rate_tests(clumped(np.random.default_rng(1), 3, 20, rows=4, rate=0.001), seed=1)
     assert not few.by_largest and few.p_adjusted == pytest.approx(holm(few.p))
+
+
+def with_one_strong(rng, rows):
+    """200 and 600 texts without a difference, but for a row that 60 of the 200 have and none of the 600."""
+    group = np.repeat([0, 1], [200, 600])
+    size = np.maximum(np.rint(np.exp(rng.normal(np.log(300), 1, len(group)))), 1)
+    hits = rng.poisson(0.0003 * rng.gamma(0.5, 2, (rows, len(group))) * size)
+    hits[0] = 0
+    hits[0, rng.permutation(200)[:60]] = 1
+    row, unit = np.nonzero(hits)
+    return Counted(group, size, unit, row, hits[row, unit].astype(float), 2, rows)
+
+
+@pytest.mark.parametrize("rows", [60, 400])
+def test_one_strong_row_among_many_is_found(rows):
+    found = rate_tests(with_one_strong(np.random.default_rng(rows), rows))
+    assert found.further and not found.by_largest
+    assert found.p[0] == found.least_p and found.p_adjusted[0] < 0.05
+    assert found.p_adjusted[0] == pytest.approx(rows * found.least_p)
+    assert np.nanmin(found.p_adjusted[1:]) > 0.05
+
+
+def test_rows_that_get_more_states_hold_their_level():
+    """Sixty rows without a difference: those with hardly a state as extreme go on, and any is called different in no
+    more than the level of all corpora."""
+    runs = 120
+    rejected = further = 0
+    for run in range(runs):
+        c = clumped(np.random.default_rng(run), 3, 12, rows=60, rate=0.002)
+        found = rate_tests(c, seed=run)
+        rejected += np.nanmin(found.p_adjusted) <= 0.05
+        further += found.further > 0
+    assert further > 10
+    assert rejected <= 0.05 * runs + 3 * np.sqrt(runs * 0.05 * 0.95)
 
 
 def few_long_and_many_short(rng, rows=3, rate=0.002, shape=0.5):

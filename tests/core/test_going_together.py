@@ -228,7 +228,7 @@ def test_too_many_rows_or_pairs_are_told(news, monkeypatch):
     target, _, found = matrix(news, terms(*WORDS))
     assert not np.isfinite(found.p).any() and (found.texts == -1).all()
     said = together_statements(Together(terms(*WORDS)), target, None, found)
-    assert "cannot be gone through" in said[-1].text
+    assert "Too much occurs together" in said[-1].text
 
 
 def test_what_is_said(news, tmp_path):
@@ -240,7 +240,7 @@ def test_what_is_said(news, tmp_path):
         part.words for part in together_method(asked, target, None, found)
     )
     nothing, _, none = matrix(news, terms("zebra"))
-    assert "Nothing is found" in together_statements(asked, nothing, None, none)[0].text
+    assert "Nothing was found" in together_statements(asked, nothing, None, none)[0].text
     rng = np.random.default_rng(0)
     bodies = [
         " ".join(
@@ -253,7 +253,7 @@ def test_what_is_said(news, tmp_path):
     target, _, found = matrix(many, asked.rows)
     said = together_statements(asked, target, None, found)
     assert said[0].text.startswith("Strongest association: lamb and wolf")
-    assert "Of 3 pairs 1 are together more often" in said[1].text
+    assert "Of 3 pairs, 1 occurs together significantly more often" in said[1].text
 
 
 def test_texts_as_units_are_tested_as_units_of_one_text_each():
@@ -341,7 +341,7 @@ def test_rows_that_stand_everywhere_are_not_said_to_be_rare(tmp_path):
         one.text
         for one in together_statements(Together(terms("lamb", "wolf"), within="text"), rows, columns, found)
     )
-    assert "they stand in every text" in said and "No pair has" not in said
+    assert "are in every text, or always together" in said and "No pair has" not in said
 
 
 def test_rare_pairs_that_do_not_meet_are_not_said_to_avoid_each_other():

@@ -228,7 +228,7 @@ def test_what_is_said_of_them(news):
     assert "3 texts (15 words) of A" in method
     nothing = keyness(found, sides.side, news.index.words, least_hits=1_000)
     assert (
-        "No word stands"
+        "No word occurs"
         in keywords_statements(Keywords(Split("source"), "A", least_hits=1_000), sides, found, nothing)[
             0
         ].text

@@ -67,19 +67,19 @@ def test_rows_and_groups_with_hits_are_points(tmp_path):
     assert len(found.rows) == 3 and len(found.groups) == 3  # no market anywhere, nothing in D
     assert found.found.rows.at.shape == (3, 2)
     said = [one.text for one in map_statements(found)]
-    assert said[0].startswith("The plane holds 100%")
+    assert said[0].startswith("The map shows 100%")
     assert "Correspondence analysis" in map_method(found)[0].words
 
 
 def test_where_the_map_misleads_it_says_so(tmp_path):
     two = map_of(table(tmp_path / "two", ["lamb deer deer", "deer lamb lamb"] * 10, ["A", "B"] * 10))
-    assert any("all lies on one line" in one.text for one in map_statements(two))
+    assert any("everything lies on one line" in one.text for one in map_statements(two))
     rng = np.random.default_rng(3)
     words = ("lamb", "deer", "wolf", "market")
     noise = [" ".join(rng.choice(words, 12)) for _ in range(60)]
     said = " ".join(
         one.text for one in map_statements(map_of(table(tmp_path / "noise", noise, list("ABCDEF") * 10)))
     )
-    assert "what you see may be noise" in said
+    assert "what the map shows may be noise" in said
     with pytest.raises(ComparisonError, match="at least two terms and two groups"):
         map_of(table(tmp_path / "one", ["lamb", "nothing"], ["A", "B"]))

@@ -127,11 +127,12 @@ def test_tone_is_the_mean_of_all_sentences_found(news):
 
 def test_the_sentences_tell_the_difference_its_size_and_what_is_missing(news):
     said = [one.text for one in statements(asked(news))]
-    assert said[0].startswith("Largest difference. The mean Age of A lies ")
+    assert said[0].startswith("The mean Age is about ") and " higher in A than in " in said[0]
     assert "standard deviations of texts within a group" in said[0]
-    assert said[1].startswith("The mean Age differs significantly between the groups: p < 0.001")
+    assert said[1].startswith("The mean Age differs significantly between the groups (p < 0.001).")
     both = [one.text for one in statements(asked(news, BOTH))]
-    assert "2 of 2 numbers: Age (p < 0.002), Tone (run “Moods”) (p < 0.002)" in both[1]
+    assert both[1].startswith("The means of both numbers differ significantly")
+    assert "Age (p < 0.002), Tone (run “Moods”) (p < 0.002)" in both[1]
     parts = how_counted(asked(news, BOTH))
     assert [one.heading for one in parts] == ["What was taken", "Measure: mean", "Tests", "Chosen among many"]
     assert "sentences of other tone" in parts[0].words
@@ -159,8 +160,7 @@ def test_what_is_missing_or_far_off_is_told(news):
 def test_nothing_is_claimed_where_there_is_nothing(news):
     fields = {**news.columns.fields, "age": NumberColumn(np.random.default_rng(8).permutation(AGE))}
     said = [one.text for one in statements(asked(Texts(news.index, replace(news.columns, fields=fields))))]
-    assert said[0] == "No two means differ significantly."
-    assert "does not differ" in said[1] and said[2].startswith("This corpus could have shown")
+    assert "does not differ" in said[0] and said[1].startswith("This corpus could have shown")
 
 
 def test_over_time_lines_changes_and_moving_averages(news):
@@ -169,7 +169,7 @@ def test_over_time_lines_changes_and_moving_averages(news):
     table = asked(there, split=Split("date", "week"))
     assert any("the mean of Age rises from -2" in one.text for one in statements(table))
     found = changes_of(table, None, dated=True)
-    assert found.of_row[0] and "Age: from" in change_statements(found)[0].text
+    assert found.of_row[0] and change_statements(found)[0].headline.startswith("Age rises from the week of ")
     assert " times" not in change_statements(found)[0].text
     np.testing.assert_allclose(smoothed(table, 1), table.measure("mean").value)
 
@@ -227,7 +227,7 @@ def test_rows_can_be_left_out(news):
     table = compare(reference, arranged_rows(BOTH.resolve(Known(), news), {}, ("age",)), news)
     assert [row.key for row in table.target.rows] == ["tone 1"]
     assert table.measure("mean").value.shape == (1, 3)
-    assert statements(table)[0].text.startswith("Largest difference. The mean Tone (run “Moods”)")
+    assert statements(table)[0].text.startswith("The mean Tone (run “Moods”) is about ")
 
 
 def test_what_cannot_be_asked_of_numbers_is_refused(news):
@@ -284,4 +284,4 @@ def test_a_rate_that_rises_over_the_weeks_is_told_as_a_line_too(tmp_path):
     index, columns = corpus(tmp_path, bodies, ["A"] * len(bodies))
     said = [one.text for one in statements(table_of(FRAMES, index, columns, Split("date", "week")))]
     line = next(one for one in said if one.startswith("Over time"))
-    assert "Livelihood rises from " in line and "per 1,000 words (p adjusted for 1 category;" in line
+    assert "Livelihood rises from " in line and "p adjusted for 1 category;" in line

@@ -61,7 +61,7 @@ def test_what_belongs_together_is_a_topic_and_between_topics_is_a_gap(news):
     assert set(FIELD) in topics and set(TOWN) in topics
     assert len(found.gaps) == 1 and found.gaps[0].ratio <= 0.5
     said = " ".join(one.text for one in network_statements(asked, found))
-    assert "2 topics among 8 words" in said and "Widest gap" in said
+    assert "2 topics among 8 words" in said and "Least connected topics" in said
     assert "Leiden" in " ".join(part.words for part in network_method(asked, found, "en"))
 
 

@@ -47,7 +47,9 @@ def room_of(desk: Desk, view: AnyView) -> Room:
 
 
 def statement_public(one: Statement) -> s.StatementPublic:
-    return s.StatementPublic(kind=one.kind, text=one.text, strong=list(one.strong))
+    return s.StatementPublic(
+        kind=one.kind, headline=one.headline, strong=list(one.strong), details=one.details
+    )
 
 
 def method_public(parts: list[MethodPart] | tuple[MethodPart, ...]) -> list[s.MethodPart]:

@@ -156,7 +156,9 @@ def _field(found: Modelled, at: int) -> s.ModelField:
 
 
 def _statement(one: Statement) -> s.StatementPublic:
-    return s.StatementPublic(kind=one.kind, text=one.text, strong=list(one.strong))
+    return s.StatementPublic(
+        kind=one.kind, headline=one.headline, strong=list(one.strong), details=one.details
+    )
 
 
 def _rows(table: Table) -> list[s.TableRow]:

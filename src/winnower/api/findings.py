@@ -54,7 +54,7 @@ def _finding(
 ) -> a.FindingPublic:
     row, said = one.row, one.said
     now = store.state_of(room, said.view, known)
-    first = next((sentence.text for sentence in said.answer.statements), "")
+    first = next((sentence.headline for sentence in said.answer.statements), "")
     return a.FindingPublic(
         id=row.id,
         view=row.view,

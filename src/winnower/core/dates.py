@@ -5,6 +5,7 @@ Names of months are those of the Unicode locale data (by way of Babel), full and
 
 from __future__ import annotations
 
+import calendar
 import datetime as dt
 import re
 import unicodedata
@@ -174,3 +175,29 @@ class DayMonthEvidence:
     def unclear(self) -> str:
         """A value that could be read in two ways, empty where the column says which."""
         return "" if self.day_first_only or self.month_first_only else self._either
+
+
+def period_text(label: str) -> str:
+    """A period as people write it in a sentence; any other label as it is.
+
+    >>> period_text("2031-10"), period_text("2031-W45"), period_text("2031-Q2"), period_text("2031-04-07")
+    ('October 2031', 'the week of 3 November 2031', 'the second quarter of 2031', '7 April 2031')
+    """
+    found = _PERIOD.fullmatch(label)
+    if found is None:
+        return label
+    year, week, quarter, month, day = (int(part) if part else 0 for part in found.groups())
+    if week:
+        return f"the week of {_day_text(dt.date.fromisocalendar(year, week, 1))}"
+    if quarter:
+        return f"the {('first', 'second', 'third', 'fourth')[quarter - 1]} quarter of {year}"
+    if day:
+        return _day_text(dt.date(year, month, day))
+    return f"{calendar.month_name[month]} {year}"
+
+
+_PERIOD = re.compile(r"(\d{4})-(?:W(\d\d)|Q([1-4])|(\d\d)(?:-(\d\d))?)")
+
+
+def _day_text(day: dt.date) -> str:
+    return f"{day.day} {calendar.month_name[day.month]} {day.year}"

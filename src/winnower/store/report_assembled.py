@@ -126,8 +126,10 @@ class Assembler:
         if one.row.remark.strip():
             blocks.append(Prose(escaped(one.row.remark)))
         if piece.says and one.answer.statements:
-            said = [f"- {escaped(sentence.text)}" for sentence in one.answer.statements[:MOST_SENTENCES]]
-            blocks.append(Prose("\n".join(said)))
+            said = one.answer.statements[:MOST_SENTENCES]
+            blocks.append(Prose("\n".join(f"- {escaped(sentence.headline)}" for sentence in said)))
+            if details := " ".join(sentence.details for sentence in said if sentence.details):
+                blocks.append(Prose(f"*{escaped(details)}*"))
         if piece.picture and any(sheet.rows for sheet in one.answer.sheets):
             name, drawing = one.drawing()
             self._drawings[name] = drawing

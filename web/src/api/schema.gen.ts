@@ -10941,7 +10941,7 @@ export interface components {
         };
         /**
          * ScopeSize
-         * @description ``aside`` texts of the corpus are set aside and counted nowhere unless asked for.
+         * @description ``aside`` texts of the corpus are excluded and counted nowhere unless asked for.
          */
         ScopeSize: {
             /**
@@ -11092,7 +11092,7 @@ export interface components {
         };
         /**
          * SettleGroups
-         * @description Count each group once (all but its earliest text set aside), set it aside whole, or keep all.
+         * @description Count each group once (all but its earliest text excluded), exclude it whole, or keep all.
          */
         SettleGroups: {
             /**
@@ -11332,14 +11332,19 @@ export interface components {
             /** Passages */
             passages: number[];
         };
-        /** StatementPublic */
+        /**
+         * StatementPublic
+         * @description A sentence about a result, and its details in the terms of the field; ``strong`` are parts of the sentence.
+         */
         StatementPublic: {
             /** Kind */
             kind: string;
-            /** Text */
-            text: string;
+            /** Headline */
+            headline: string;
             /** Strong */
             strong: string[];
+            /** Details */
+            details: string;
         };
         /** StopWords */
         StopWords: {

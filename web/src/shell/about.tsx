@@ -48,14 +48,14 @@ export function HelpDialog({ topic, open, onClose }: { topic: string; open: bool
 const KEYS: readonly [string, string][] = [
   ["Ctrl K", "Go to anything"],
   ["Ctrl Z", "Undo your last change"],
-  ["Ctrl Shift Z", "Do it again"],
+  ["Ctrl Shift Z", "Redo"],
   ["?", "These keys"],
   ["Esc", "Close the evidence, a menu, a dialog"],
   ["Enter", "Dictionary: add the term that is typed. Corpus: open the text in focus"],
   ["↑ ↓ ← →", "Corpus: go through texts and their values"],
-  ["Space", "Corpus: choose the text in focus; Shift with ↑ ↓ takes a stretch, Ctrl A all"],
+  ["Space", "Corpus: choose the text in focus; Shift with ↑ ↓ a range, Ctrl A all"],
   ["F2", "Corpus: change the value in focus"],
-  ["F, X, U", "Judging: fits, does not, take back; ↑ ↓ go to and fro"],
+  ["F, X, U", "Judging: fits, does not fit, undo the verdict; ↑ ↓ previous and next"],
   ["Delete", "Cloud: take the word in focus out of the picture"],
   ["Ctrl Enter", "Reading: keep a note or a correction"],
   ["[ and ]", "Reading: previous and next text"],
@@ -63,7 +63,7 @@ const KEYS: readonly [string, string][] = [
   ["→ ← ↑ ↓", "Coding: choose the next word, the next sentence; with Ctrl and ↑ ↓ the next paragraph"],
   [
     "Shift →",
-    "Coding: choose more; Shift ← less; with Alt at the beginning. A passage that is open is lengthened",
+    "Coding: extend the choice, Shift ← shorten it; with Alt at its beginning. An open passage is extended",
   ],
   [
     "A letter",
@@ -76,7 +76,7 @@ const KEYS: readonly [string, string][] = [
   ],
   ["N, P", "Coding: next and previous passage, of the code that is chosen at the left"],
   ["U", "Coding: next paragraph without a code"],
-  ["Delete", "Coding: take the open passage off"],
+  ["Delete", "Coding: remove the code from the open passage"],
   ["Alt ↑ ↓ → ←", "Codebook: move a code up, down, under the one before, out"],
   ["Tab", "Compare: go through the dots; Enter opens their passages"],
 ];

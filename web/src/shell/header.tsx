@@ -135,7 +135,7 @@ export function Header({
         <button
           type="button"
           aria-label="Redo"
-          title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to do again"}
+          title={summary?.redo ? `Redo: ${summary.redo}` : "Nothing to redo"}
           disabled={!summary?.redo}
           onClick={(event) => event.detail < 2 && redo()}
           className="px-1 text-[15px] disabled:opacity-35"

@@ -131,7 +131,7 @@ export function JudgePanel({ what, onClose }: { what: JudgingOf; onClose: () => 
             <>: {right} should have had a hit</>
           ))}
         {judged === items.length && items.length > 0 && (
-          <span className="text-ink2">. All done; the numbers stand in the table.</span>
+          <span className="text-ink2">. All done; the numbers are in the table.</span>
         )}
       </div>
     </SidePanel>

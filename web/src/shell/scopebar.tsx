@@ -36,7 +36,7 @@ export function ScopeBar() {
           <span className="truncate">{conditionLabel(condition, fields)}</span>
           <button
             type="button"
-            aria-label={`Take away ${conditionLabel(condition, fields)}`}
+            aria-label={`Remove ${conditionLabel(condition, fields)}`}
             onClick={() => setScope(scope.filter((_, i) => i !== at))}
             className="text-ink3 hover:text-rust"
           >

@@ -71,9 +71,12 @@ class GroupsPublic(Model):
 
 
 class StatementPublic(Model):
+    """A sentence about a result, and its details in the terms of the field; ``strong`` are parts of the sentence."""
+
     kind: str
-    text: str
+    headline: str
     strong: list[str]
+    details: str
 
 
 class MethodPart(Model):

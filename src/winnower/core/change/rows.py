@@ -13,7 +13,7 @@ from winnower.core.compare.statement import Statement
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import MethodPart
 from winnower.core.compare.wording import level_text, p_text
-from winnower.core.compare.written import number
+from winnower.core.dates import period_text
 from winnower.core.errors import ComparisonError
 
 #: So many rows are looked at at once: with more, chance states are too few to be shared out among them.
@@ -105,33 +105,35 @@ def change_statements(found: Changes) -> list[Statement]:
         else []
     )
     if not told:
-        return [Statement("note", f"No change larger than chance would give, in {n:,} {noun}."), *some]
+        return [Statement("note", f"No significant change over time in {n:,} {noun}."), *some]
     told.sort(key=lambda one: (one[0].p, -_size(one[0], table)))
     out = []
     for change, row in told[:NAMED]:
         label = table.target.rows[row].label
-        low, high = labels[change.low], labels[min(change.high, len(labels) - 1)]
-        between = f"between {low} and {high}" if low != high else f"in {low} in nearly all draws"
-        rates = [measure.written(rate * table.view.factor) for rate in (change.before, change.after)]
-        times = (
-            f", {number(change.after / change.before)} times"
-            if change.before > 0 and not table.of_numbers
-            else ""
-        )
-        instead = f"{rates[1]} instead of {rates[0]} {measure.axis}{times}"
-        if table.of_numbers:
-            instead = f"a mean of {rates[1]} instead of {rates[0]}"
-        out.append(
-            Statement(
-                "gap",
-                f"{label}: from {labels[change.period]} on {instead} "
-                f"({p_text(change.p)}). It began {between} ({level_text(table.comparison.level)}).",
-                (label,),
-            )
-        )
+        low, high = (period_text(labels[at]) for at in (change.low, min(change.high, len(labels) - 1)))
+        before, after = (measure.written(rate * table.view.factor) for rate in (change.before, change.after))
+        when = period_text(labels[change.period])
+        levels = f"mean {before} to {after}" if table.of_numbers else f"{before} to {after} {measure.axis}"
+        headline = f"{label} {_moves(change, table)} from {when} on ({levels})."
+        between = f"between {low} and {high}" if low != high else f"in {low}"
+        details = f"Change point {between} ({level_text(table.comparison.level)}), {p_text(change.p)}."
+        out.append(Statement("gap", headline, (label,), details))
     if len(told) > NAMED:
         out.append(Statement("note", f"{len(told) - NAMED:,} more changes are in the picture."))
     return [*out, *some]
+
+
+def _moves(change: Change, table: Table) -> str:
+    """In which direction a row goes, of rates by how much."""
+    verb = "rises" if change.after > change.before else "falls"
+    if table.of_numbers or change.before <= 0:
+        return verb
+    ratio = change.after / change.before
+    return (
+        f"{verb} to about {float(f'{ratio:.2g}'):,g} times"
+        if ratio >= 1.95
+        else f"{verb} by {abs(ratio - 1) * 100:.0f}%"
+    )
 
 
 def _size(change: Change, table: Table) -> float:

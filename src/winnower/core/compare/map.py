@@ -53,7 +53,7 @@ def map_statements(found: Map) -> list[Statement]:
     out = [
         Statement(
             "note",
-            f"The plane holds {shown:.0%} of what tells the groups apart ({shares[0]:.0%} along the first axis"
+            f"The map shows {shown:.0%} of the differences between groups ({shares[0]:.0%} along the first axis"
             + (f", {shares[1]:.0%} along the second)." if len(shares) > 1 else ")."),
         )
     ]
@@ -61,15 +61,15 @@ def map_statements(found: Map) -> list[Statement]:
         out.append(
             Statement(
                 "warning",
-                f"With {len(found.rows)} {table.target.nouns[1]} and {len(found.groups)} groups all lies on one line: the table "
-                "says the same more plainly.",
+                f"With {len(found.rows)} {table.target.nouns[1]} and {len(found.groups)} groups everything lies on one line; the table shows "
+                "the same more clearly.",
             )
         )
     elif shown < LEAST_SHOWN:
         out.append(
             Statement(
                 "warning",
-                f"{1 - shown:.0%} is not in the picture: look at the table before you trust distances.",
+                f"{1 - shown:.0%} of the differences is not on the map; check the table before you rely on distances.",
             )
         )
     verdict = table.tests.verdict
@@ -77,7 +77,7 @@ def map_statements(found: Map) -> list[Statement]:
         out.append(
             Statement(
                 "warning",
-                f"The mix does not differ significantly ({p_text(verdict.mix.p)}): what you see may be noise.",
+                f"The mix does not differ significantly ({p_text(verdict.mix.p)}): what the map shows may be noise.",
             )
         )
     for points, labels in ((found.found.rows, _labels(found)[0]), (found.found.columns, _labels(found)[1])):
@@ -85,13 +85,16 @@ def map_statements(found: Map) -> list[Statement]:
         if len(poor):
             poorly = names([labels[at] for at in poor])
             out.append(
-                Statement("warning", f"{poorly}: less than {LEAST_QUALITY:.0%} of it lies in this plane.")
+                Statement(
+                    "warning", f"Poorly represented on the map (less than {LEAST_QUALITY:.0%}): {poorly}."
+                )
             )
         rare = np.flatnonzero((points.mass < LEAST_MASS) & (points.contribution[:, :2].max(1) > 0.3))
         if len(rare):
             out.append(
                 Statement(
-                    "warning", f"{names([labels[at] for at in rare])} pulls an axis though it has few hits."
+                    "warning",
+                    f"Few hits, but a strong influence on an axis: {names([labels[at] for at in rare])}.",
                 )
             )
     return out

@@ -5,7 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from winnower.core.compare.mean_measures import numbers_in_units
-from winnower.core.compare.statement import Statement, surest, untested, way_of
+from winnower.core.compare.statement import (
+    Statement,
+    adjusted_for,
+    differing_part,
+    surest,
+    untested,
+    way_of,
+)
 from winnower.core.compare.table import Table
 from winnower.core.compare.targets import numbers_of
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
@@ -27,34 +34,38 @@ def mean_statements(table: Table) -> list[Statement]:
     if tests.verdict is None:
         return [Statement("note", tests.reason or ""), *_missing(table), *notes]
     verdict = tests.verdict
-    found = [_gap(table, verdict), _differing(table, verdict), *_could(table, verdict)]
+    found = [*_gap(table, verdict), _differing(table, verdict), *_could(table, verdict)]
     if verdict.trend is not None:
         found += trend_statements(table, verdict.trend)
     return [*found, *_carried(table), *_missing(table), *notes]
 
 
-def _gap(table: Table, verdict: Verdict) -> Statement:
+def _gap(table: Table, verdict: Verdict) -> list[Statement]:
     gap, nouns = verdict.rates.gap, table.unit.nouns
     if not verdict.rates.tried:
         few = f"No two groups have enough values to be compared: {LEAST_UNITS} {nouns} with one each."
-        return Statement("gap", few)
+        return [Statement("gap", few)]
     if gap is None:
-        return Statement("gap", "No two means differ significantly.")
+        differing = len(verdict.differing(table.comparison.level))
+        return [Statement("gap", "No single pair of groups stands out.")] if differing else []
     labels, label = table.groups.labels, table.target.rows[gap.row].label
     means = table.measure("mean").value[gap.row]
     if gap.second >= 0:
         other, against = labels[gap.second], means[gap.second]
     else:
         other, against = "all other groups together", _mean_of_others(table, gap.row, gap.first)
-    more = "above" if gap.found > 0 else "below"
-    text = (
-        f"Largest difference. The mean {label} of {labels[gap.first]} lies {number(abs(gap.ratio))} {more} that of {other} "
-        f"({number(means[gap.first])} against {number(float(against))}). The difference is {number(abs(gap.ratio))} after shrinkage, "
-        f"{number(abs(gap.found))} observed, the largest of {verdict.rates.tried:,}; simultaneous "
-        f"{level_text(table.comparison.level)} interval {_interval(gap)}. That is {number(abs(gap.ratio) / gap.spread)} standard deviations of "
-        f"{nouns} within a group ({number(gap.spread)})."
+    more = "higher" if gap.found > 0 else "lower"
+    headline = (
+        f"The mean {label} is about {number(abs(gap.ratio))} {more} in {labels[gap.first]} than in {other} "
+        f"({number(means[gap.first])} against {number(float(against))}; {level_text(table.comparison.level)} interval of the "
+        f"difference {_interval(gap)})."
     )
-    return Statement("gap", text, ("Largest difference.", label, labels[gap.first]))
+    details = (
+        f"Difference {number(abs(gap.ratio))} after shrinkage, {number(abs(gap.found))} observed, the largest of "
+        f"{verdict.rates.tried:,}; the interval is simultaneous for all of them. That is {number(abs(gap.ratio) / gap.spread)} standard "
+        f"deviations of {nouns} within a group ({number(gap.spread)})."
+    )
+    return [Statement("gap", headline, (label, labels[gap.first]), details)]
 
 
 def _interval(gap: Gap) -> str:
@@ -75,25 +86,28 @@ def _mean_of_others(table: Table, row: int, group: int) -> float:
 
 def _differing(table: Table, verdict: Verdict) -> Statement:
     rates, rows = verdict.rates, table.tested_rows
-    by = f"{table.unit.name} as the unit, {way_of(rates.times)}"
+    by = f"{table.unit.name} as the unit, {way_of(rates.times, rates.further)}"
     differing = verdict.differing(table.comparison.level)
     if len(rows) == 1:
         label = table.target.rows[rows[0]].label
         differs = "differs" if len(differing) else "does not differ"
-        text = f"The mean {label} {differs} significantly between the groups: {p_text(rates.p[rows[0]], rates.least_p)} ({by})."
-        return Statement("test", text, (label,))
+        headline = f"The mean {label} {differs} significantly between the groups ({p_text(rates.p[rows[0]], rates.least_p)})."
+        return Statement("test", headline, (label,), f"{by[:1].upper()}{by[1:]}.")
     tested = int(np.isfinite(rates.p).sum())
     nouns = table.target.nouns[1]
     by += untested(table, len(rows) - tested).replace("hits", "values")
+    adjusted = f"{adjusted_for(rates, tested, nouns)} ({by})."
     if not len(differing):
-        least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}"
-        text = f"The mean of no number differs significantly between the groups{least}, adjusted for {tested:,} {nouns} ({by})."
-        return Statement("test", text)
-    text = (
-        f"The mean differs significantly between the groups for {len(differing):,} of {tested:,} {nouns}: "
-        f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
-    )
-    return Statement("test", text)
+        least = f"Smallest {p_text(float(np.nanmin(rates.p_adjusted)))}, "
+        return Statement(
+            "test", "No mean differs significantly between the groups.", details=least + adjusted
+        )
+    labels = [table.target.rows[at].label for at in differing]
+    which = "" if len(differing) == tested else f": {names(labels)}"
+    one = len(differing) == 1 and tested > 1
+    headline = f"The {'mean' if one else 'means'} of {differing_part(len(differing), tested, nouns).lower()} significantly between the groups{which}."
+    each = surest(table, differing, rates.p_adjusted, rates.least_adjusted)
+    return Statement("test", headline, details=f"{each}; {adjusted}")
 
 
 def _could(table: Table, verdict: Verdict) -> list[Statement]:
@@ -104,7 +118,7 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
     most = float(np.nanmax(could))
     return [
         Statement(
-            "note",
+            "test",
             f"This corpus could have shown a difference of {number(most)} standard deviations within groups between "
             "medium-sized groups (80% power); smaller ones may exist.",
         )

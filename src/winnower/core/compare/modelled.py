@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from winnower.core.compare.statement import Statement, surest
+from winnower.core.compare.statement import Statement, differing_part, surest, way_of
 from winnower.core.compare.table import Table
 from winnower.core.compare.wording import names, p_text
 from winnower.core.errors import ComparisonError
@@ -128,10 +128,12 @@ def _of_field(modelled: Modelled, at: int, held: str) -> Statement:
         differing = np.flatnonzero(field.p <= 1 - table.comparison.level)
     effects = [modelled.effect(row, at) for row in modelled.models]
     times = max((one.times for one in effects if one is not None), default=0)
-    way = f"{times:,} permutations" if times else "approximated"
+    adjusted = f"p adjusted for {tested:,} {nouns} ({way_of(times)})."
     if not len(differing):
-        text = f"{begin}the rate of no {noun} differs significantly by “{field.name}” (smallest {p_text(float(np.nanmin(field.p)))}, adjusted for {tested:,} {nouns}; {way})."
-        return Statement("test", text)
+        headline = f"{begin}no {noun} differs significantly by “{field.name}”."
+        least = f"Smallest {p_text(float(np.nanmin(field.p)))}, "
+        return Statement("test", headline, details=least + adjusted)
     named = surest(table, differing, field.p, tested / (times + 1) if times else 0)
-    text = f"{begin}the rate differs significantly by “{field.name}” for {len(differing):,} of {tested:,} {nouns}: {named} (p adjusted for {tested:,} {nouns}; {way})."
-    return Statement("test", text)
+    which = differing_part(len(differing), tested, nouns)
+    headline = f"{begin}{which[:1].lower()}{which[1:]} significantly by “{field.name}”."
+    return Statement("test", headline, details=f"{named}; {adjusted}")

@@ -7,11 +7,19 @@ import numpy as np
 from winnower.core.compare.beware import beware
 from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.mean_sentences import mean_statements
-from winnower.core.compare.statement import Statement, surest, untested, way_of
+from winnower.core.compare.statement import (
+    Statement,
+    adjusted_for,
+    differing_part,
+    discovered,
+    surest,
+    untested,
+    way_of,
+)
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.trend_sentences import trend_statements
-from winnower.core.compare.wording import level_text, names, p_text
+from winnower.core.compare.wording import as_often, level_text, names, p_text
 from winnower.core.compare.written import number
 from winnower.core.measure import (
     LEAST_HITS,
@@ -72,22 +80,33 @@ def _tested(table: Table) -> list[Statement]:
         many, nouns = len(table.tested_rows), table.target.nouns[1]
         few = f"None of the {many:,} {nouns} has enough hits in every group to be tested among this number of cells."
         return [Statement("note", few), *_mix(table, verdict.mix)]
-    found = [_gap(table, verdict), _rates(table, verdict), *_could(table, verdict), *_mix(table, verdict.mix)]
+    found = [
+        *_gap(table, verdict),
+        _rates(table, verdict),
+        *_could(table, verdict),
+        *_mix(table, verdict.mix),
+    ]
     if verdict.trend is not None:
         found += trend_statements(table, verdict.trend)
     return found
 
 
-def _gap(table: Table, verdict: Verdict) -> Statement:
+def _gap(table: Table, verdict: Verdict) -> list[Statement]:
     gap = verdict.rates.gap
     if not verdict.rates.tried:
         few = f"{LEAST_HITS} hits in {LEAST_WITH_HIT} {table.unit.nouns}"
-        return Statement("gap", f"No two groups have enough hits to be compared: {few} each.")
+        return [Statement("gap", f"No two groups have enough hits to be compared: {few} each.")]
     if gap is None:
-        return Statement("gap", f"No two groups differ significantly{_undefined(verdict)}.")
+        untested = _undefined(verdict)
+        differing = len(verdict.differing(table.comparison.level))
+        return (
+            [Statement("gap", f"No single pair of groups stands out{untested}.")]
+            if differing or untested
+            else []
+        )
     rate, measure = table.measure("rate").value, table.named("rate")
     labels = table.groups.labels
-    label, says = table.target.rows[gap.row].label, table.target.says(gap.row)
+    label, subject = table.target.rows[gap.row].label, table.target.subject(gap.row)
     if gap.second >= 0:
         second, other = labels[gap.second], measure.written(rate[gap.row, gap.second])
     else:
@@ -95,14 +114,17 @@ def _gap(table: Table, verdict: Verdict) -> Statement:
             "all other groups together",
             measure.written(_rate_of_others(table, gap.row, gap.first)),
         )
-    times = number(gap.ratio)
-    text = (
-        f"Largest gap. {labels[gap.first]} {says} {times} times as often as {second} "
-        f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}). The ratio is {times} after shrinkage, "
-        f"{number(gap.found)} observed, the largest of {verdict.rates.tried:,}; simultaneous "
-        f"{level_text(table.comparison.level)} interval {number(gap.low)} to {number(gap.high)}."
+    times = as_often(gap.ratio)
+    headline = (
+        f"{subject} are {times} in {labels[gap.first]} {'as' if 'times' in times else 'than'} in {second} "
+        f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}; "
+        f"{level_text(table.comparison.level)} interval of the ratio {number(gap.low)} to {number(gap.high)})."
     )
-    return Statement("gap", text, ("Largest gap.", label, f"{times} times"))
+    details = (
+        f"Ratio {number(gap.ratio)} after shrinkage, {number(gap.found)} observed, the largest of {verdict.rates.tried:,}; the interval "
+        "is simultaneous for all of them."
+    )
+    return [Statement("gap", headline, (label, times), details)]
 
 
 def _undefined(verdict: Verdict) -> str:
@@ -123,29 +145,41 @@ def _rate_of_others(table: Table, row: int, group: int) -> float:
 
 def _rates(table: Table, verdict: Verdict) -> Statement:
     rates, rows = verdict.rates, table.tested_rows
-    by = f"{table.unit.name} as the unit, {way_of(rates.times)}"
+    by = f"{table.unit.name} as the unit, {way_of(rates.times, rates.further)}"
     if len(rows) == 1:
         return _rate_of_one(table, verdict, rows[0], by)
     noun, nouns = table.target.nouns
     tested = int(np.isfinite(rates.p).sum())
     by += untested(table, len(rows) - tested)
-    differing = verdict.differing(table.comparison.level)
+    level = table.comparison.level
+    differing = verdict.differing(level)
+    adjusted = f"{adjusted_for(rates, tested, nouns)} ({by}).{discovered(rates, level)}"
+    if not len(differing) and rates.least_adjusted > 1 - level:
+        many = f"{tested:,} {nouns} are too many to be tested at once with this number of permutations; compare fewer of them."
+        return Statement("test", many)
     if not len(differing):
-        least = f"; smallest {p_text(float(np.nanmin(rates.p_adjusted)))}" if tested else ""
-        text = f"The rate of no {noun} differs significantly between the groups{least}, adjusted for {tested:,} {nouns} ({by})."
-        return Statement("test", text)
-    text = (
-        f"The rate differs significantly between the groups for {len(differing):,} of {tested:,} {nouns}: "
-        f"{surest(table, differing, rates.p_adjusted, rates.least_adjusted)}; p adjusted for {tested:,} {nouns} ({by})."
-    )
-    return Statement("test", text)
+        least = f"Smallest {p_text(float(np.nanmin(rates.p_adjusted)))}, " if tested else ""
+        return Statement(
+            "test", f"No {noun} differs significantly between the groups.", details=least + adjusted
+        )
+    headline = f"{differing_part(len(differing), tested, nouns)} significantly between the groups"
+    if len(differing) < tested:
+        sure = differing[np.argsort(rates.p_adjusted[differing], kind="stable")]
+        headline += f": {names([table.target.rows[at].label for at in sure])}"
+    each = surest(table, differing, rates.p_adjusted, rates.least_adjusted)
+    return Statement("test", f"{headline}.", details=f"{each}; {adjusted}")
 
 
 def _rate_of_one(table: Table, verdict: Verdict, row: int, by: str) -> Statement:
     label, rates = table.target.rows[row].label, verdict.rates
     differs = "differs" if len(verdict.differing(table.comparison.level)) else "does not differ"
-    text = f"The rate of {label} {differs} significantly between the groups: {p_text(rates.p[row], rates.least_p)} ({by})."
-    return Statement("test", text, (label,))
+    headline = f"The rate of {label} {differs} significantly between the groups ({p_text(rates.p[row], rates.least_p)})."
+    return Statement("test", headline, (label,), _begun(by))
+
+
+def _begun(by: str) -> str:
+    """The unit and the way of a test as a sentence of their own."""
+    return f"{by[:1].upper()}{by[1:]}."
 
 
 def _could(table: Table, verdict: Verdict) -> list[Statement]:
@@ -160,7 +194,7 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
             f"This corpus cannot show differences of any usual size: even {USUAL:g} times as often would be missed more often "
             "than in one of five corpora like it. More texts, or wider categories, are needed."
         )
-        return [Statement("note", text)]
+        return [Statement("test", text)]
     text = (
         "This corpus could have shown a difference of "
         f"{number(float(rates.detectable[least]))} times in {rows[least].label}"
@@ -169,7 +203,7 @@ def _could(table: Table, verdict: Verdict) -> list[Statement]:
         text += f", in {rows[most].label} none of less than {USUAL:g} times"
     elif most != least:
         text += f", of {number(float(rates.detectable[most]))} times in {rows[most].label}"
-    return [Statement("note", f"{text} between medium-sized groups (80% power); smaller ones may exist.")]
+    return [Statement("test", f"{text} between medium-sized groups (80% power); smaller ones may exist.")]
 
 
 def _mix(table: Table, mix: MixTest) -> list[Statement]:
@@ -180,11 +214,13 @@ def _mix(table: Table, mix: MixTest) -> list[Statement]:
         many = f"The mix of {with_hits:,} {table.target.nouns[1]} is not tested; at most {MOST_MIXED:,} are."
         return [Statement("note", many)]
     differs = "differs" if mix.p <= 1 - table.comparison.level else "does not differ"
-    text = (
+    headline = (
         f"The mix of {table.target.nouns[1]}, their shares of all hits, {differs} significantly between the "
-        f"groups: {p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)} ({way_of(mix.times)})."
+        f"groups ({p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)})."
     )
-    return [Statement("test", text)]
+    return [
+        Statement("test", headline, details=_begun(f"{table.unit.name} as the unit, {way_of(mix.times)}"))
+    ]
 
 
 def _long(table: Table) -> list[Statement]:
@@ -273,13 +309,13 @@ def _limits(table: Table) -> list[Statement]:
     wordless = [at for at in table.tests.left_out if not table.words[at]]
     small = [at for at in table.tests.left_out if table.words[at]]
     for places, why in (
-        (wordless, "without words"),
-        (small, f"with fewer than {LEAST_UNITS} {table.unit.nouns}"),
+        (wordless, "no words"),
+        (small, f"fewer than {LEAST_UNITS} {table.unit.nouns}"),
     ):
         if places:
             left_out = [table.groups.labels[at] for at in places]
-            is_left = "is" if len(left_out) == 1 else "are"
-            found.append(Statement("note", f"{names(left_out)} {is_left} left out of the tests, {why}."))
+            has, tested = ("has", "is not") if len(left_out) == 1 else ("have", "are not")
+            found.append(Statement("note", f"{names(left_out)} {has} {why} and {tested} tested."))
     if alone := table.texts_alone:
         has = "text has" if alone == 1 else "texts have"
         found.append(Statement("note", f"{alone:,} {has} no {table.unit.name}; each is a unit of its own."))

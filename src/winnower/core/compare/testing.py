@@ -183,6 +183,7 @@ def _verdict(
         by_largest=found.by_largest,
         least_adjusted=found.least_adjusted,
         undefined=found.undefined,
+        further=found.further,
     )
     return Verdict(rates, mix_test(tested, seed, min(times, MOST_MIX_TIMES)) if len(of_row) > 1 else NO_MIX)
 

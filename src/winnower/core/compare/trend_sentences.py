@@ -22,11 +22,10 @@ def trend_statements(table: Table, trend: Trend) -> list[Statement]:
         moving = np.flatnonzero(adjusted <= 1 - table.comparison.level)
     n = int(np.isfinite(trend.p).sum())
     noun, nouns = table.target.nouns
-    end = f"p adjusted for {n:,} {noun if n == 1 else nouns}; {periods} next to each other may be alike"
+    end = f"Straight line, p adjusted for {n:,} {noun if n == 1 else nouns}; {periods} next to each other may be alike."
     if not len(moving):
         row = "mean" if means else noun
-        text = f"Over time no {row} rises or falls significantly along a straight line ({end})."
-        return [Statement("test", text)]
+        return [Statement("test", f"Over time no {row} rises or falls significantly.", details=end)]
     measure = table.named("mean" if means else "rate")
     said = []
     for at in moving[np.argsort(adjusted[moving], kind="stable")][:NAMED]:
@@ -38,5 +37,5 @@ def trend_statements(table: Table, trend: Trend) -> list[Statement]:
         )
     more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
     lines = f"{', '.join(said)}{more}"
-    told = f"the mean of {lines}" if means else f"{lines}, {measure.axis}"
-    return [Statement("test", f"Over time, along a straight line, {told} ({end}).")]
+    told = f"the mean of {lines}" if means else f"{lines} {measure.axis}"
+    return [Statement("test", f"Over time {told}.", details=end)]

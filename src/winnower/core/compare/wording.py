@@ -34,3 +34,16 @@ def p_text(p: float, least: float = 0) -> str:
 def level_text(level: float) -> str:
     """The level of an interval: 95%."""
     return f"{level * 100:g}%"
+
+
+def as_often(ratio: float) -> str:
+    """A ratio of rates in words: times from twice on, else how many percent more or less.
+
+    >>> as_often(4.05), as_often(2.0), as_often(1.38), as_often(0.556), as_often(0.004)
+    ('about 4.1 times as frequent', 'about 2 times as frequent', '38% more frequent', '44% less frequent', '99.6% less frequent')
+    """
+    if ratio >= 1.95:
+        return f"about {float(f'{ratio:.2g}'):,g} times as frequent"
+    percent = abs(ratio - 1) * 100
+    rounded = f"{percent:.1f}" if percent >= 99 else f"{percent:.0f}"
+    return f"{rounded}% {'more' if ratio >= 1 else 'less'} frequent"

@@ -23,7 +23,7 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
     group, against = sides.labels
     noun = _noun(asked)
     if not len(found.row):
-        return [Statement("note", f"No {noun} stands {asked.least_hits:,} times or more in these texts.")]
+        return [Statement("note", f"No {noun} occurs {asked.least_hits:,} times or more in these texts.")]
     over = most_typical(found, "g2")
     out = []
     sure_at = np.nan_to_num(found.adjusted, nan=1.0) <= 1 - asked.level
@@ -39,21 +39,24 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
             text = f"More frequent in {group} than in {against}, but {not_sure}: {labels}."
         out.append(Statement("gap", text, (group,)))
     if tested:
-        wrong = f"; of these about {1 - asked.level:.0%} are expected to be wrong" if sure else ""
-        out.append(
-            Statement(
-                "test",
-                f"Of {tested:,} {noun}s that {LEAST_TEXTS} texts or more on each side have, {sure:,} differ "
-                f"significantly{wrong} (p over texts, adjusted for all of them).",
-            )
+        wrong = f"; about {1 - asked.level:.0%} of these are expected to be false positives" if sure else ""
+        details = (
+            f"Tested over texts, with the false discovery rate controlled at {1 - asked.level:.0%}{wrong}. {_capital(noun)}s in fewer than "
+            f"{LEAST_TEXTS} texts of a side are not tested."
         )
+        differ = "differs" if sure == 1 else "differ"
+        out.append(Statement("test", f"{sure:,} of {tested:,} {noun}s {differ} significantly.", (), details))
     else:
         out.append(
             Statement(
-                "note", f"No {noun} stands in {LEAST_TEXTS} texts or more on each side, so none is tested."
+                "note", f"No {noun} occurs in {LEAST_TEXTS} texts or more on each side, so none is tested."
             )
         )
     return out + _beware(asked, sides, words, found, over[:20])
+
+
+def _capital(words: str) -> str:
+    return f"{words[:1].upper()}{words[1:]}"
 
 
 def _beware(
@@ -75,18 +78,15 @@ def _beware(
             Statement(
                 "warning",
                 f"The sides are of very unequal length: {int(found.words[0]):,} and {int(found.words[1]):,} words. Rare words "
-                "of the short one are easily typical by chance.",
+                "of the shorter one can look typical by chance.",
             )
         )
     if sides.shared:
         out.append(
             Statement(
-                "note", f"{sides.shared:,} texts are on both sides and count in {sides.labels[0]} alone."
+                "note", f"{sides.shared:,} texts are on both sides and count only in {sides.labels[0]}."
             )
         )
-    missing = int((~np.isfinite(found.p)).sum())
-    if missing and found.tested:
-        out.append(Statement("note", f"{missing:,} more stand in too few texts of a side to be tested."))
     return out
 
 

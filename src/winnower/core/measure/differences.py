@@ -62,6 +62,7 @@ class RateTests:
     gap        the largest ratio beyond chance at the level asked for
     tried      ratios looked at
     times      states drawn, 0 where everything is approximated
+    further    states drawn beyond these for the rows that needed them to be told among so many
     by_largest p is adjusted by the largest statistic of all rows in each state (Westfall and Young 1993, single step)
     least_adjusted  the smallest adjusted p that so many states can give; 0 where p is approximated
     undefined  of the ratios tried, those that too many states of chance give no value for to be tested
@@ -80,11 +81,12 @@ class RateTests:
     by_largest: bool = False
     least_adjusted: float = 0.0
     undefined: int = 0
+    further: int = 0
 
     @property
     def least_p(self) -> float:
         """The smallest p of a row that so many states can give; 0 where p is approximated."""
-        return 1 / (self.times + 1) if self.times else 0.0
+        return 1 / (self.times + self.further + 1) if self.times else 0.0
 
 
 def rate_tests(
@@ -99,14 +101,17 @@ def rate_tests(
     """
     k, g = counted.n_rows, counted.n_groups
     filled = counted.totals.sum(1) > 0
-    families = [_test(counted, rows, large, level, seed, most) for rows, large in _families(counted, filled)]
+    among = int(filled.sum())
+    families = [
+        _test(counted, rows, large, level, seed, most, among) for rows, large in _families(counted, filled)
+    ]
     statistic, p, between, could = (np.full(k, np.nan) for _ in range(4))
     z, z_p = np.full((k, g), np.nan), np.full((k, g), np.nan)
     cells = sum(np.isfinite(one.found.z).sum() for one in families)
     tried = sum(int(np.isfinite(one.gaps.estimate).sum()) for one in families)
     for one in families:
         statistic[one.rows], p[one.rows] = one.found.heterogeneity[0], one.p
-        could[one.rows] = _detectable(one.found, counted, one.rows, (1 - level) / max(int(filled.sum()), 1))
+        could[one.rows] = _detectable(one.found, counted, one.rows, (1 - level) / max(among, 1))
         between[one.rows] = _between(one.found, counted.totals[one.rows].sum(1) / counted.sizes.sum())
         z[one.rows] = one.found.z[0]
         # several families share the level out by their number of cells
@@ -128,6 +133,7 @@ def rate_tests(
         by_largest,
         least,
         sum(one.undefined for one in families),
+        max((one.further for one in families), default=0),
     )
 
 
@@ -173,14 +179,14 @@ def _families(counted: Counted, filled: np.ndarray) -> list[tuple[np.ndarray, bo
 
 
 def _test(
-    counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int, most: int
+    counted: Counted, rows: np.ndarray, approximated: bool, level: float, seed: int, most: int, among: int
 ) -> Family:
     wanted = np.zeros(counted.n_rows, bool)
     wanted[rows] = True
     c = counted if wanted.all() else counted.some(rows=wanted)
     one = family_of(_RATES, rows, c, spread_df(c), level)
     if not approximated:
-        permute(one, _RATES, c, level, seed, most)
+        permute(one, _RATES, c, level, seed, most, among)
     return one
 
 

@@ -27,7 +27,8 @@ class Family:
     rows       int: which of all
     found, gaps   their scores and contrasts, as they are
     critical   the contrast in standard errors that the largest of all keeps below, at the level asked for
-    times, planned   states drawn, 0 where all is approximated, and how many were to be
+    times, planned   states drawn, 0 where all is approximated, and how many were to be for a row that needs them
+    further    states drawn beyond these for the rows that needed them
     p_largest  of rows that are permuted: p among the largest of all rows
     undefined  contrasts that more states of chance than the level allows give no value for, so that they cannot be tested
     """
@@ -43,6 +44,7 @@ class Family:
     p_largest: np.ndarray | None = None
     planned: int = 0
     undefined: int = 0
+    further: int = 0
 
 
 @dataclass(frozen=True)
@@ -85,9 +87,9 @@ def _approximated(
     return approximate_p(found, df), z_p, ratio_p, critical
 
 
-def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: int) -> None:
+def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: int, among: int = 1) -> None:
     """Replace what is approximated by what the permutations say: p of rows and, by the largest of each state, of cells and
-    contrasts.
+    contrasts. ``among``: how many rows are tested together.
 
     Source: Chung and Romano (2013), Annals of Statistics 41; Westfall and Young (1993), Resampling-Based Multiple Testing.
     """
@@ -121,7 +123,41 @@ def permute(one: Family, kind: Kind, c: Counted, level: float, seed: int, most: 
     one.undefined = int((np.isfinite(t) & (t_gone > (1 - level) * drawn)).sum())
     one.critical = float(t_all[min(int(np.ceil(level * (drawn + 1))) - 1, drawn - 1)])
     one.p_largest = _among(np.sort(np.concatenate(q_most)), q)
-    one.times, one.planned = drawn, times
+    one.times = one.planned = drawn
+    if drawn == times:
+        _go_further(one, kind, c, level, seed, above, among)
+    one.planned = max(one.planned, times)
+
+
+def _go_further(
+    one: Family, kind: Kind, c: Counted, level: float, seed: int, above: np.ndarray, among: int
+) -> None:
+    """More states for rows that hardly any was as extreme as, where so few states cannot tell a row among so many.
+
+    A row that goes on has p of all its states, the others keep theirs; each p holds its level, since a row only stops
+    early with a p that is larger than any for which it would have gone on.
+
+    Source: Besag and Clifford (1991), Biometrika 78, 301-304, for p of a number of states that depends on them.
+    """
+    drawn = one.times
+    if among / (drawn + 1) <= 1 - level:
+        return
+    rows = np.isfinite(one.p) & (above <= permutation.FEW_AS_EXTREME)
+    some = c.some(rows=rows)
+    small = is_small(c)
+    cost = (len(c.group) if small else 2 * len(some.unit)) + 4 * len(some.unit) + some.n_rows * c.n_groups
+    times = int(np.ceil(1.5 * among / (1 - level)))
+    if times * cost > permutation.FURTHER_WORK:
+        return
+    one.planned = times
+    if not rows.any():
+        return
+    draw = permutation.permuted_sums if small else permutation.scattered_sums
+    q, more = one.found.heterogeneity[0][rows], above[rows]
+    for sums in _gathered(draw(some, times - drawn, (seed, 1))):
+        more = more + permutation.as_extreme(kind.scores(sums).heterogeneity, q)
+    one.p[rows] = (more + 1) / (times + 1)
+    one.further = times - drawn
 
 
 def _gathered(drawn: Iterator[Sums]) -> Iterator[Sums]:
@@ -185,7 +221,7 @@ def adjusted_p(families: Sequence[Family], p: np.ndarray, level: float) -> tuple
     """
     tested = int(np.isfinite(p).sum())
     permuted = [one for one in families if one.p_largest is not None]
-    least = max((1 / (one.times + 1) for one in permuted), default=0.0)
+    least = max((1 / (one.times + one.further + 1) for one in permuted), default=0.0)
     if not permuted or tested / (min(one.planned for one in permuted) + 1) <= 1 - level:
         return holm(p), False, least * tested
     found = np.full(len(p), np.nan)

@@ -23,9 +23,16 @@ SMALL = 120_000
 #: A p is clear when this many states were as extreme: it is then known to lie far above any usual level, so
 #: nothing more is drawn. Source: Besag and Clifford (1991), Biometrika 78, 301-304.
 CLEAR = 40
+#: Rows with at most so many states as extreme are given more of them where they are tested among very many rows.
+FEW_AS_EXTREME = 2
+#: Entries looked at in all for these.
+FURTHER_WORK = 60_000_000
+
+#: A number, or several that together stand for one.
+Seed = int | tuple[int, ...]
 
 
-def permuted_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
+def permuted_sums(counted: Counted, times: int, seed: Seed) -> Iterator[Sums]:
     """The sums of ``times`` states, in batches: the units are given to the groups at random, as many to each."""
     shape, rng = Shape.of(counted), np.random.default_rng(seed)
     g, x = counted.n_groups, counted.size
@@ -41,7 +48,7 @@ def permuted_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
         yield shape.sums(label[:, shape.used], of_x, of_xx)
 
 
-def scattered_sums(counted: Counted, times: int, seed: int) -> Iterator[Sums]:
+def scattered_sums(counted: Counted, times: int, seed: Seed) -> Iterator[Sums]:
     """The same where few of very many units have a hit: these alone are given new places.
 
     A group keeps the mean size of its units without a hit. Where nearly all units are such, that is what

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart
-from winnower.core.compare.written import number
 from winnower.core.network.build import WordNetwork
 from winnower.core.network.request import Network
 
@@ -19,14 +18,14 @@ def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
     many = f"{asked.within}s"
     out = []
     if not found.topics:
-        return [Statement("note", "The words fall into no topics: too few are tied to each other.")]
+        return [Statement("note", "No topics were found: too few words are linked to each other.")]
     largest = max(range(len(found.topics)), key=lambda at: int(found.units_of_topic[at]))
     name = topic_name(found, largest)
     out.append(
         Statement(
             "gap",
-            f"{len(found.topics)} topics among {len(found.names)} words. In most {many} ({int(found.units_of_topic[largest]):,} of "
-            f"{found.units:,}, in {int(found.texts_of_topic[largest]):,} texts): {name}.",
+            f"{len(found.topics)} topics among {len(found.names)} words; the most frequent is {name}, in "
+            f"{int(found.units_of_topic[largest]):,} of {found.units:,} {many} and {int(found.texts_of_topic[largest]):,} texts.",
             (name,),
         )
     )
@@ -34,7 +33,8 @@ def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
     if found.betweenness[middle[0]] > 0:
         out.append(
             Statement(
-                "note", f"On most ways from word to word: {', '.join(found.names[at] for at in middle)}."
+                "note",
+                f"Words that connect most others (highest betweenness): {', '.join(found.names[at] for at in middle)}.",
             )
         )
     if found.gaps:
@@ -43,21 +43,19 @@ def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
         out.append(
             Statement(
                 "note",
-                f"Widest gap: between “{topic_name(found, gap.first)}” and “{topic_name(found, gap.second)}” there is "
-                f"{number(gap.ratio)} of the tie their sizes would give. What goes most with both: {bridges}.",
+                f"Least connected topics: “{topic_name(found, gap.first)}” and “{topic_name(found, gap.second)}” share "
+                f"{gap.ratio:.0%} of the links expected from their size. Words that connect both: {bridges}.",
             )
         )
     if found.units < 1_000:
         out.append(
             Statement(
                 "warning",
-                f"These are {found.units:,} {many}: so few that ties come and go with single texts.",
+                f"Only {found.units:,} {many}: single texts can add or remove links.",
             )
         )
     if found.alone:
-        out.append(
-            Statement("note", f"{found.alone:,} words have no tie that is strong enough and are left out.")
-        )
+        out.append(Statement("note", f"{found.alone:,} words have no strong enough link and are left out."))
     return out
 
 

@@ -21,7 +21,7 @@ def together_statements(
     """What goes together most, how many pairs do so by more than chance, and what to beware of."""
     target = columns or rows
     if not found.of_row.any() or not found.of_column.any():
-        return [Statement("note", "Nothing is found in these texts, so nothing goes together.")]
+        return [Statement("note", "Nothing was found in these texts, so nothing occurs together.")]
     nouns = UNITS[asked.within][1]
     tested = int(np.isfinite(found.p).sum())
     pairs = tested // 2 if found.same else tested
@@ -45,8 +45,9 @@ def together_statements(
     out.append(
         Statement(
             "test",
-            f"Of {pairs:,} pairs {len(strong):,} are together more often and {fewer:,} less often than chance would give "
-            f"(p adjusted for all pairs, texts as the unit).",
+            f"Of {pairs:,} pairs, {len(strong):,} {'occurs' if len(strong) == 1 else 'occur'} together significantly more often and {fewer:,} significantly less often than "
+            "expected if unrelated.",
+            details="p adjusted for all pairs, with the text as the unit.",
         )
     )
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -56,7 +57,7 @@ def together_statements(
         out.append(
             Statement(
                 "note",
-                f"{n:,} pairs would be together in fewer than {LEAST_EXPECTED:g} {nouns} by chance: their lift says little.",
+                f"{n:,} pairs would be expected in fewer than {LEAST_EXPECTED:g} {nouns} if unrelated; their lift is unreliable.",
             )
         )
     return out
@@ -76,14 +77,11 @@ def _untested(asked: Together, rows: Target, target: Target, found: Matrix) -> l
         )
         out.append(Statement("gap", what, (one, other)))
     if asked.within in ("overlap", "near"):
-        why = "Overlap and nearness have no number of chances, so nothing is tested; take the same sentence for that."
+        why = "Overlap and nearness cannot be tested, because the number of possible pairs is not known; choose “same sentence” for a test."
     elif (found.texts < 0).any():
-        why = "So much is together in every text that pairs cannot be gone through one by one; nothing is tested."
+        why = "Too much occurs together in every text for pairs to be counted one by one; nothing is tested."
     elif ((found.texts >= LEAST_TEXTS) & ~found.kin).any():
-        why = (
-            f"Where rows stand in {LEAST_TEXTS} texts or more, they stand in every {UNITS[asked.within][0]} or always together, so "
-            "there is no chance to hold them against; nothing is tested."
-        )
+        why = f"Rows in {LEAST_TEXTS} texts or more are in every {UNITS[asked.within][0]}, or always together, so nothing can be tested."
     else:
         why = f"No pair has {LEAST_TEXTS} texts or more with each of both, so nothing is tested."
     return [*out, Statement("note", why)]

@@ -55,7 +55,7 @@ export function AtWork({
     if (chosen)
       void navigator.clipboard
         .writeText(`“${chosen.words}” (${origin(chosen.start)})`)
-        .then(() => tell("Copied with where the words are from."), fail);
+        .then(() => tell("Copied with their source."), fail);
   };
   const passage = asked.kind === "other" || asked.kind === "note" ? (asked.passage ?? null) : null;
   return (

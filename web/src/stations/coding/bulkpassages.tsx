@@ -56,7 +56,7 @@ export function ChosenBar({
         onChoose={(to) => change.mutateAsync(to)}
         className="w-auto! max-w-[190px]"
       />
-      <Button onClick={() => change.mutate({ code_id: null, new: "" })}>Take off</Button>
+      <Button onClick={() => change.mutate({ code_id: null, new: "" })}>Remove code</Button>
       {single !== null && (
         <form
           className="flex items-center gap-1.5"
@@ -146,7 +146,7 @@ export function AllMenu({ question, total }: { question: Question; total: number
         { label: "Code all as well as…", onSelect: () => setWay("add") },
         { label: "Move all to…", onSelect: () => setWay("move") },
         {
-          label: "Take all off",
+          label: "Remove the code from all",
           onSelect: () => all.mutate({ way: "take off", code_id: null, new: "" }),
           danger: true,
         },

@@ -262,7 +262,7 @@ function PassageCard({
       >
         <span className="flex items-baseline gap-1">
           {code?.symbol && <Sign code={code} />}
-          <b className="min-w-0 flex-1 truncate font-semibold">{code?.name ?? "a code that is gone"}</b>
+          <b className="min-w-0 flex-1 truncate font-semibold">{code?.name ?? "a deleted code"}</b>
           {more.slice(0, MOST_SWATCHES).map((one, place) => (
             <span key={one?.id ?? -place} title={one?.name}>
               <Swatch colour={one?.colour ?? 7} />
@@ -302,7 +302,7 @@ function PassageCard({
           <div className="mt-1.5 flex gap-1.5">
             <Button onClick={() => onRecode(passage)}>Other code</Button>
             <Button onClick={() => onNote(passage)}>Note</Button>
-            <Button onClick={() => onTakeOff(passage)}>Take off</Button>
+            <Button onClick={() => onTakeOff(passage)}>Remove code</Button>
           </div>
         </div>
       )}

@@ -134,7 +134,7 @@ export function Codebook() {
           ) : (
             <Empty title={book.codes.length ? "Choose a code" : "A codebook begins with a code"}>
               {book.codes.length
-                ? "What it means, when it is given, and what it holds stand here."
+                ? "Its definition, when to use it and its passages are shown here."
                 : "Type the name of the first one at the left, or choose words in a text and name them there."}
             </Empty>
           )}

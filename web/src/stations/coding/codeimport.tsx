@@ -33,7 +33,11 @@ export function CodebookImport({ onClose }: { onClose: () => void }) {
   const take = useChange(
     send,
     (found) => {
-      tell(found.label ? `${found.label}. Undo takes it back.` : "Nothing to take over: all is known.");
+      tell(
+        found.label
+          ? `${found.label}. Undo takes it back.`
+          : "Nothing to import: all codes are in the codebook already.",
+      );
       onClose();
     },
     "anything",
@@ -105,7 +109,7 @@ export function CodebookImport({ onClose }: { onClose: () => void }) {
           disabled={!file || !taken || take.isPending}
           onClick={() => file && take.mutate({ file, head, groups, try_only: false })}
         >
-          {told && !taken ? "All is known already" : `Take over ${plural(some, "code")}`}
+          {told && !taken ? "All codes are there already" : `Import ${plural(some, "code")}`}
         </Button>
       </div>
     </Dialog>

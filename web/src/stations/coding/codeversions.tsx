@@ -57,7 +57,7 @@ export function CodebookVersions({ writes, onClose }: { writes: boolean; onClose
       {versions.isPending && <Waiting what="Reading the versions" />}
       {versions.error && <Failure error={versions.error} />}
       {versions.data?.length === 0 && (
-        <p className="text-ink2">No version is kept yet. Keep one before the codebook changes for good.</p>
+        <p className="text-ink2">No version yet. Keep one before you change the codebook much.</p>
       )}
       <ul>
         {versions.data?.map((one) => (
@@ -113,12 +113,12 @@ function Differences({ number, writes, onBack }: { number: number; writes: boole
   const gone = told.steps.filter((one) => one.state === "gone").length;
   return (
     <div className="mt-1">
-      <p className="mb-1 text-ink2">Putting it back would do this:</p>
+      <p className="mb-1 text-ink2">Restoring it would change this:</p>
       <Steps told={told} />
       {writes && (
         <div className="mt-2 flex items-center gap-3">
           <Button disabled={back.isPending} onClick={() => back.mutate(undefined)}>
-            Put this version back
+            Restore this version
           </Button>
           {gone > 0 && (
             <span className="text-ink2">

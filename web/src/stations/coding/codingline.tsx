@@ -187,7 +187,7 @@ const OTHERS = [
   { kind: "note", label: "Note on it", title: "Alt N" },
   { kind: "paraphrase", label: "Paraphrase", title: "Alt W" },
   { kind: "quote", label: "Quote it", title: "Alt Q: pull the words into a note" },
-  { kind: "copy", label: "Copy it", title: "Alt C: with where the words are from" },
+  { kind: "copy", label: "Copy it", title: "Alt C: with the source of the words" },
 ] as const;
 
 /** Codes that have what is typed, those that begin with it first; before anything is typed the last used ones. */

@@ -79,7 +79,7 @@ export function FoundRow({
       <Link
         to={`/projects/${project_id}/coding/read/${one.text_id}?${to}`}
         className="min-w-0 hover:underline"
-        title="Read it where it stands"
+        title="Read it in its text"
       >
         <span className="block truncate font-semibold text-bottle">{one.title}</span>
         <span className="block truncate text-[11.5px] text-ink2">{shortOrigin(one)}</span>

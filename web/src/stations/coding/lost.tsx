@@ -75,7 +75,7 @@ export function LostPassages({
       }
     >
       <p className="mb-2 text-ink2">
-        These words went with a correction. What was on them is kept here
+        A correction removed these words. What was attached to them is kept here
         {textId
           ? ": choose other words in the text and put it there."
           : "; open the text to put it elsewhere."}
@@ -97,7 +97,7 @@ export function LostPassages({
                     title={chosen ? undefined : "Choose the words in the text first"}
                     onClick={() => chosen && place.mutate({ lost, words: chosen })}
                   >
-                    Put on the chosen words
+                    Attach to the chosen words
                   </Button>
                 ) : (
                   <Link
@@ -147,7 +147,7 @@ function LostParaphrase({
             title={chosen ? undefined : "Choose the words in the text first"}
             onClick={() => chosen && move.mutate({ paraphrase: one, start: chosen.start, end: chosen.end })}
           >
-            Put on the chosen words
+            Attach to the chosen words
           </Button>
           <Button look="ghost" onClick={() => remove.mutate(one)}>
             Delete

@@ -81,7 +81,7 @@ export function One({
           </label>
           <Link
             to={`/projects/${project}/notebook/assistant${along(search, { task: "wordings", code: code.id })}`}
-            title="Let the assistant propose other names, from what stands under it"
+            title="Let the assistant propose other names, from its passages"
             className="font-semibold text-bottle hover:underline"
           >
             Other wordings
@@ -122,7 +122,7 @@ export function One({
           <FoundRow key={one.id} one={one} code={codes.find(({ id }) => id === one.code_id)} />
         ))}
       </ul>
-      {(found.data?.total ?? 0) > 20 && <p className="mt-1 text-ink2">The others stand under Passages.</p>}
+      {(found.data?.total ?? 0) > 20 && <p className="mt-1 text-ink2">The others are under Passages.</p>}
     </div>
   );
 }

@@ -87,7 +87,7 @@ function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () =
             </Button>
           )}
           {run.state !== "proposals" && (
-            <Button title="From now on only what was called right counts" onClick={() => turn("proposals")}>
+            <Button title="Counts only accepted passages" onClick={() => turn("proposals")}>
               {back ? "Put back as proposals" : "Keep as proposals"}
             </Button>
           )}
@@ -98,7 +98,7 @@ function Acts({ run, writes, onGone }: { run: Run; writes: boolean; onGone: () =
               { label: "Rename", onSelect: () => setRenaming(true) },
               { label: "Look for changes", onSelect: () => setStepping(true), disabled: back },
               {
-                label: "Remove for good",
+                label: "Delete permanently",
                 onSelect: () => remove.mutate(revision, { onSuccess: onGone }),
                 disabled: !back,
               },

@@ -149,7 +149,7 @@ export function Passages() {
                 {page && !all.length && (
                   <Empty title="No passages">
                     {book.codes.length
-                      ? "Nothing in the scope is coded so. Ask otherwise above, or read and code."
+                      ? "No passages of the scope match. Change the question above, or read and code."
                       : "Read a text, choose words and put them under a code; what is coded is gathered here."}
                   </Empty>
                 )}

@@ -67,7 +67,7 @@ export function QuestionLine({
       <span>Passages of</span>
       {question.codes.map((id) => (
         <span key={id} className="rounded border border-line2 bg-wash px-1.5 py-px">
-          {book.byId.get(id)?.name ?? "a code that is gone"}{" "}
+          {book.byId.get(id)?.name ?? "a deleted code"}{" "}
           <button
             type="button"
             aria-label={`Without ${book.byId.get(id)?.name}`}
@@ -174,7 +174,7 @@ export function QuestionLine({
           />
           <button
             type="button"
-            aria-label="Take this condition away"
+            aria-label="Remove this condition"
             className="text-ink2"
             onClick={() => ask({ beside: question.beside.filter((_, place) => place !== at) })}
           >

@@ -87,7 +87,7 @@ export function KeptQuestions({
               value={name}
               onChange={setName}
               maxLength={200}
-              hint="A name that is taken is asked so from now on."
+              hint="A name that exists is replaced by this question."
             />
             <Button look="main" type="submit" disabled={!name.trim()}>
               Keep

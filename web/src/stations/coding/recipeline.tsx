@@ -153,7 +153,7 @@ export function RecipeLine({
       {kind === "structure" && draft.by === "heading" && levels.length > 0 && (
         <Select
           aria-label="Level of headings"
-          title="What stands under a heading of a level reaches to the next heading of that level or a higher one."
+          title="A section runs from its heading to the next one of that level or a higher one."
           value={String(draft.level)}
           choices={[
             { value: "0", label: "of every level" },

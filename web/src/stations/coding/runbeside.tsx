@@ -42,7 +42,7 @@ export function RunBeside({ run }: { run: Run }) {
   const [open, setOpen] = useState<{ code: number; label: string; which: Which } | null>(null);
   const [held, setHeld] = useAddress("held", "");
   const { byId } = useCodebook();
-  // an address can name a code that is gone
+  // an address can name a deleted code
   const matched = matchedIn(held).filter((one) => byId.has(one.hand_id));
   const asked = { unit, coders: coder ? [Number(coder)] : [], matched };
   const hold = (code_id: number, hand_id: number) => {

@@ -117,8 +117,8 @@ function Figures({
       </p>
       <table className="mt-1" data-testid="learned-figures">
         <tbody>
-          {figure("precision", point.precision, "Of what it takes, so much is right")}
-          {figure("recall", point.recall, "Of what comes under the code, it takes so much")}
+          {figure("precision", point.precision, "Of the passages it proposes, the share that is right")}
+          {figure("recall", point.recall, "Of the passages that belong to the code, the share it finds")}
           {figure("F1", point.f1, "The harmonic mean of both")}
         </tbody>
       </table>
@@ -134,7 +134,7 @@ function Figures({
         </p>
       )}
       {sure.length > 1 && (
-        <p className="mt-1 text-ink2" title="Whether its probabilities can be taken at their word">
+        <p className="mt-1 text-ink2" title="Can its probabilities be relied on?">
           Can its probabilities be believed? Where it said{" "}
           {sure
             .map((one) => `${Math.round(one.probability * 100)}%, ${Math.round(one.right * 100)}% were right`)
@@ -214,7 +214,7 @@ function TellingWords({
           <Button
             key={one.word}
             look="ghost"
-            title="Take it out again"
+            title="Remove it"
             onClick={() => onChange({ added: draft.added.filter((other) => other.word !== one.word) })}
           >
             {one.word} {one.speaks ? "added for" : "added against"} ×
@@ -224,7 +224,7 @@ function TellingWords({
           <Button
             key={one}
             look="ghost"
-            title="Let it count again"
+            title="Count it again"
             onClick={() => onChange({ struck: draft.struck.filter((other) => other !== one) })}
           >
             <s>{one}</s> put back
@@ -310,7 +310,7 @@ function LookNext({
   return (
     <section aria-label="Look at these next" className="mt-4">
       <div className="mb-1 flex items-center gap-3">
-        <b className="text-ink2">Look at these next: it is least sure of them</b>
+        <b className="text-ink2">Look at these next: the least certain ones</b>
         <Button look={given ? "main" : "ghost"} disabled={busy} onClick={onAgain}>
           {given ? `Learn again, with ${plural(given, "answer")}` : "Others"}
         </Button>

@@ -22,8 +22,8 @@ export type Given = Omit<Schema["RunJudge"], "passages">;
 const SHOWS: { value: NonNullable<RunAsked["show"]>; label: string }[] = [
   { value: "open", label: "not judged yet" },
   { value: "all", label: "all" },
-  { value: "right", label: "called right" },
-  { value: "wrong", label: "called wrong" },
+  { value: "right", label: "accepted" },
+  { value: "wrong", label: "rejected" },
   { value: "differ", label: "judged differently" },
 ];
 const ORDERS: { value: NonNullable<RunAsked["order"]>; label: string }[] = [

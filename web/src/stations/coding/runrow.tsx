@@ -46,7 +46,7 @@ export function RunRow({
       <RunWords one={one} />
       <Link
         to={`/projects/${project_id}/coding/read/${one.text_id}?${to}`}
-        title="Read it where it stands"
+        title="Read it in its text"
         className="min-w-0 text-bottle hover:underline"
       >
         <Origin one={one} />

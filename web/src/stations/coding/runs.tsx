@@ -21,8 +21,8 @@ export function Runs() {
       <CodingHead>
         <About topic="coding">
           A run looks through the texts of the scope and proposes passages, each with its reason. Proposals
-          count when somebody calls them right; an applied run counts all but what was called wrong. What
-          people coded by hand is never touched, and a run is taken back whole.
+          count when somebody calls them right; an applied run counts all but what was rejected. What people
+          coded by hand is never touched, and a run is taken back whole.
         </About>
       </CodingHead>
       <div className="flex min-h-0 flex-1">

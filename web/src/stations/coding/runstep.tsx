@@ -52,7 +52,7 @@ export function RunStep({ run, onClose }: { run: Run; onClose: () => void }) {
         <>
           <p className="mb-2" data-testid="step">
             {nothing ? (
-              "The run would find the same today."
+              "The run would find the same passages today."
             ) : (
               <>
                 <b>
@@ -77,7 +77,7 @@ export function RunStep({ run, onClose }: { run: Run; onClose: () => void }) {
             disabled={step.isPending}
             onClick={() => step.mutate(undefined, { onSuccess: (made) => setJobId(made.id) })}
           >
-            {nothing ? "Note that it is in step" : "Bring it in step"}
+            {nothing ? "Mark as up to date" : "Update the run"}
           </Button>
         )}
       </div>

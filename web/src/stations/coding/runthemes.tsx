@@ -87,9 +87,9 @@ export function RunThemes({
       </div>
       <p className="mb-1.5 text-ink2">
         {data.by_list
-          ? "Rows of nouns and describing words, told by a word list and not by the sentence; a word that is noun and verb can slip in."
-          : "There is no word list for this language that tells nouns: these are words between function words."}{" "}
-        Two phrases called the same become one theme.
+          ? "Nouns with their adjectives, recognised by a word list and not in context; a word that is both noun and verb can be among them."
+          : "No word list with parts of speech ships for this language: these are the words between function words."}{" "}
+        Phrases with the same name become one theme.
       </p>
       {/** biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it */}
       <fieldset className="max-h-[300px] overflow-auto" tabIndex={0} aria-label="Phrases">

@@ -83,7 +83,7 @@ function Side({ question, by, which }: { question: Question; by: string; which: 
       <div className="min-h-0 flex-1 overflow-auto bg-sheet">
         {found.error && <Failure error={found.error} />}
         {found.isPending && <Waiting what="Looking for passages" />}
-        {page && !page.total && <p className="px-4 py-3 text-ink2">Nothing in the scope is coded so.</p>}
+        {page && !page.total && <p className="px-4 py-3 text-ink2">No passages of the scope match.</p>}
         {page && page.total > 0 && (
           <FoundList page={page} codes={book.byId} start={start} narrow onStart={setStart} />
         )}

@@ -163,7 +163,7 @@ function View({
       </div>
       <div className="flex min-h-0 flex-1 flex-col px-4 pt-3">
         {found.error && <Failure error={found.error} />}
-        {!divides(split) && <Empty title="Only one group">Choose a field that parts the texts.</Empty>}
+        {!divides(split) && <Empty title="Only one group">Choose a field that divides the texts.</Empty>}
         {found.isPending && divides(split) && !found.error && <Waiting what="Counting" />}
         {table && shown && !found.error && (
           <Columns

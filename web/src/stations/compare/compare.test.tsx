@@ -58,7 +58,7 @@ function table(comparison: object) {
         cells: [cell(4), cell(2)],
       },
     ],
-    statements: [{ kind: "test", text: "The rate of Livelihood differs.", strong: [] }],
+    statements: [{ kind: "test", headline: "The rate of Livelihood differs.", strong: [], details: "" }],
     test: { reason: null },
     method: [{ heading: "Measure", words: "Hits over words.", source: "" }],
     texts_in_scope: 40,
@@ -71,7 +71,14 @@ const ratio = (value: number, wide = true) => ({
   high: wide ? value * 2 : null,
 });
 const MODEL = {
-  statements: [{ kind: "test", text: "Controlling for “Words”, the rate differs by “Source”.", strong: [] }],
+  statements: [
+    {
+      kind: "test",
+      headline: "Controlling for “Words”, the rate differs by “Source”.",
+      strong: [],
+      details: "",
+    },
+  ],
   fields: [
     {
       name: "Source",
@@ -122,7 +129,12 @@ const MODEL = {
 };
 const TERMS = {
   statements: [
-    { kind: "warning", text: "Without “lamb*”, the rate of Livelihood differs no more.", strong: [] },
+    {
+      kind: "warning",
+      headline: "Without “lamb*”, the rate of Livelihood differs no more.",
+      strong: [],
+      details: "",
+    },
   ],
   terms: [
     {

@@ -93,13 +93,13 @@ function View({
       <CompareHead>
         <About topic="compare">
           Each dot is a category in a group of texts; the line through it is the {levelText(comparison.level)}{" "}
-          interval. Click a dot or a number to read the passages under it. The sentences say which differences
-          are larger than chance would give.
+          interval. Click a dot or a number to read the passages under it. The findings above the picture say
+          which differences are significant, their details how that was tested.
         </About>
       </CompareHead>
       <Choices compared={compared} dictionaries={dictionaries} table={found.data} />
-      <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-3.5">
-        <h1 className="text-[19px] font-[650]">{headline(compared, found.data)}</h1>
+      <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-2.5">
+        <h1 className="mb-1.5 text-[17px] font-[650]">{headline(compared, found.data)}</h1>
         {against && <Beside compared={compared} />}
         {found.error && (
           <div className="mt-3">

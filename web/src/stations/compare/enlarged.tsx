@@ -1,8 +1,8 @@
 import { type ReactNode, useEffect, useState } from "react";
 import { Button } from "../../parts/controls";
 
-/** A drawing that can take the whole window; Escape gives it back. */
-export function Enlarged({ children }: { children: ReactNode }) {
+/** A drawing that can take the full screen; Escape gives it back. ``lead`` stands in the line above it. */
+export function Enlarged({ lead, children }: { lead?: ReactNode; children: ReactNode }) {
   const [large, setLarge] = useState(false);
   useEffect(() => {
     if (!large) return;
@@ -16,8 +16,14 @@ export function Enlarged({ children }: { children: ReactNode }) {
   }, [large]);
   return (
     <div className={large ? "fixed inset-0 z-30 overflow-auto bg-paper p-5" : "relative"}>
-      <div className="mb-1 flex justify-end">
-        <Button look="ghost" aria-pressed={large} onClick={() => setLarge(!large)}>
+      <div className="mb-1 flex items-baseline gap-3">
+        {lead}
+        <Button
+          look="ghost"
+          className="ml-auto shrink-0"
+          aria-pressed={large}
+          onClick={() => setLarge(!large)}
+        >
           {large ? "Back to the view" : "Full screen"}
         </Button>
       </div>

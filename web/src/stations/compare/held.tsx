@@ -58,7 +58,7 @@ export function HeldEqual({ compared }: { compared: Compared }) {
                 )}
                 <button
                   type="button"
-                  aria-label={`No longer hold ${name} equal`}
+                  aria-label={`No longer control for ${name}`}
                   onClick={() => set(held.filter((each) => each.field !== one.field))}
                   className="px-0.5 text-ink2 hover:text-ink"
                 >

@@ -87,7 +87,7 @@ function Form({
         </Field>
       )}
       <p className="mb-3 text-ink2">
-        It keeps its numbers of today. Opened later it says what the corpus, the dictionary or the coding has
+        It keeps today’s numbers. Opened later it shows what the corpus, the dictionary or the coding has
         changed since, and which numbers are others now.
       </p>
       <div className="flex items-center gap-3">

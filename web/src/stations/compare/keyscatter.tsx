@@ -69,7 +69,7 @@ export function KeywordScatter({ page, onOpen }: { page: KeywordsPage; onOpen: (
         </text>
         {points.map((point) => {
           const colour = `rgb(var(${point.ratio > 0 ? "--more" : "--less"}))`;
-          const said = `${point.name}: ${three(point.rate)} per 1,000,000 words, log ratio ${three(point.ratio)}, G2 ${three(Math.abs(point.g2))}${point.sure ? "" : "; not beyond chance, or in too few texts"}`;
+          const said = `${point.name}: ${three(point.rate)} per 1,000,000 words, log ratio ${three(point.ratio)}, G2 ${three(Math.abs(point.g2))}${point.sure ? "" : "; not significant, or in too few texts"}`;
           return (
             <g
               key={point.name}

@@ -138,7 +138,7 @@ export function KeyTable({
                 {row.one_text > 0.5 && row.hits[0]! > 1 && (
                   <span
                     className="ml-1.5 font-normal text-rust"
-                    title="Most of its hits in the group stand in one text"
+                    title="Most of its hits in the group come from a single text"
                   >
                     one text
                   </span>

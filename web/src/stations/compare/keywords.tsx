@@ -98,7 +98,7 @@ function View() {
     <div className="flex h-full flex-col">
       <CompareHead>
         <About topic="compare">
-          Words that stand more often in a group of texts than in the texts compared with it. p respects
+          Words that occur more often in a group of texts than in the texts compared with it. p respects
           texts: a word that one text repeats is not taken for typical. A click on a number reads its
           passages.
         </About>
@@ -163,7 +163,7 @@ function View() {
         {found.error && <Told error={found.error} />}
         {!divides(split) && (
           <Empty title="Nothing to compare">
-            No field parts these texts. Give them a source, a variable or a date, or make subcorpora.
+            No field divides these texts. Give them a source, a variable or a date, or make subcorpora.
           </Empty>
         )}
         {found.isPending && asked && !found.error && <Waiting what="Counting words" />}

@@ -64,7 +64,7 @@ export function MapPlot({
       tooltip: {
         ...tooltip,
         formatter: ({ data }: { data: Point }) =>
-          `${escaped(data.label)}: ${percent(data.mass)} of all hits; ${percent(data.quality)} of it lies in this plane`,
+          `${escaped(data.label)}: ${percent(data.mass)} of all hits; ${percent(data.quality)}of it shown on the map`,
       },
       grid: { left: 50, right: 120, top: 24, bottom: 46 },
       xAxis: {

@@ -42,7 +42,7 @@ function figure(cell: Cell, shown: Shown, of: number): string {
 function said(matrix: Matrix, at: number, to: number): string {
   const cell = matrix.cells[at]![to]!;
   const [row, column] = [matrix.rows[at]!, matrix.columns[to]!];
-  const lift = cell.lift === null ? "" : `, ${three(cell.lift)} times as often as by chance`;
+  const lift = cell.lift === null ? "" : `, ${three(cell.lift)} times as often as expected`;
   const p = cell.p === null ? "" : ` (p ${cell.p < 0.001 ? "< 0.001" : `= ${pText(cell.p)}`})`;
   const texts = cell.texts === null ? "" : ` in ${whole(cell.texts)} texts`;
   return `${row.label} with ${column.label}: ${whole(cell.together)}${texts}${lift}${p}`;
@@ -115,7 +115,7 @@ export function Grid({
                 <button
                   type="button"
                   className="max-w-[210px] truncate hover:underline"
-                  title={`${row.label}: show what goes with it`}
+                  title={`${row.label}: show what it occurs with`}
                   onClick={() => onAround(row.key)}
                 >
                   <Swatch colour={row.colour} />
@@ -155,7 +155,7 @@ export function Grid({
       </table>
       <div className="border-t border-line px-2.5 py-1.5 text-ink2">
         {matrix.units
-          ? "+ more, − less often together than chance would give; a dot is a row with itself or with what it is part of."
+          ? "+ significantly more often together than expected, − less often; a dot is a row with itself or with what it is part of."
           : "Read along a row: how many of its places have one of the column. The darker, the larger their part."}
       </div>
     </section>

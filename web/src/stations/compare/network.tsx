@@ -2,7 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { type Network as Asked, type NetworkAnswer, useNetwork } from "../../data/answers";
 import type { Split } from "../../data/comparison";
 import { useAddress, useScope, useSummary } from "../../data/project";
-import { three, whole } from "../../lib/numbers";
+import { percent, whole } from "../../lib/numbers";
 import { divides } from "../../lib/split";
 import { Empty, Failure, Waiting } from "../../parts/controls";
 import { Told } from "../../parts/told";
@@ -60,9 +60,9 @@ function View() {
     <div className="flex h-full flex-col">
       <CompareHead>
         <About topic="compare">
-          Words are tied where they stand in the same sentence more often than by chance. Words tied to each
-          other form topics; a topic opens the passages with two of its words. It is a map to read by, not a
-          count to report.
+          Words are linked where they share a sentence more often than expected. Words tied to each other form
+          topics; a topic opens the passages with two of its words. It is a map to read by, not a count to
+          report.
         </About>
       </CompareHead>
       <div className="border-b border-line2 bg-sheet px-4 py-3">
@@ -267,7 +267,7 @@ function Gaps({ answer }: { answer: NetworkAnswer }) {
         {answer.gaps.map((gap) => (
           <li key={`${gap.first}.${gap.second}`}>
             <b>{answer.topics[gap.first]!.name}</b> and <b>{answer.topics[gap.second]!.name}</b>:{" "}
-            {gap.ratio ? `${three(gap.ratio)} of the tie their sizes would give` : "no tie at all"}
+            {gap.ratio ? `${percent(gap.ratio)} of the links expected from their size` : "no link at all"}
             {gap.bridges.length > 0 && (
               <span className="text-ink2">; with both goes {gap.bridges.join(", ")}</span>
             )}

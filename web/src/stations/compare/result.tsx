@@ -84,9 +84,6 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
   ];
   return (
     <div className={faint ? "opacity-60" : ""}>
-      <p className="mb-2.5 text-ink2">
-        {instrument(table)}. Every {draw === "table" ? "number" : "mark"} opens its passages.
-      </p>
       {draw !== "map" && <Statements statements={said} />}
       <Gather table={table} compared={compared} />
       {draw === "trend" && (
@@ -124,7 +121,13 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
           />
         </div>
       )}
-      <Enlarged>
+      <Enlarged
+        lead={
+          <p className="text-ink2">
+            {instrument(table)}. Every {draw === "table" ? "number" : "mark"} opens its passages.
+          </p>
+        }
+      >
         <div ref={figure}>
           {draw === "table" && <NumberTable table={arranged} onOpen={open} />}
           {draw === "dots" && <DotPlot table={arranged} onOpen={open} />}

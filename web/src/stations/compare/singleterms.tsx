@@ -40,7 +40,7 @@ export function SingleTerms({ table }: { table: Table }) {
       </p>
       {found.isPending && <Waiting what="Leaving out one term at a time" />}
       {found.error && <Failure error={found.error} />}
-      {found.data && !found.data.terms.length && <p>{found.data.statements[0]?.text}</p>}
+      {found.data && !found.data.terms.length && <p>{found.data.statements[0]?.headline}</p>}
       {!!found.data?.terms.length && <TermTable terms={found.data.terms} table={table} />}
     </Popover>
   );

@@ -37,9 +37,7 @@ export function TogetherView() {
   if (all.error) return <Failure error={all.error} />;
   if (!summary.texts)
     return (
-      <Empty title="Nothing goes together yet">
-        Import texts first, then code some or make a dictionary.
-      </Empty>
+      <Empty title="Nothing to count yet">Import texts first, then code some or make a dictionary.</Empty>
     );
   const first = summary.passages
     ? ({ kind: "codes", coders: [], counted: "passages", revision: null } as Target)

@@ -46,7 +46,7 @@ export function AlikeGroups({ kind, found }: { kind: "near" | "same"; found: Sch
     return (
       <Empty title="No texts repeat">
         {kind === "near"
-          ? `No two texts have ${Math.round(found.threshold * 100)}% or more of their five-word runs in common.`
+          ? `No two texts have ${Math.round(found.threshold * 100)}% or more of their sequences of five words in common.`
           : "No two texts are identical."}
       </Empty>
     );

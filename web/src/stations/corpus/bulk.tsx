@@ -125,7 +125,7 @@ function LabelForm({ field, what, onSet }: { field: string; what: string; onSet:
         )}
       </Field>
       <Button look="main" disabled={!value.trim() && field !== "group"} onClick={() => onSet(value.trim())}>
-        {value.trim() || field !== "group" ? "Keep" : "Take the group away"}
+        {value.trim() || field !== "group" ? "Keep" : "Remove the group"}
       </Button>
     </div>
   );
@@ -173,13 +173,13 @@ function ValueForm({
               choices={[
                 { value: "replace", label: "replace what is there" },
                 { value: "add", label: "are added to what is there" },
-                { value: "remove", label: "are taken away" },
+                { value: "remove", label: "are removed" },
               ]}
             />
           )}
         </Field>
       )}
-      <Field label="Value" hint="Empty takes the value away.">
+      <Field label="Value" hint="Leave it empty to remove the value.">
         {(id) => (
           <ValueInput
             key={field}
@@ -193,7 +193,7 @@ function ValueForm({
         )}
       </Field>
       <Button look="main" onClick={keep}>
-        {value.trim() ? "Set" : "Take the value away"}
+        {value.trim() ? "Set" : "Remove the value"}
       </Button>
     </div>
   );

@@ -56,9 +56,9 @@ export function CheckView() {
     <div className="flex h-full flex-col">
       <CorpusHead>
         <About topic="corpus">
-          Texts are compared by the share of five-word runs they have in common. The language is identified
-          from the letters; short texts are left open. Nothing is changed until you say so, and undo takes it
-          back.
+          Texts are compared by the share of sequences of five words they have in common. The language is
+          identified from the letters; short texts are left open. Nothing is changed until you say so, and
+          undo takes it back.
         </About>
       </CorpusHead>
       <div className="flex min-h-0 flex-1">

@@ -59,7 +59,7 @@ export function Deliveries() {
               <Report report={one.report as unknown as ReportValues} deliveryId={one.id} />
             </section>
           ))}
-          {failed.length > 0 && <h2 className="mt-5 mb-2 text-[14px] font-[650]">Came to nothing</h2>}
+          {failed.length > 0 && <h2 className="mt-5 mb-2 text-[14px] font-[650]">Failed</h2>}
           {failed.map((job) => (
             <div key={job.id} className="mb-2 rounded-md border border-line bg-sheet px-4 py-2">
               <b>{job.name}</b> <span className="text-ink2">{job.message}</span>
@@ -100,12 +100,12 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
   return (
     <div className="ml-auto flex max-w-[430px] flex-col items-end gap-1.5 text-right" role="status">
       {leaving.error && <Failure error={leaving.error} />}
-      <span>{leaving.data ? leavingWords(leaving.data) : "Looking what would go…"}</span>
+      <span>{leaving.data ? leavingWords(leaving.data) : "Checking what would be removed…"}</span>
       <span className="flex gap-2">
         <Button onClick={() => setAsking(false)}>Keep it</Button>
         {undo.error instanceof ProblemError && undo.error.others ? (
           <>
-            <Button onClick={() => undo.mutate("take")}>Take theirs out, too</Button>
+            <Button onClick={() => undo.mutate("take")}>Remove theirs, too</Button>
             <Button look="main" onClick={() => undo.mutate("keep")}>
               Keep their texts
             </Button>
@@ -116,7 +116,7 @@ function UndoDelivery({ id, name }: { id: number; name: string }) {
             disabled={!leaving.data || undo.isPending}
             onClick={() => undo.mutate("refuse")}
           >
-            {undo.isPending ? "Taking it out…" : "Take it out"}
+            {undo.isPending ? "Removing it…" : "Remove it"}
           </Button>
         )}
       </span>

@@ -217,10 +217,10 @@ function Look({
         </h2>
         <p className="text-ink2">
           {found.checked === 1 && found.everything
-            ? "All of it was looked over."
+            ? "All of it was checked."
             : found.everything
-              ? `All ${plural(found.checked, "row or file", "rows and files")} were looked over.`
-              : `The first ${plural(found.checked, "row or file", "rows and files")} were looked over; the rest is checked while it is read.`}
+              ? `All ${plural(found.checked, "row or file", "rows and files")} were checked.`
+              : `The first ${plural(found.checked, "row or file", "rows and files")} were checked; the rest is checked while it is read.`}
         </p>
         {found.notices.map((notice) => (
           <p key={notice} className="text-rust">
@@ -247,7 +247,7 @@ function Look({
               ? "A column does not fit the variable of its name; see above."
               : taken.length
                 ? "Say which column holds the text, or leave these out above."
-                : "There is nothing here to import; the reasons stand above."}
+                : "There is nothing here to import; the reasons are above."}
           </span>
         )}
       </div>

@@ -28,7 +28,7 @@ export function CareView({
   const { tell } = useToast();
   const start = useChange(
     () => data(api.POST("/api/v1/projects/{project_id}/company", { params: { path: { project_id } } })),
-    () => tell("Working out which words keep the same company."),
+    () => tell("Finding words that are used in similar contexts."),
   );
   if (!counts || !care) return <Waiting what="Looking over the dictionary" />;
   const homes = new Map(
@@ -82,7 +82,7 @@ export function CareView({
         {lines(some(counts.empty_terms))}
       </Part>
       <Part
-        title="Stand in more than one category"
+        title="In more than one category"
         count={counts.double_terms.length}
         hint="Their hits count in each of the categories."
       >
@@ -91,7 +91,7 @@ export function CareView({
       <Part
         title="Categories that share words"
         count={care.overlaps.length}
-        hint="Words of the texts that both count. Shares of the two are then not apart from each other."
+        hint="Words of the texts that both count. The shares of the two then overlap."
       >
         {care.overlaps.map((pair) => (
           <li
@@ -113,14 +113,14 @@ export function CareView({
       <Part
         title="Carry most of their category"
         count={care.carrying.length}
-        hint="More than half of the category’s hits are theirs: what is said of the category is said of this term."
+        hint="More than half of the category’s hits are theirs: findings about the category are mostly about this term."
       >
         {care.carrying.flatMap((one) => told(one.term_id, () => percent(one.share)))}
       </Part>
       <Part
         title="May have two meanings"
         count={care.mixed.length}
-        hint="Their hits fall into two kinds of company. Read some of each before you trust the count; a sample to judge is drawn in the term’s category."
+        hint="Their hits occur in two different contexts. Read some of each before you trust the count; a sample to judge is drawn in the term’s category."
       >
         {care.mixed.flatMap((one) =>
           told(one.term_id, (home) =>
@@ -184,7 +184,7 @@ function Company({
   const { term, category } = home;
   const open = () =>
     show({
-      title: `“${term.source}” in the company of ${words.join(", ")}`,
+      title: `“${term.source}” with ${words.join(", ")}`,
       colour: category.colour,
       comparison: ofTerms([termOf(term)], scope),
       company: kind,

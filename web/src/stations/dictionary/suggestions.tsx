@@ -14,7 +14,7 @@ const REASON = (one: Schema["SuggestionPublic"]) =>
   ({
     form: `another form of ${one.like}`,
     spelling: `spelled like ${one.like}`,
-    company: `same company as ${one.like}`,
+    company: `used like ${one.like}`,
     compound: `compound of ${one.like}`,
     synonym: `synonym of ${one.like}`,
     typical: "typical of hits judged right",
@@ -80,7 +80,7 @@ export function Suggestions({
   );
   const start = useChange(
     () => data(api.POST("/api/v1/projects/{project_id}/company", { params: { path: { project_id } } })),
-    () => tell("Working out which words keep the same company."),
+    () => tell("Finding words that are used in similar contexts."),
     "jobs",
   );
   if (!category.terms.length) return null;
@@ -91,12 +91,12 @@ export function Suggestions({
         <b className="text-ink2">You may also want</b>
         {found.data?.company === "none" && writes && (
           <Button look="ghost" onClick={() => start.mutate(undefined)}>
-            Find words in the same company
+            Find words used in similar contexts
           </Button>
         )}
         {working && (
           <span role="status" className="text-ink2">
-            Working out which words keep the same company…
+            Finding words that are used in similar contexts…
           </span>
         )}
       </div>

@@ -100,7 +100,7 @@ export function TermTable({
     if (mixed)
       notes.push({
         text: "two meanings?",
-        title: `Stands in two kinds of company: ${mixed.words.map((words) => words.join(", ")).join("; or ")}`,
+        title: `Occurs in two different contexts: ${mixed.words.map((words) => words.join(", ")).join("; or ")}`,
       });
     return notes;
   };

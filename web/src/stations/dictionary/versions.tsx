@@ -131,7 +131,7 @@ export function Versions({
                       ...(writes
                         ? [
                             {
-                              label: "Go back to it",
+                              label: "Restore it",
                               onSelect: () => back.mutate(one.number),
                               disabled: one.now,
                             },
@@ -159,7 +159,7 @@ export function Versions({
             }}
             className="rounded-md border border-line bg-sheet px-3.5 py-3"
           >
-            <b>Name the present state</b>
+            <b>Name the current state</b>
             <div className="mt-2">
               <TextField
                 label="Name"

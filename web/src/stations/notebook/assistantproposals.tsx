@@ -69,7 +69,7 @@ function Named({
   };
   const label = {
     group: "Make the group",
-    wording: "Call the code so",
+    wording: "Rename the code",
     name: "Make a code of it",
     coding: "",
   }[proposal.kind];

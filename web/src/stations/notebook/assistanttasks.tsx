@@ -31,7 +31,7 @@ export const TASKS = {
   groups: { label: "Group codes", says: "Groups of codes that are alike or stand together.", byModel: false },
   codings: {
     label: "Propose codings",
-    says: "A research question, parted into questions, each with passages to code.",
+    says: "A research question, divided into questions, each with passages to code.",
     byModel: false,
   },
 } as const;
@@ -145,7 +145,7 @@ function ViewpointsForm(told: Props) {
       ? { task: "viewpoints", split: { field: field.key }, first: one, second: other }
       : null;
   useTask(task, told);
-  if (!field) return <p className="text-ink2">No field parts these texts into groups.</p>;
+  if (!field) return <p className="text-ink2">No field divides these texts into groups.</p>;
   const groups = (of: readonly string[]) => of.map((label) => ({ value: label, label }));
   return (
     <>

@@ -27,13 +27,13 @@ export function Beside({ finding }: { finding: Finding }) {
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="font-[650]">Over other texts</h2>
         <Button onClick={() => found.mutate(false)} disabled={found.isPending || !scope.length}>
-          Beside the present scope
+          Compare with the present scope
         </Button>
         <Button onClick={() => found.mutate(true)} disabled={found.isPending}>
-          Beside what came since
+          Compare with what came since
         </Button>
         {!scope.length && (
-          <span className="text-ink2">Narrow the scope above to set it beside other texts.</span>
+          <span className="text-ink2">Narrow the scope above to compare it with other texts.</span>
         )}
       </div>
       {found.error && (

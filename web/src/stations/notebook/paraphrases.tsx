@@ -221,7 +221,7 @@ function Row({
       <Link
         to={`/projects/${project_id}/coding/read/${one.text_id}${search}`}
         className="min-w-0 hover:underline"
-        title="Read it where it stands"
+        title="Read it in its text"
       >
         <span className="block truncate font-semibold text-bottle">{one.title}</span>
         <span className="block truncate text-[11.5px] text-ink2">

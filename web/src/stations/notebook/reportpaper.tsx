@@ -48,9 +48,7 @@ export function ReportPaper({
           ))}
         </div>
         {!report.parts.length && (
-          <p className="text-ink2">
-            Nothing stands in it yet. Add a heading, text, findings or quotes at the left.
-          </p>
+          <p className="text-ink2">Nothing in it yet. Add a heading, text, findings or quotes at the left.</p>
         )}
         {report.parts.map((part) => (
           <OnePart

@@ -134,12 +134,12 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
         </span>
       </div>
       {!rows.length ? (
-        <Empty title="No company to speak of">
-          No word stands near the hits often enough. Lower the number of times, or widen the reach.
+        <Empty title="No collocates">
+          No word occurs near the hits often enough. Lower the number of times, or widen the reach.
         </Empty>
       ) : (
         <div className="mx-4 mb-3 min-h-0 flex-1 overflow-auto rounded-md border border-line bg-sheet">
-          <table className="w-full" aria-label="Company">
+          <table className="w-full" aria-label="Collocates">
             <thead className="sticky top-0 bg-sheet text-ink2">
               <tr>
                 <th className="border-b border-line2 px-2.5 py-1.5 text-left font-semibold">Word</th>
@@ -165,7 +165,7 @@ export function Company({ asked, name }: { asked: Asked; name: string }) {
                 </th>
                 <th className="border-b border-line2 px-2.5 py-1.5 text-right font-semibold">Left</th>
                 <th className="border-b border-line2 px-2.5 py-1.5 text-center font-semibold whitespace-nowrap">
-                  Where it stands
+                  Position
                 </th>
                 <th className="border-b border-line2 px-2.5 py-1.5 text-left font-semibold">Right</th>
               </tr>

@@ -48,8 +48,8 @@ export function Context() {
       <CorpusHead>
         <About topic="words">
           Every hit of a term, a category or a search, in its line. Sorting by a neighbouring word shows what
-          the hits are said with; the counts on the right do the same in numbers. Company lists the words that
-          stand near the hits more often than chance would have it.
+          the hits are said with; the counts on the right do the same in numbers. Collocates lists the words
+          that stand near the hits more often than chance would have it.
         </About>
       </CorpusHead>
       <div className="flex shrink-0 items-center gap-3 px-4 py-2.5">
@@ -85,7 +85,7 @@ export function Context() {
           onChange={setView}
           choices={[
             { value: "lines", label: "Lines" },
-            { value: "company", label: "Company" },
+            { value: "company", label: "Collocates" },
           ]}
         />
       </div>

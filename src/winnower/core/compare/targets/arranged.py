@@ -102,9 +102,9 @@ class ArrangedTarget:
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         return self.of.places(self._of(rows), corpus, wanted)
 
-    def says(self, row: int) -> str:
+    def subject(self, row: int) -> str:
         name, rows = self.members[row]
-        return self.of.says(rows[0]) if name is None else f"uses {name}"
+        return self.of.subject(rows[0]) if name is None else f"Hits of {name}"
 
     def method(self, texts: int) -> list[MethodPart]:
         gone = len(self.of.rows) - sum(len(rows) for _, rows in self.members)

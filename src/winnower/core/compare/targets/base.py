@@ -129,8 +129,8 @@ class Target(Protocol):
         """The hits of some rows taken together in the ``wanted`` texts (bool per text), by text."""
         ...
 
-    def says(self, row: int) -> str:
-        """What a group does that has many hits of the row: "uses Ecology terms"."""
+    def subject(self, row: int) -> str:
+        """The hits of a row as they begin a sentence, in the plural: "Ecology terms"."""
         ...
 
     def method(self, texts: int) -> list[MethodPart]:

@@ -190,9 +190,9 @@ class CodesTarget:
         inside[inside] = wanted[text[inside]]
         return Places(text[inside], first[at[inside]], length[at[inside]]), at[inside]
 
-    def says(self, row: int) -> str:
-        what = "words" if self.counted == "words" else "passages"
-        return f"has {what} under {self.rows[row].label}"
+    def subject(self, row: int) -> str:
+        what = "Words" if self.counted == "words" else "Passages"
+        return f"{what} coded {self.rows[row].label}"
 
     def method(self, texts: int) -> list[MethodPart]:
         many, coded = len(self.codes), len(np.unique(self.passages.text_id))

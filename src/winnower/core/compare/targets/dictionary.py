@@ -102,8 +102,8 @@ class DictionaryTarget:
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         return hits_in_texts(self.terms(rows), corpus.index, wanted)
 
-    def says(self, row: int) -> str:
-        return f"uses {self.rows[row].label} terms"
+    def subject(self, row: int) -> str:
+        return f"{self.rows[row].label} terms"
 
     def method(self, texts: int) -> list[MethodPart]:
         version = f", version {self.version}" if self.version is not None else ", current state"

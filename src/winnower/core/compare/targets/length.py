@@ -72,8 +72,8 @@ class LengthTarget:
     def _bands(self, words: np.ndarray) -> np.ndarray:
         return np.searchsorted(np.asarray(self.cuts), words, side="right")
 
-    def says(self, row: int) -> str:
-        return f"has texts of {self.rows[row].label}"
+    def subject(self, row: int) -> str:
+        return f"Texts of {self.rows[row].label}"
 
     def method(self, texts: int) -> list[MethodPart]:
         return [

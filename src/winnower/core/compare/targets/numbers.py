@@ -203,8 +203,8 @@ class NumbersTarget:
                 texts |= np.isfinite(one.values)
         return Places.joined([*parts, whole_texts(texts & wanted, corpus.index)])
 
-    def says(self, row: int) -> str:
-        return f"has a mean {self.rows[row].label}"
+    def subject(self, row: int) -> str:
+        return f"Values of {self.rows[row].label}"
 
     def method(self, texts: int) -> list[MethodPart]:
         said = " ".join(one.says for one in self.numbers)

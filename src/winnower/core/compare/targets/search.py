@@ -65,8 +65,8 @@ class SearchTarget:
             self.terms, corpus.index, wanted & matching_texts(parse_query(self.query), corpus.index)
         )
 
-    def says(self, row: int) -> str:
-        return f"has hits of “{self.query}”"
+    def subject(self, row: int) -> str:
+        return f"Hits of “{self.query}”"
 
     def method(self, texts: int) -> list[MethodPart]:
         return [

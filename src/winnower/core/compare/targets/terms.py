@@ -95,8 +95,8 @@ class TermsTarget:
     def places(self, rows: Sequence[int], corpus: Corpus, wanted: np.ndarray) -> Places:
         return hits_in_texts(self.some(rows), corpus.index, wanted)
 
-    def says(self, row: int) -> str:
-        return f"uses “{self.rows[row].label}”"
+    def subject(self, row: int) -> str:
+        return f"Uses of “{self.rows[row].label}”"
 
     def method(self, texts: int) -> list[MethodPart]:
         named = ", ".join(f"“{row.label}”" for row in self.rows[:10])

@@ -79,8 +79,8 @@ class ValuesTarget:
         inside[self.groups.text[np.isin(self.groups.group, list(rows))]] = True
         return whole_texts(inside & wanted, corpus.index)
 
-    def says(self, row: int) -> str:
-        return f"has texts with {self.called} “{self.rows[row].label}”"
+    def subject(self, row: int) -> str:
+        return f"Texts with {self.called} “{self.rows[row].label}”"
 
     def method(self, texts: int) -> list[MethodPart]:
         return [
