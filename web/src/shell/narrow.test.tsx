@@ -129,11 +129,11 @@ test("the scope says what it holds and how large it is", async () => {
 
 test("a condition is taken away, the others stay", async () => {
   const { user } = bar();
-  await user.click(await screen.findByLabelText("Take away Hill Farmer"));
+  await user.click(await screen.findByLabelText("Remove Hill Farmer"));
   expect(screen.queryByText("Hill Farmer")).toBeNull();
   expect(screen.getByText("without “deer”")).toBeTruthy();
   expect(screen.getByTestId("address").textContent).toContain('[{"kind":"terms"');
-  await user.click(screen.getByLabelText("Take away without “deer”"));
+  await user.click(screen.getByLabelText("Remove without “deer”"));
   expect(screen.getByText("All texts")).toBeTruthy();
 });
 

@@ -17,7 +17,7 @@ from winnower.core.compare.table import Table
 from winnower.core.compare.targets import numbers_of
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.trend_sentences import trend_statements
-from winnower.core.compare.wording import level_text, names, p_text
+from winnower.core.compare.wording import level_text, names, p_text, within
 from winnower.core.compare.written import number
 from winnower.core.measure import Gap
 
@@ -56,7 +56,7 @@ def _gap(table: Table, verdict: Verdict) -> list[Statement]:
         other, against = "all other groups together", _mean_of_others(table, gap.row, gap.first)
     more = "higher" if gap.found > 0 else "lower"
     headline = (
-        f"The mean {label} is about {number(abs(gap.ratio))} {more} in {labels[gap.first]} than in {other} "
+        f"The mean {label} is about {number(abs(gap.ratio))} {more} {within(labels[gap.first])} than {within(other)} "
         f"({number(means[gap.first])} against {number(float(against))}; {level_text(table.comparison.level)} interval of the "
         f"difference {_interval(gap)})."
     )

@@ -11,15 +11,15 @@ from winnower.core.measure import LEAST_HITS, LEAST_WITH_HIT, against_others
 from winnower.core.scope.levels import BANDS, MOST_NUMBERS
 
 _TEST = (
-    "Two questions are asked. Does the rate of each of the {nouns} differ between the groups (p adjusted over them), "
-    "and does their mix differ, their shares of all hits? What is drawn at random is {unit}: {units} are given to "
-    "the groups anew, many times (seed {seed}), and the share of times that gives as large a studentised difference "
-    "is p. Where there are too many to do that, and enough in every group, p is approximated. Groups with fewer than "
-    "{least} {units} take no part."
+    "Permutation tests with {unit} as the unit: {units} are reassigned to the groups at random, many times (seed {seed}), and p is "
+    "the share of permutations with a studentised difference at least as large as the observed one. Tested are the rate of each of "
+    "the {nouns}, with p adjusted over them, and their mix, the shares of all hits. Where many rows are tested, those that hardly "
+    "any permutation is as extreme as are given more of them. Where there are too many {units} to permute, and enough in every "
+    "group, p is approximated. Groups with fewer than {least} {units} are not tested."
 )
 _TEST_SOURCES = (
-    "Chung and Romano (2013), Annals of Statistics 41; ended early: Besag and Clifford (1991), Biometrika 78; p adjusted: "
-    "Holm (1979), or by the largest of all in the same states where these are too few for that: Westfall and Young (1993), "
+    "Chung and Romano (2013), Annals of Statistics 41; number of permutations: Besag and Clifford (1991), Biometrika 78; p adjusted: "
+    "Holm (1979), or by the largest statistic of each permutation where these are too few for that: Westfall and Young (1993), "
     "Resampling-Based Multiple Testing; approximation of rates: Welch (1951), Biometrika 38; of the mix: Rao and Scott (1984), Annals of "
     "Statistics 12."
 )

@@ -19,7 +19,7 @@ from winnower.core.compare.statement import (
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.trend_sentences import trend_statements
-from winnower.core.compare.wording import as_often, level_text, names, p_text
+from winnower.core.compare.wording import as_often, level_text, names, p_text, within
 from winnower.core.compare.written import number
 from winnower.core.measure import (
     LEAST_HITS,
@@ -116,7 +116,7 @@ def _gap(table: Table, verdict: Verdict) -> list[Statement]:
         )
     times = as_often(gap.ratio)
     headline = (
-        f"{subject} are {times} in {labels[gap.first]} {'as' if 'times' in times else 'than'} in {second} "
+        f"{subject} are {times} {within(labels[gap.first])} {'as' if 'times' in times else 'than'} {within(second)} "
         f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}; "
         f"{level_text(table.comparison.level)} interval of the ratio {number(gap.low)} to {number(gap.high)})."
     )

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from winnower.core.dates import period_text
+
 #: So many names stand in a sentence.
 NAMED = 3
 
@@ -39,7 +41,7 @@ def level_text(level: float) -> str:
 def as_often(ratio: float) -> str:
     """A ratio of rates in words: times from twice on, else how many percent more or less.
 
-    >>> as_often(4.05), as_often(2.0), as_often(1.38), as_often(0.556), as_often(0.004)
+    >>> as_often(4.07), as_often(2.0), as_often(1.38), as_often(0.556), as_often(0.004)
     ('about 4.1 times as frequent', 'about 2 times as frequent', '38% more frequent', '44% less frequent', '99.6% less frequent')
     """
     if ratio >= 1.95:
@@ -47,3 +49,12 @@ def as_often(ratio: float) -> str:
     percent = abs(ratio - 1) * 100
     rounded = f"{percent:.1f}" if percent >= 99 else f"{percent:.0f}"
     return f"{rounded}% {'more' if ratio >= 1 else 'less'} frequent"
+
+
+def within(group: str) -> str:
+    """A group after a preposition; what is called by one needs none.
+
+    >>> within("Posts"), within("before Release"), within("from Release on"), within("2031-10")
+    ('in Posts', 'before Release', 'from Release on', 'in October 2031')
+    """
+    return group if group.startswith(("before ", "from ")) else f"in {period_text(group)}"

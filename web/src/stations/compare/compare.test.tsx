@@ -191,7 +191,7 @@ test("a field held equal asks for the adjusted rate and for the model, and leave
   expect(last(asked, "POST /compare").adjust).toEqual([{ field: "words" }]);
   await screen.findByText(/Controlling for “Words”/);
   expect(last(asked, "POST /compare/model").measure).toBe("rate");
-  await user.click(screen.getByLabelText("No longer hold Words equal"));
+  await user.click(screen.getByLabelText("No longer control for Words"));
   await waitFor(() => expect(last(asked, "POST /compare").measure).toBe("rate"));
   expect(screen.queryByText(/Controlling for “Words”/)).toBeNull();
 });

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useRef, useState } from "react";
 import type { Table, TableRow } from "../../data/comparison";
 import { ticks } from "../../lib/numbers";
+import { groupText } from "./periods";
 import { cellLabel, type Span, spanned, spanOf, tickLabel } from "./scale";
 
 const SHAPES = 8;
@@ -63,7 +64,7 @@ export function DotPlot({ table, onOpen }: { table: Table; onOpen: (row: TableRo
   const legend = named
     ? []
     : legendOf(
-        groups.map((group) => group.label),
+        groups.map((group) => groupText(group.label)),
         width - 24 - unit.length * LETTER,
       );
   const head = LEGEND * Math.max(1, (legend.at(-1)?.line ?? 0) + 1) + (own ? 10 : AXIS);

@@ -3,6 +3,7 @@ import type { Table, TableRow } from "../../data/comparison";
 import { written } from "../../data/measures";
 import { whole } from "../../lib/numbers";
 import { Chart, type Colours, escaped, themed, useColours } from "../../parts/charts/chart";
+import { groupText } from "./periods";
 import { cellLabel } from "./scale";
 import type { Drawing } from "./settings";
 
@@ -91,7 +92,7 @@ function bars(table: Table, colours: Colours): Made {
         ...axis,
         type: "category",
         inverse: true,
-        data: groups.map((group) => group.label),
+        data: groups.map((group) => groupText(group.label)),
         axisLabel: { ...axis.axisLabel, width: 170, overflow: "truncate" },
       },
       series: shown.map(({ row, at }) => ({
@@ -150,7 +151,7 @@ function heat(table: Table, colours: Colours): Made {
       xAxis: {
         ...axis,
         type: "category",
-        data: groups.map((group) => group.label),
+        data: groups.map((group) => groupText(group.label)),
         axisLabel: {
           ...axis.axisLabel,
           rotate: groups.length > 8 ? 45 : 0,
@@ -244,7 +245,7 @@ function area(table: Table, colours: Colours): Made {
             ? children(0)
             : groups
                 .map((group, at) => ({
-                  name: `${group.label} (${whole(children(at).reduce((sum, leaf) => sum + leaf.value, 0))})`,
+                  name: `${groupText(group.label)} (${whole(children(at).reduce((sum, leaf) => sum + leaf.value, 0))})`,
                   group: at,
                   itemStyle: { color: colours.wash },
                   children: children(at),
@@ -298,7 +299,7 @@ function flow(table: Table, colours: Colours): Made {
             })),
             ...fed.map(({ group, at }) => ({
               name: right(at),
-              called: group.label,
+              called: groupText(group.label),
               group: at,
               itemStyle: { color: colours.ink2 },
             })),

@@ -3,6 +3,7 @@ import type { Table, TableCell, TableRow } from "../../data/comparison";
 import { written } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
 import { Swatch } from "../../parts/controls";
+import { groupText } from "./periods";
 import { cellLabel, distanceLabel, pText } from "./scale";
 
 /** Numbers with their intervals; a cell is tinted where the table says that it stands out. */
@@ -43,7 +44,7 @@ export function NumberTable({
                 aria-sort={sort?.at === at ? (sort.down ? "descending" : "ascending") : "none"}
               >
                 <button type="button" disabled={nested} onClick={() => order(at)} className="font-semibold">
-                  {group.label}
+                  {groupText(group.label)}
                   {sort?.at === at ? (sort.down ? " ↓" : " ↑") : ""}
                 </button>
               </th>

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { daysOf, placeOf } from "./periods";
+import { daysOf, groupText, placeOf } from "./periods";
 
 const day = (date: Date | undefined) => date?.toISOString().slice(0, 10);
 
@@ -15,6 +15,16 @@ test.each([
   const days = daysOf(label);
   expect([day(days?.[0]), day(days?.[1])]).toEqual([first, next]);
 });
+
+test.each([
+  ["2031-04-07", "7 Apr 2031"],
+  ["2031-W45", "week of 3 Nov 2031"],
+  ["2031-10", "Oct 2031"],
+  ["2031-Q2", "Q2 2031"],
+  ["2031", "2031"],
+  ["Hill Farmer · 2031-10", "Hill Farmer · Oct 2031"],
+  ["2031-10 issue", "2031-10 issue"],
+])("%s is read as %s", (label, text) => expect(groupText(label)).toBe(text));
 
 test("a label that is no period has no days, an event outside of all no place", () => {
   expect(daysOf("Hill Farmer")).toBeNull();

@@ -42,3 +42,25 @@ function utc(year: number, month: number, day: number): Date {
 function stretch(first: Date, days: number): [Date, Date] {
   return [first, new Date(first.getTime() + days * DAY)];
 }
+
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const BETWEEN = " · ";
+
+/**
+ * A group as people read it: a period as they write it, any other one as it is. What crosses two fields is read part by
+ * part. The server's own labels stay the keys.
+ */
+export function groupText(label: string): string {
+  return label.split(BETWEEN).map(periodText).join(BETWEEN);
+}
+
+function periodText(label: string): string {
+  const days = /^\d{4}-/.test(label) ? daysOf(label) : null;
+  if (!days) return label;
+  const first = days[0];
+  const quarter = /^(\d{4})-(Q[1-4])$/.exec(label);
+  if (quarter) return `${quarter[2]} ${quarter[1]}`;
+  const month = `${MONTHS[first.getUTCMonth()]} ${first.getUTCFullYear()}`;
+  if (/^\d{4}-\d{2}$/.test(label)) return month;
+  return label.includes("W") ? `week of ${first.getUTCDate()} ${month}` : `${first.getUTCDate()} ${month}`;
+}

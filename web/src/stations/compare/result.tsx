@@ -17,6 +17,7 @@ import { MapPlot } from "./mapplot";
 import { RateModel } from "./model";
 import { NumberTable } from "./numbertable";
 import { ordered } from "./order";
+import { groupText } from "./periods";
 import type { Compared } from "./settings";
 import { SingleTerms, useSingleTerms } from "./singleterms";
 import { Statements } from "./statements";
@@ -46,14 +47,14 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
   const split = compared.comparison.split ?? {};
   const open = (row: TableRow, group: string) =>
     show({
-      title: divides(split) ? `${row.label} in ${group}` : row.label,
+      title: divides(split) ? `${row.label} in ${groupText(group)}` : row.label,
       colour: row.colour,
       comparison: table.comparison,
       cell: { row: row.key, group },
     });
   const openGroup = (group: string) =>
     show({
-      title: `All ${table.nouns} in ${group}`,
+      title: `All ${table.nouns} in ${groupText(group)}`,
       comparison: table.comparison,
       cell: { row: null, group },
     });

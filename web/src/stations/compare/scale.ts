@@ -1,6 +1,7 @@
 import type { Measure, Table, TableCell, TableRow } from "../../data/comparison";
 import { levelText, written } from "../../data/measures";
 import { three, whole } from "../../lib/numbers";
+import { groupText } from "./periods";
 
 /** The stretch of a scale that is drawn. */
 export interface Span {
@@ -64,7 +65,7 @@ export function cellLabel(
       : cell.hits === cell.texts
         ? `${whole(cell.texts)} texts with a value`
         : `${whole(cell.hits)} values in ${whole(cell.texts)} texts`;
-  return `${row.label} in ${group}: ${value}${interval}; ${base}`;
+  return `${row.label} in ${groupText(group)}: ${value}${interval}; ${base}`;
 }
 
 /** What the table says of a cell beside its number: how far it lies from all other groups, where that is tested. */

@@ -3,7 +3,7 @@ import type { Table, TableRow } from "../../data/comparison";
 import { ticks } from "../../lib/numbers";
 import { useWidth } from "./dots";
 import { type Panel, panelsOf, runs } from "./panels";
-import { placeOf } from "./periods";
+import { groupText, placeOf } from "./periods";
 import { cellLabel, type Span, spanned, tickLabel } from "./scale";
 
 const HEIGHT = 158;
@@ -117,13 +117,13 @@ function Strip({
         (label, at) =>
           at % every === 0 && (
             <text key={label} x={x(at)} y={HEIGHT - 6} textAnchor="middle" fill="var(--ink3)">
-              {label}
+              {groupText(label).replace("week of ", "")}
             </text>
           ),
       )}
       {panel.changes.map((change) => (
         <g key={change.at}>
-          <title>{`Between ${labels[change.low]} and ${labels[Math.min(change.high, labels.length - 1)]} the ${table.measure.needs === "numbers" ? "mean" : "rate"} changed`}</title>
+          <title>{`Between ${groupText(labels[change.low]!)} and ${groupText(labels[Math.min(change.high, labels.length - 1)]!)} the ${table.measure.needs === "numbers" ? "mean" : "rate"} changed`}</title>
           <rect
             x={x(change.low) - step / 2}
             width={Math.max((change.high - change.low + 1) * step, 3)}
