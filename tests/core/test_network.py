@@ -128,3 +128,41 @@ def test_where_nothing_is_tied_it_says_what_to_do(news):
         built(news, least=5_000)
     with pytest.raises(ComparisonError, match="no two words"):
         built(news, mask=np.zeros(41, bool))
+
+
+def shuffled(tmp_path, seed, texts=60):
+    """Sentences of words drawn without regard to each other, frequent ones more often."""
+    rng = np.random.default_rng(seed)
+    words = [f"word{chr(97 + at)}" for at in range(24)]
+    often = 1 / np.arange(1, len(words) + 1) ** 0.7
+    bodies = [
+        " ".join(
+            " ".join(rng.choice(words, rng.integers(2, 9), replace=False, p=often / often.sum())).capitalize()
+            + "."
+            for _ in range(rng.integers(4, 20))
+        )
+        for _ in range(texts)
+    ]
+    return Texts(*corpus(tmp_path, bodies, ["A"] * len(bodies)))
+
+
+def test_links_between_shuffled_words_do_not_hold_and_their_topics_do_not_stay(tmp_path):
+    held = links = 0
+    for seed in range(6):
+        asked, found = built(shuffled(tmp_path / str(seed), seed), least=3, floor=0)
+        held, links = held + int(found.holds.sum()), links + len(found.holds)
+        assert found.stays.mean() < 0.7
+        said = [one.headline for one in network_statements(asked, found) if one.kind == "warning"]
+        assert any("not significantly stronger than between shuffled words" in one for one in said)
+        assert any("when texts are drawn again" in one for one in said)
+    assert links > 200 and held <= 0.05 * links
+
+
+def test_planted_topics_hold_and_stay_and_nothing_is_warned_of(news):
+    asked, found = built(news)
+    inside = found.topic[found.first] == found.topic[found.second]
+    assert inside.sum() >= 10 and found.holds[inside].mean() > 0.8
+    assert (found.stays[[len(topic.words) >= 4 for topic in found.topics]] > 0.8).all()
+    assert not any("drawn again" in one.headline for one in network_statements(asked, found))
+    again = built(news)[1]
+    assert np.array_equal(again.holds, found.holds) and np.array_equal(again.stays, found.stays)

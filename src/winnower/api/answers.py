@@ -239,12 +239,12 @@ def network(desk: Reading, asked: Network) -> a.NetworkPublic:
             for at, name in enumerate(found.names)
         ],
         ties=[
-            a.NetworkTie(first=int(one), second=int(other), weight=round(float(weight), 6), together=int(n))
-            for one, other, weight, n in zip(found.first, found.second, found.weight, found.together, strict=True)
+            a.NetworkTie(first=int(one), second=int(other), weight=round(float(weight), 6), together=int(n), holds=bool(firm))
+            for one, other, weight, n, firm in zip(found.first, found.second, found.weight, found.together, found.holds, strict=True)
         ],
         topics=[
             a.TopicPublic(
-                name=topic_name(found, at), words=list(topic.words), inside=topic.inside,
+                name=topic_name(found, at), words=list(topic.words), inside=topic.inside, stays=float(found.stays[at]),
                 units=int(found.units_of_topic[at]), texts=int(found.texts_of_topic[at]),
             )
             for at, topic in enumerate(found.topics)

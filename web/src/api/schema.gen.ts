@@ -8481,7 +8481,10 @@ export interface components {
             /** Method */
             method: components["schemas"]["MethodPart"][];
         };
-        /** NetworkTie */
+        /**
+         * NetworkTie
+         * @description ``holds``: significantly stronger than between shuffled words.
+         */
         NetworkTie: {
             /** First */
             first: number;
@@ -8491,6 +8494,8 @@ export interface components {
             weight: number;
             /** Together */
             together: number;
+            /** Holds */
+            holds: boolean;
         };
         /** NetworkWord */
         NetworkWord: {
@@ -12262,7 +12267,8 @@ export interface components {
         };
         /**
          * TopicPublic
-         * @description ``words`` are places among the words; ``name`` its strongest three; ``query`` finds texts with one of them.
+         * @description ``words`` are places among the words; ``name`` its strongest three; ``stays`` the share of its pairs of words that stay
+         *     together when texts are drawn again.
          */
         TopicPublic: {
             /** Name */
@@ -12271,6 +12277,8 @@ export interface components {
             words: number[];
             /** Inside */
             inside: number;
+            /** Stays */
+            stays: number;
             /** Units */
             units: number;
             /** Texts */

@@ -157,18 +157,23 @@ class NetworkWord(Model):
 
 
 class NetworkTie(Model):
+    """``holds``: significantly stronger than between shuffled words."""
+
     first: int
     second: int
     weight: float
     together: int
+    holds: bool
 
 
 class TopicPublic(Model):
-    """``words`` are places among the words; ``name`` its strongest three; ``query`` finds texts with one of them."""
+    """``words`` are places among the words; ``name`` its strongest three; ``stays`` the share of its pairs of words that stay
+    together when texts are drawn again."""
 
     name: str
     words: list[int]
     inside: float
+    stays: float
     units: int
     texts: int
 

@@ -14,6 +14,7 @@ from winnower.core.errors import ComparisonError
 from winnower.core.index import KINDS, brought_together
 from winnower.core.network.graph import Gap, Topic, drawn, gaps
 from winnower.core.network.request import Network
+from winnower.core.network.stability import stability
 from winnower.core.places import Places
 from winnower.core.places.units import Units, units_of
 
@@ -31,8 +32,10 @@ class WordNetwork:
     betweenness, x, y   float (N)
     first, second, together   int64 (E): both words of a tie, and units with both
     weight     float (E): normalised PMI
+    holds      bool (E): significantly more often together than shuffled words would be
     topics, gaps
     units_of_topic, texts_of_topic   int64 (T): units with two words of it or more, and texts with such a unit
+    stays      float (T): the share of its pairs of words that stay in one topic when texts are drawn again
     units, texts_in_scope
     alone      words without a tie, left out
     """
@@ -49,10 +52,12 @@ class WordNetwork:
     second: np.ndarray
     together: np.ndarray
     weight: np.ndarray
+    holds: np.ndarray
     topics: tuple[Topic, ...]
     gaps: tuple[Gap, ...]
     units_of_topic: np.ndarray
     texts_of_topic: np.ndarray
+    stays: np.ndarray
     units: int
     texts_in_scope: int
     alone: int
@@ -94,13 +99,21 @@ def build_network(
     weight, together = near[first, second], both[first, second]
     shown = drawn(len(kept), a, b, weight, asked.resolution, asked.seed)
     near = near[np.ix_(kept, kept)]
-    of_topic, texts_of = _of_topics(held[kept], shown.topic, len(shown.topics), _texts_of_units(units, mask))
+    text_of = _texts_of_units(units, mask)
+    of_topic, texts_of = _of_topics(held[kept], shown.topic, len(shown.topics), text_of)
+
+    def ties_of(both: np.ndarray, n: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        near = _near(both, n)
+        first, second = _ties(asked, both, near)
+        return first, second, near[first, second]
+
+    firm = stability(held[kept], text_of, ties_of, shown.topics, asked.least, asked.resolution, asked.seed)
     folds = corpus.lexicon.folds
     forms = tuple(tuple(folds.gather(np.flatnonzero(chosen.row_of == at)).to_list()) for at in kept)
     return WordNetwork(
         tuple(chosen.names[at] for at in kept), forms, np.diag(both)[kept], chosen.texts[kept], shown.topic,
-        shown.betweenness, shown.x, shown.y, a, b, together, weight, shown.topics,
-        gaps(shown.topics, shown.topic, a, b, weight, near), of_topic, texts_of, n_units, int(mask.sum()),
+        shown.betweenness, shown.x, shown.y, a, b, together, weight, firm.stronger[a, b], shown.topics,
+        gaps(shown.topics, shown.topic, a, b, weight, near), of_topic, texts_of, firm.stays, n_units, int(mask.sum()),
         len(chosen.names) - len(kept),
     )  # fmt: skip
 
@@ -160,7 +173,7 @@ def _texts_of_units(units: Units, mask: np.ndarray) -> np.ndarray:
     return found
 
 
-def _near(both: np.ndarray, n: int) -> np.ndarray:
+def _near(both: np.ndarray, n: float) -> np.ndarray:
     """Normalised PMI of every pair, 0 where they never stand together or less than by chance."""
     alone = np.diag(both).astype(float)
     with np.errstate(divide="ignore", invalid="ignore"):

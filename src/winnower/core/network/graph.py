@@ -83,6 +83,24 @@ def drawn(
     return Drawn(topic, np.round(between / most, 6), x, y, topics)
 
 
+def communities(
+    n: int, first: np.ndarray, second: np.ndarray, weight: np.ndarray, resolution: float, seed: int
+) -> np.ndarray:
+    """int (N): the community of each word by the Leiden algorithm, as in ``drawn``."""
+    import igraph
+
+    graph = igraph.Graph(n=n, edges=list(zip(first.tolist(), second.tolist(), strict=True)))
+    with _lock:
+        igraph.set_random_number_generator(random.Random(seed))
+        try:
+            found = graph.community_leiden(
+                "modularity", weights=weight.tolist(), resolution=resolution, n_iterations=-1
+            )
+        finally:
+            igraph.set_random_number_generator(random)
+    return np.asarray(found.membership)
+
+
 def _around(member: np.ndarray) -> np.ndarray:
     """An angle for each word on a circle, words of a community next to each other: a start that is no chance."""
     angle = np.empty(len(member))

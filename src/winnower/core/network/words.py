@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart
+from winnower.core.compare.wording import names
 from winnower.core.network.build import WordNetwork
 from winnower.core.network.request import Network
+
+#: Links that do not hold are warned of from this share on, topics below this share of pairs of words that stay.
+MANY_WEAK, LEAST_STAYS = 0.2, 0.75
 
 
 def topic_name(found: WordNetwork, topic: int) -> str:
@@ -47,6 +51,7 @@ def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
                 f"{gap.ratio:.0%} of the links expected from their size. Words that connect both: {bridges}.",
             )
         )
+    out += _firm(found)
     if found.units < 1_000:
         out.append(
             Statement(
@@ -56,6 +61,33 @@ def network_statements(asked: Network, found: WordNetwork) -> list[Statement]:
         )
     if found.alone:
         out.append(Statement("note", f"{found.alone:,} words have no strong enough link and are left out."))
+    return out
+
+
+def _firm(found: WordNetwork) -> list[Statement]:
+    """Links and topics that do not hold."""
+    out = []
+    weak, links = int((~found.holds).sum()), len(found.holds)
+    if weak:
+        kind = "warning" if weak > MANY_WEAK * links else "note"
+        are = "link is" if weak == 1 else "links are"
+        out.append(
+            Statement(
+                kind,
+                f"{weak:,} of {links:,} {are} not significantly stronger than between shuffled words; they are drawn faint.",
+            )
+        )
+    loose = [at for at in range(len(found.topics)) if found.stays[at] < LEAST_STAYS]
+    if loose:
+        named = names([f"“{topic_name(found, at)}” ({found.stays[at]:.0%})" for at in loose])
+        change = "topic changes" if len(loose) == 1 else "topics change"
+        out.append(
+            Statement(
+                "warning",
+                f"{len(loose):,} of {len(found.topics):,} {change} when texts are drawn again; of their pairs of words these stay together: "
+                f"{named}. Read them as suggestions.",
+            )
+        )
     return out
 
 
@@ -81,6 +113,13 @@ def network_method(asked: Network, found: WordNetwork, language: str) -> list[Me
             f"(resolution {asked.resolution:g}, seed {asked.seed}). Other seeds or resolutions can part words otherwise: a topic "
             "is a proposal to read by. A passage is of a topic where a unit has two different words of it.",
             "Traag, Waltman and van Eck (2019), Scientific Reports 9.",
+        ),
+        MethodPart(
+            "Stability",
+            "A link holds where its words are together significantly more often than words shuffled among the units would be, "
+            "each unit keeping its number of words (texts drawn again, false discovery rate 5%). A topic stays by the share of its "
+            "pairs of words that are in one topic again, on average over texts drawn again.",
+            "Newman (2010), Networks; Benjamini and Hochberg (1995), JRSS B 57; Hennig (2007), Computational Statistics and Data Analysis 52.",
         ),
         MethodPart(
             "Gaps",

@@ -52,7 +52,7 @@ export function Picture({
               y2={y(tie.second)}
               stroke={same ? `var(--c${a.topic % 10})` : "var(--line2)"}
               strokeWidth={0.6 + (tie.weight / heavy) * 2}
-              opacity={0.5 * Math.min(faint(a.topic), faint(b.topic))}
+              opacity={(tie.holds ? 0.5 : 0.12) * Math.min(faint(a.topic), faint(b.topic))}
             />
           );
         })}
@@ -104,7 +104,8 @@ export function Picture({
       </svg>
       <p className="mt-1.5 text-ink2">
         The larger, the more texts. A click shows one topic; a right click (or Delete) leaves a word out and
-        computes again. Words in bold lie on most ways from word to word.
+        computes again. Words in bold connect most others (betweenness). Faint lines are no stronger than between
+        shuffled words.
       </p>
     </div>
   );

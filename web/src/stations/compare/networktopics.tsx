@@ -73,8 +73,14 @@ export function Topics({
               {!small && <th className={`${head} text-left!`}>Words</th>}
               <th className={head}>{asked.within === "paragraph" ? "Paragraphs" : "Sentences"}</th>
               <th className={head}>Texts</th>
-              <th className={head} title="The part of its ties that stays inside">
+              <th className={head} title="Share of its links that stay inside the topic">
                 Inside
+              </th>
+              <th
+                className={head}
+                title="Share of its pairs of words that are in one topic again when texts are drawn again"
+              >
+                Stability
               </th>
               <th className={head} />
             </tr>
@@ -119,6 +125,9 @@ export function Topics({
                 </td>
                 <td className="px-2 text-right">{whole(topic.texts)}</td>
                 <td className="px-2 text-right">{percent(topic.inside)}</td>
+                <td className={`px-2 text-right ${topic.stays < 0.75 ? "text-rust" : ""}`}>
+                  {percent(topic.stays)}
+                </td>
                 <td className="px-2 text-right whitespace-nowrap">
                   <Button
                     look="ghost"
