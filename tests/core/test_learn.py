@@ -142,6 +142,30 @@ def test_the_curve_is_counted_as_by_hand():
     assert (found.recall[1, known] <= found.recall[0, known] + 1e-9).all()
 
 
+def test_a_picked_threshold_is_told_by_texts_that_had_no_part_in_picking_it():
+    """Ten examples in twenty texts with weak scores: the curve’s best F1 promises more than new texts give."""
+    rng = np.random.default_rng(2)
+
+    def drawn(n):
+        text = np.repeat(np.arange(n), 5)
+        right = rng.random(len(text)) < 0.12
+        return 1 / (1 + np.exp(-(rng.normal(size=len(text)) + 0.6 * right - 1))), right, text
+
+    promised, told, holds, inside = [], [], [], []
+    far, far_right, _ = drawn(4_000)
+    for seed in range(40):
+        found = curve_of(*drawn(20), seed)
+        taken = far >= THRESHOLDS[found.best] - 1e-9
+        true = 2 * (taken & far_right).sum() / max(taken.sum() + far_right.sum(), 1)
+        promised.append(found.f1[0, found.best])
+        told.append(found.chosen[2, 0])
+        holds.append(true)
+        inside.append(found.chosen[2, 1] <= true <= found.chosen[2, 2])
+    assert np.mean(promised) > np.mean(holds) + 0.05
+    assert abs(np.mean(told) - np.mean(holds)) < 0.05
+    assert np.mean(inside) > 0.85
+
+
 def test_tokens_of_units_leave_out_numbers_and_know_their_neighbours(tmp_path):
     index, _, _ = made(tmp_path, ["Two lambs, 40 ewes. The lambs."])
     lexicon = build_lexicon(index)

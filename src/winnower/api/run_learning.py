@@ -56,6 +56,7 @@ def learn(desk: Reading, asked: le.LearnRequest) -> le.LearnedPublic:
             for at, threshold in enumerate(THRESHOLDS)
         ],
         best=curve.best,
+        chosen=[_three(curve.chosen.T, row) for row in range(3)],
         bins=[le.CalibrationBin(probability=p, right=r, units=n) for p, r, n in learned.bins],
         scored=len(found.at),
         of_units=found.of_units,

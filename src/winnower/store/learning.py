@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from winnower.core.coding import Passages
 from winnower.core.errors import WinnowerError
-from winnower.core.learn import THRESHOLDS, Learned, Lesson, Telling, learn, probabilities
+from winnower.core.learn import THRESHOLDS, Curve, Learned, Lesson, Telling, learn, probabilities
 from winnower.core.learn.scoring import Going
 from winnower.core.places.stretches import as_places
 from winnower.core.places.units import Units, units_of
@@ -251,6 +251,13 @@ def next_to_look(found: Learnt, most: int, seed: int) -> np.ndarray:
     return order[np.sort(first)][:most]
 
 
+def _worth(curve: Curve, at: int) -> list[np.ndarray]:
+    """Precision, recall and F1 at a threshold; at the best one as on texts that had no part in choosing it."""
+    if at == curve.best and not np.isnan(curve.chosen).any():
+        return list(curve.chosen)
+    return [curve.precision[:, at], curve.recall[:, at], curve.f1[:, at]]
+
+
 def measured(found: Learnt, threshold: float) -> dict[str, Any]:
     """What a run keeps of what was learned: figures at its threshold, and its most telling words."""
     curve, lesson = found.learned.curve, found.examples.lesson
@@ -258,9 +265,9 @@ def measured(found: Learnt, threshold: float) -> dict[str, Any]:
     figures = {
         name: {
             part: None if np.isnan(one) else round(float(one), 4)
-            for part, one in zip(("value", "low", "high"), values[:, at], strict=True)
+            for part, one in zip(("value", "low", "high"), values, strict=True)
         }
-        for name, values in (("precision", curve.precision), ("recall", curve.recall), ("f1", curve.f1))
+        for name, values in zip(("precision", "recall", "f1"), _worth(curve, at), strict=True)
     }
     telling = found.learned.telling
     return {

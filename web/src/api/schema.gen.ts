@@ -7658,7 +7658,8 @@ export interface components {
         /**
          * LearnedPublic
          * @description What was learned from ``right`` and ``wrong`` units in ``texts`` (``used`` of ``read`` that people went through);
-         *     ``best`` is the place of the threshold with the highest F1.
+         *     ``best`` is the place of the threshold with the highest F1, ``chosen`` what it is worth on texts that had no part in
+         *     choosing it: precision, recall and F1.
          */
         LearnedPublic: {
             /** Right */
@@ -7683,6 +7684,8 @@ export interface components {
             curve: components["schemas"]["CurvePoint"][];
             /** Best */
             best: number;
+            /** Chosen */
+            chosen: components["schemas"]["Measured"][];
             /** Bins */
             bins: components["schemas"]["CalibrationBin"][];
             /** Scored */

@@ -51,7 +51,8 @@ class CalibrationBin(Model):
 
 class LearnedPublic(Model):
     """What was learned from ``right`` and ``wrong`` units in ``texts`` (``used`` of ``read`` that people went through);
-    ``best`` is the place of the threshold with the highest F1."""
+    ``best`` is the place of the threshold with the highest F1, ``chosen`` what it is worth on texts that had no part in
+    choosing it: precision, recall and F1."""
 
     right: int
     wrong: int
@@ -64,6 +65,7 @@ class LearnedPublic(Model):
     speaks_against: list[TellingWords]
     curve: list[CurvePoint]
     best: int
+    chosen: list[Measured]
     bins: list[CalibrationBin]
     scored: int
     of_units: int

@@ -14,12 +14,15 @@ DRAWN = 300
 @dataclass(frozen=True)
 class Curve:
     """float64 (99,), one entry per threshold; (3, 99) with lower and upper bound in rows 1 and 2. NaN where it is not
-    defined. ``best`` is the place of the threshold with the highest F1."""
+    defined. ``best`` is the place of the threshold with the highest F1. ``chosen`` float64 (3, 3): precision, recall and F1
+    in rows, each with lower and upper bound, as they are on texts that had no part in choosing the threshold; the
+    figures of the curve at ``best`` are higher for having been picked."""
 
     precision: np.ndarray
     recall: np.ndarray
     f1: np.ndarray
     best: int
+    chosen: np.ndarray
 
 
 def curve_of(probability: np.ndarray, right: np.ndarray, text: np.ndarray, seed: int = 1) -> Curve:
@@ -36,18 +39,38 @@ def curve_of(probability: np.ndarray, right: np.ndarray, text: np.ndarray, seed:
     wanted = np.bincount(of, weights=right, minlength=len(texts))
     own = np.ones((1, len(texts)))
     values = _shares(own, taken, true, wanted)
+    chosen = np.full((3, 3), np.nan)
     lows = highs = np.full((3, len(THRESHOLDS)), np.nan)
     if len(texts) > 1:
         rng = np.random.default_rng(seed)
         weights = rng.multinomial(len(texts), np.full(len(texts), 1 / len(texts)), DRAWN).astype(float)
         drawn = _shares(weights, taken, true, wanted)
+        chosen = _of_chosen(drawn[2], _shares((weights == 0).astype(float), taken, true, wanted))
         known = ~np.isnan(drawn)
         some = known.sum(1) > DRAWN // 2
         filled = np.where(some[:, None, :], drawn, 0.0)
         lows = np.where(some, np.nanquantile(filled, 0.025, axis=1), np.nan)
         highs = np.where(some, np.nanquantile(filled, 0.975, axis=1), np.nan)
     precision, recall, f1 = (np.stack([values[row, 0], lows[row], highs[row]]) for row in range(3))
-    return Curve(precision, recall, f1, _best(f1[0]))
+    return Curve(precision, recall, f1, _best(f1[0]), chosen)
+
+
+def _of_chosen(f1: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """float64 (3, 3): the mean and the range of the shares (3, draws, thresholds) of texts that were not drawn, at the
+    threshold that is best in those that were, ``f1`` (draws, thresholds).
+
+    Source: choice within each draw and judgement outside of it: Efron and Tibshirani (1997), JASA 92, 548-560.
+    """
+    at = [_best(one) for one in f1]
+    found = others[:, np.arange(len(at)), at]
+    # where nothing is taken there is no precision, and nothing is found
+    known = ~np.isnan(found)
+    out = np.full((3, 3), np.nan)
+    for row in range(3):
+        if known[row].sum() > DRAWN // 2:
+            some = found[row][known[row]]
+            out[row] = some.mean(), *np.quantile(some, (0.025, 0.975))
+    return out
 
 
 def _best(f1: np.ndarray) -> int:

@@ -93,13 +93,18 @@ function Figures({
   point: Schema["CurvePoint"];
   onBest: () => void;
 }) {
+  const isBest = learned.curve[learned.best]?.threshold === point.threshold;
+  // a threshold that was picked is told by texts that had no part in picking it
+  const [precision, recall, f1] = isBest ? learned.chosen : [point.precision, point.recall, point.f1];
   const figure = (label: string, of: Schema["Measured"], told: string) => (
     <tr title={told}>
       <th scope="row" className="py-0.5 pr-4 text-left font-normal text-ink2">
         {label}
       </th>
-      <td className="text-right font-semibold">{percent(of.value)}</td>
-      <td className="pl-3 text-ink2">{of.low !== null && `${percent(of.low)} to ${percent(of.high)}`}</td>
+      {!learned.few && <td className="pr-3 text-right font-semibold">{percent(of.value)}</td>}
+      <td className={learned.few ? "font-semibold" : "text-ink2"}>
+        {of.low === null ? "too few examples" : `${percent(of.low)} to ${percent(of.high)}`}
+      </td>
     </tr>
   );
   // of a handful a share says nothing
@@ -109,7 +114,7 @@ function Figures({
       <p>
         From <b>{point.threshold.toFixed(2)}</b> on: <b>{plural(point.found, "passage")}</b>
         {learned.scored < learned.of_units && ", about"}, in texts nobody went through.{" "}
-        {learned.curve[learned.best]?.threshold !== point.threshold && (
+        {!isBest && (
           <Button look="ghost" onClick={onBest}>
             Best threshold
           </Button>
@@ -117,20 +122,21 @@ function Figures({
       </p>
       <table className="mt-1" data-testid="learned-figures">
         <tbody>
-          {figure("precision", point.precision, "Of the passages it proposes, the share that is right")}
-          {figure("recall", point.recall, "Of the passages that belong to the code, the share it finds")}
-          {figure("F1", point.f1, "The harmonic mean of both")}
+          {figure("precision", precision!, "Of the passages it proposes, the share that is right")}
+          {figure("recall", recall!, "Of the passages that belong to the code, the share it finds")}
+          {figure("F1", f1!, "The harmonic mean of both")}
         </tbody>
       </table>
       <p className="mt-1.5 text-ink2">
         Learned from {plural(learned.right, "example")} and {whole(learned.wrong)} that people left, in{" "}
         {plural(learned.texts, "text")}
         {learned.used < learned.read && `, drawn from ${whole(learned.read)}`}; tested in {learned.folds}{" "}
-        parts on texts it had not learned from.
+        parts on texts it had not learned from
+        {isBest && ", by thresholds chosen on other texts than they are tested on"}.
       </p>
       {learned.few && (
         <p className="mt-1 text-rust">
-          Few examples: the figures are rough, and more coding by hand would change them.
+          Fewer than 50 examples, so only ranges are shown. Code more by hand to narrow them.
         </p>
       )}
       {sure.length > 1 && (

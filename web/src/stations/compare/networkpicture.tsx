@@ -104,8 +104,8 @@ export function Picture({
       </svg>
       <p className="mt-1.5 text-ink2">
         The larger, the more texts. A click shows one topic; a right click (or Delete) leaves a word out and
-        computes again. Words in bold connect most others (betweenness). Faint lines are no stronger than between
-        shuffled words.
+        computes again. Words in bold connect most others (betweenness). Faint lines are no stronger than
+        between shuffled words.
       </p>
     </div>
   );
