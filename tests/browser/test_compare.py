@@ -257,7 +257,7 @@ def test_what_goes_with_what_opens_both_and_shows_all_around_one(compare, projec
     page.find("[data-testid=evidence-count]")
     choose(page, "Together", "near each other")
     page.find("input[aria-label='Words between them at most']")
-    page.says("[data-testid=statements]", "nothing is tested")
+    page.says("[data-testid=statements]", "cannot be tested")
     choose(page, "Together", "in the same sentence")
     choose(page, "Around one row", "Talk")
     page.says("section[aria-label='Around Talk']", "Field")

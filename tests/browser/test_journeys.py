@@ -134,7 +134,7 @@ def test_narrow_keep_go_to_and_second_delivery(page, tmp_path):
     assert "scope=" in page.driver.current_url
     page.driver.refresh()
     page.wait(lambda: page.find("[data-testid=scope-size]").text.startswith("20 of 40 texts"))
-    page.find("button[aria-label^='Take away']").click()
+    page.find("button[aria-label^='Remove ']").click()
     page.wait(lambda: page.find("[data-testid=scope-size]").text.startswith("40 texts"))
 
     page.find("body").send_keys(Keys.CONTROL, "k")

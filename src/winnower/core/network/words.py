@@ -79,13 +79,15 @@ def _firm(found: WordNetwork) -> list[Statement]:
         )
     loose = [at for at in range(len(found.topics)) if found.stays[at] < LEAST_STAYS]
     if loose:
-        named = names([f"“{topic_name(found, at)}” ({found.stays[at]:.0%})" for at in loose])
-        change = "topic changes" if len(loose) == 1 else "topics change"
+        named = [f"{found.stays[at]:.0%} in “{topic_name(found, at)}”" for at in loose]
+        which = f"{len(loose):,} of {len(found.topics):,} topics"
+        if len(loose) == len(found.topics):
+            which = f"All {len(loose):,} topics" if len(loose) > 1 else "The topic"
         out.append(
             Statement(
                 "warning",
-                f"{len(loose):,} of {len(found.topics):,} {change} when texts are drawn again; of their pairs of words these stay together: "
-                f"{named}. Read them as suggestions.",
+                f"{which} {'changes' if which.startswith(('1 ', 'The')) else 'change'} when texts are drawn again; the share of "
+                f"pairs of words that stay together is {names(named)}. Read topics as suggestions.",
             )
         )
     return out

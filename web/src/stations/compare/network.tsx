@@ -22,7 +22,7 @@ export function NetworkView() {
   const texts = useSummary().data?.texts;
   if (texts === undefined) return <Waiting what="Opening" />;
   if (!texts)
-    return <Empty title="No words yet">Import texts first; then their words are tied together here.</Empty>;
+    return <Empty title="No words yet">Import texts first; then their words are linked here.</Empty>;
   return <View />;
 }
 
@@ -60,13 +60,13 @@ function View() {
     <div className="flex h-full flex-col">
       <CompareHead>
         <About topic="compare">
-          Words are linked where they share a sentence more often than expected. Words tied to each other form
-          topics; a topic opens the passages with two of its words. It is a map to read by, not a count to
-          report.
+          Words are linked where they share a sentence more often than expected. Words linked to each other
+          form topics; a topic opens the passages with two of its words. It is a map to read by, not a count
+          to report.
         </About>
       </CompareHead>
       <div className="border-b border-line2 bg-sheet px-4 py-3">
-        <Sentence label="Which words, tied how">
+        <Sentence label="Which words, linked how">
           The
           <Figure
             label="Words"
@@ -85,7 +85,7 @@ function View() {
             ]}
             onChange={(merge) => change({ merge: merge as "none" })}
           />
-          tied by the same
+          linked by the same
           <Word
             label="Within"
             value={asked.within ?? "sentence"}
@@ -262,14 +262,14 @@ function One({
 function Gaps({ answer }: { answer: NetworkAnswer }) {
   return (
     <div className="mt-3">
-      <h2 className="mb-1 font-[650]">Gaps between topics</h2>
+      <h2 className="mb-1 font-[650]">Least connected topics</h2>
       <ul className="grid gap-1">
         {answer.gaps.map((gap) => (
           <li key={`${gap.first}.${gap.second}`}>
             <b>{answer.topics[gap.first]!.name}</b> and <b>{answer.topics[gap.second]!.name}</b>:{" "}
             {gap.ratio ? `${percent(gap.ratio)} of the links expected from their size` : "no link at all"}
             {gap.bridges.length > 0 && (
-              <span className="text-ink2">; with both goes {gap.bridges.join(", ")}</span>
+              <span className="text-ink2">; connected to both: {gap.bridges.join(", ")}</span>
             )}
           </li>
         ))}
