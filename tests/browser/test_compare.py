@@ -88,6 +88,30 @@ def cannot_be_drawn(page):
     return {one.text for one in choices if not one.is_enabled()}
 
 
+def room_of_picture(page):
+    """The part of the window's height that is the drawing's, from its top on, when nothing is scrolled."""
+    return page.driver.execute_script(
+        "const top = document.querySelector('main svg[data-figure]').getBoundingClientRect().top;"
+        "return (innerHeight - Math.max(top, 0)) / innerHeight"
+    )
+
+
+def test_the_picture_has_more_than_half_of_the_window(compare):
+    page = compare
+    page.says("[data-testid=statements]", "differ significantly")
+    assert (
+        len(page.find("[data-testid=statements]").text.split("\n")) <= 4
+    )  # three findings, and the way to the details
+    assert room_of_picture(page) >= 0.55
+    for name in ("Bars", "Heat"):
+        draw(page, name)
+        page.wait(lambda: page.driver.find_elements(By.CSS_SELECTOR, "main svg[data-figure] path"))
+        assert room_of_picture(page) >= 0.55
+    page.text("Keywords", "a").click()
+    page.says("[data-testid=statements]", "Most typical")
+    assert room_of_picture(page) >= 0.55
+
+
 def test_the_sentence_is_chosen_drawn_and_each_mark_opens_its_passages(compare):
     page = compare
     choose(page, "Counting", "sentences with a hit")

@@ -111,9 +111,9 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
         ),
         _Kept(
             WHO,
-            "What only Hill Farmer talks of",
+            "Words typical of Hill Farmer",
             Keywords(SOURCE, "Hill Farmer", scope=papers),
-            "Its own names and sums; look at “heft” again, it is a word of the trade.",
+            "Its own names and sums come first. Look at “heft” again: it is a word of the trade, not of the paper.",
         ),
         _Kept(
             WHO,
@@ -155,7 +155,7 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
             ComparisonView(
                 Comparison(OfValues("source"), split=Split("date", "quarter"), measure="share_of_texts")
             ),
-            "A rise of a frame can be a rise of a source: hold the source equal before saying more.",
+            "A rise of a frame can be a rise of a source: control for the source before saying more.",
             {"draw": "bars"},
         ),
         _Kept(
@@ -168,7 +168,7 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
             WITH,
             "Topics of the papers and what bridges them",
             Network(papers, most=100, resolution=1.0),
-            "Between the names of the valley and the deer there is hardly a tie: nobody writes of both.",
+            "The names of the valley and the deer share few links. Read the sentences with words of both before making much of it.",
         ),
         _Kept(
             WITH,
@@ -178,7 +178,7 @@ def _findings(session: Session, project_id: int) -> list[_Kept]:
                     OfRun(learned.id), scope=papers, split=SOURCE, measure="rate", counting="sentences"
                 )
             ),
-            "Precision about 0.8 when judged: the order of the papers can be trusted, the height cannot.",
+            "Precision is about 0.8 over all papers together. Judge some passages of each paper before comparing their rates.",
             {"draw": "dots"},
         ),
     ]

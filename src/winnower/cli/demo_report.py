@@ -23,17 +23,18 @@ from winnower.store.reports import make_report, reports_of
 TITLE = "Twelve lynx, six ways to speak of them"
 BEGINNING = (
     "In April the first lambs were lost, in June the valley voted on compensation, in September an inquiry opened, in "
-    "October three kittens were seen on camera. This report asks **who spoke of the lynx in which terms**, whether that is "
-    "more than chance, and since when.\n\nThree things hold whatever is counted:\n\n- Each source has frames of its own, and "
-    "the differences are large.\n- Governance rises in June and falls after the inquiry.\n- Frames seldom share a sentence."
+    "October three kittens were seen on camera. This report asks **who spoke of the lynx in which terms**, whether the "
+    "differences are larger than chance would give, and when they began.\n\nThree findings:\n\n- Each source has a mix of frames "
+    "of its own, and the differences are large.\n- Governance rises in June and falls after the inquiry.\n- Frames seldom "
+    "share a sentence."
 )
 BEWARE = (
     "The Wire speaks of fear more often than others do, but four papers ran one agency report, and it is in the counts four "
     "times. With the story as the unit the order of the papers stays the same."
 )
 ENDING = (
-    "What is said here of frames is said of words. Whether a sentence with *claims* complains of them is for readers to "
-    "judge; of the passages coded by the dictionary that were judged, most were right."
+    "The frames were counted by their words. Whether a sentence with *claims* complains of them is for readers to judge; of "
+    "the passages coded by the dictionary that were reviewed, most were right."
 )
 
 
@@ -65,7 +66,7 @@ def _pieces(session: Session, project_id: int) -> list[AnyPiece]:
         HeadingPiece("Who speaks of what?"),
         finding("Each source", numbers=False),
         WordsPiece(BEWARE),
-        finding("What only Hill Farmer", numbers=False, says=False),
+        finding("Words typical of Hill Farmer", numbers=False, says=False),
         HeadingPiece("In their words", 2),
         QuotesPiece(code=code["Livelihood"], most=3),
         QuotesPiece(code=code["Wonder"], most=3),

@@ -145,7 +145,7 @@ def _packed(answer: Answer) -> bytes:
         "name": answer.name,
         "base": answer.base,
         "sheets": sheets_to_plain(answer.sheets),
-        "statements": [[one.kind, one.text, list(one.strong)] for one in answer.statements],
+        "statements": [[one.kind, one.headline, list(one.strong), one.details] for one in answer.statements],
         "method": [list(part) for part in answer.method],
     }
     return gzip.compress(orjson.dumps(whole), mtime=0)
@@ -162,7 +162,10 @@ def _unpacked(row: FindingSaid) -> Said:
         whole["name"],
         whole["base"],
         sheets_from_plain(whole["sheets"]),
-        tuple(Statement(kind, text, tuple(strong)) for kind, text, strong in whole["statements"]),
+        # those kept earlier have no details of their own
+        tuple(
+            Statement(kind, text, tuple(strong), *more) for kind, text, strong, *more in whole["statements"]
+        ),
         tuple(MethodPart(*part) for part in whole["method"]),
     )
     return Said(row, view_from_plain(row.request), answer)
