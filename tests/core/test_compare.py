@@ -18,7 +18,9 @@ from winnower.core.compare import (
     how_counted,
     statements,
 )
+from winnower.core.compare.bases import BASES
 from winnower.core.compare.profile import profile_term
+from winnower.core.compare.spoken import measure_in
 from winnower.core.dictionary import Category, Dictionary, TermEntry, dictionary_from_rows, dictionary_to_rows
 from winnower.core.errors import ComparisonError, DictionaryError
 from winnower.core.index import TokenIndex, build_lexicon, build_segment
@@ -382,3 +384,12 @@ def test_the_fingerprint_sees_what_counts_and_nothing_else():
     assert noted.fingerprint() == FRAMES.fingerprint()
     changed = Dictionary("Frames", (*FRAMES.categories[:2], category("Ecology > Trees", "birch")))
     assert changed.fingerprint() != FRAMES.fingerprint()
+
+
+@pytest.mark.parametrize("counting", list(BASES))
+@pytest.mark.parametrize("name", list(MEASURES))
+def test_no_measure_says_its_unit_twice(name, counting):
+    """Values bring their percent sign with them; the unit that follows them has none."""
+    measure = measure_in(name, counting, 1_000, "all other groups")
+    said = f"{measure.written(0.235)} {measure.after_values}"
+    assert said.count("%") <= 1 and "{" not in said and "  " not in said

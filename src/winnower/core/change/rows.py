@@ -113,7 +113,9 @@ def change_statements(found: Changes) -> list[Statement]:
         low, high = (period_text(labels[at]) for at in (change.low, min(change.high, len(labels) - 1)))
         before, after = (measure.written(rate * table.view.factor) for rate in (change.before, change.after))
         when = period_text(labels[change.period])
-        levels = f"mean {before} to {after}" if table.of_numbers else f"{before} to {after} {measure.axis}"
+        levels = (
+            f"mean {before} to {after}" if table.of_numbers else f"{before} to {after} {measure.after_values}"
+        )
         headline = f"{label} {_moves(change, table)} from {when} on ({levels})."
         between = f"between {low} and {high}" if low != high else f"in {low}"
         details = f"Change point {between} ({level_text(table.comparison.level)}), {p_text(change.p)}."

@@ -47,6 +47,11 @@ class Measure:
     def has_interval(self) -> bool:
         return self.form != "count" and not self.bare
 
+    @property
+    def after_values(self) -> str:
+        """The unit as it follows values in a sentence, which bring their own percent sign: "of sentences"."""
+        return self.axis.removeprefix("% ") if self.form == "percent" else self.axis
+
     def written(self, value: float) -> str:
         """A value as it stands in a sentence; "–" where it is not defined."""
         return WRITTEN[self.form](value)

@@ -117,7 +117,7 @@ def _gap(table: Table, verdict: Verdict) -> list[Statement]:
     times = as_often(gap.ratio)
     headline = (
         f"{subject} are {times} {within(labels[gap.first])} {'as' if 'times' in times else 'than'} {within(second)} "
-        f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.axis}; "
+        f"({measure.written(rate[gap.row, gap.first])} against {other} {measure.after_values}; "
         f"{level_text(table.comparison.level)} interval of the ratio {number(gap.low)} to {number(gap.high)})."
     )
     details = (

@@ -37,5 +37,5 @@ def trend_statements(table: Table, trend: Trend) -> list[Statement]:
         )
     more = f" and {len(moving) - NAMED:,} more" if len(moving) > NAMED else ""
     lines = f"{', '.join(said)}{more}"
-    told = f"the mean of {lines}" if means else f"{lines} {measure.axis}"
+    told = f"the mean of {lines}" if means else f"{lines} {measure.after_values}"
     return [Statement("test", f"Over time {told}.", details=end)]

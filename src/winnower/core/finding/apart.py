@@ -163,7 +163,7 @@ def apart_statements(found: Apart) -> list[Statement]:
         Statement(
             "test",
             f"{len(sure):,} of {len(tested):,} cells differ significantly (p adjusted for them). {first.row} in {first.group}: "
-            f"{measure.written(first.second)} instead of {measure.written(first.first)} {measure.axis}, {number(first.ratio)} times "
+            f"{measure.written(first.second)} instead of {measure.written(first.first)} {measure.after_values}, {number(first.ratio)} times "
             f"({number(first.low)} to {number(first.high)}; {p_text(first.p)}).",
             (first.row,),
         )
