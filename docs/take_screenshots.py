@@ -141,7 +141,7 @@ def compare_views(page: Page, shots: Shots, project: str) -> None:
     page.open(f"{project}/compare?compare={by_week}")
     page.text("How the categories change by week")
     page.find("svg[data-figure]")
-    page.says("[data-testid=statements]", "It began")
+    page.says("[data-testid=statements]", " from the week of ")
     shots.take("trend")
     page.open(f"{project}/compare/keywords")
     page.find("section[aria-label=Keywords]")

@@ -301,7 +301,7 @@ function Column({
             {cell.low !== null && cell.high !== null
               ? `${written(cell.low, table.measure.form)} to ${written(cell.high, table.measure.form)} `
               : ""}
-            {table.measure.axis}
+            {table.measure.form === "percent" ? table.measure.axis.replace(/^% /, "") : table.measure.axis}
           </span>
         </div>
         <div className="text-ink2">
