@@ -302,9 +302,9 @@ def test_sentences_name_what_is_set_against(news):
 
 def beware_of(texts, sources, tmp_path, **more):
     index, columns = corpus(tmp_path, texts, sources)
-    stories = more.pop("stories", None)
+    stories, kind = more.pop("stories", None), more.pop("kind", "warning")
     found = table(Texts(index, columns, stories), OfTerms((TermEntry("lamb"),)), **more)
-    return [one.text for one in statements(found) if one.kind == "warning"]
+    return [one.text for one in statements(found) if one.kind == kind]
 
 
 def test_what_to_beware_of_is_told_with_its_figure(tmp_path):
@@ -312,7 +312,7 @@ def test_what_to_beware_of_is_told_with_its_figure(tmp_path):
     said = " ".join(beware_of(carried, ["A"] * 10 + ["B"] * 10, tmp_path / "one"))
     assert "Most hits come from a single text: lamb in A (77%)" in said
     long = ["lamb " + "hill " * 400] * 8 + ["lamb hill hill"] * 8
-    said = " ".join(beware_of(long, ["A"] * 8 + ["B"] * 8, tmp_path / "two"))
+    said = " ".join(beware_of(long, ["A"] * 8 + ["B"] * 8, tmp_path / "two", kind="note"))
     assert "B has 24 words, A 3,208" in said
     assert "In 1 of 2 cells fewer than 5 hits would be expected" in said
     alike = ["lamb deer the hill"] * 20

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from winnower.core.compare.table import Table
-from winnower.core.compare.wording import names
+from winnower.core.compare.wording import names, within
 
 #: One text that holds more than this part of the hits of a cell is told of, from so many hits on.
 CARRIED, LEAST_CARRIED = 0.5, 10
@@ -23,7 +23,14 @@ def beware(table: Table) -> list[str]:
         return []
     if table.of_numbers:
         return _alike(table)
-    return [*_carried(table), *_alike(table), *_unequal(table), *_thin(table)]
+    return [*_carried(table), *_alike(table)]
+
+
+def remarks(table: Table) -> list[str]:
+    """What is good to know and changes no conclusion."""
+    if table.groups.n_groups < 2 or table.of_numbers:
+        return []
+    return [*_unequal(table), *_thin(table)]
 
 
 def _carried(table: Table) -> list[str]:
@@ -38,7 +45,7 @@ def _carried(table: Table) -> list[str]:
         return []
     places.sort(key=lambda at: -share[at])
     labels = [
-        f"{table.target.rows[at // counted.n_groups].label} in {table.groups.labels[at % counted.n_groups]} ({share[at]:.0%})"
+        f"{table.target.rows[at // counted.n_groups].label} {within(table.groups.labels[at % counted.n_groups])} ({share[at]:.0%})"
         for at in places
     ]
     return [f"Most hits come from a single text: {names(labels)}. Open it before you rely on these numbers."]

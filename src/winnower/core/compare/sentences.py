@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from winnower.core.compare.beware import beware
+from winnower.core.compare.beware import beware, remarks
 from winnower.core.compare.judged import LEAST_JUDGED
 from winnower.core.compare.mean_sentences import mean_statements
 from winnower.core.compare.statement import (
@@ -41,6 +41,7 @@ def statements(table: Table) -> list[Statement]:
     tested = mean_statements(table) if table.of_numbers else _tested(table)
     found = [*tested, *_long(table), *_held(table), *_judged(table), *_limits(table), *_weights(table)]
     found += [Statement("warning", text) for text in beware(table)]
+    found += [Statement("note", text) for text in remarks(table)]
     left_out = table.texts_in_scope - table.texts_in_groups
     if left_out:
         text = "1 text has no value here and is left out."
