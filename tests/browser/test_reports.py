@@ -109,7 +109,7 @@ def test_a_part_dragged_before_another_one_stays_there(desk, database, project):
     page.button("Begin a report").click()
     page.text("Empty", "span").click()
     page.find("[role=dialog]").find_element("xpath", ".//button[.='Begin the report']").click()
-    page.text("Nothing stands in it yet", "p")
+    page.text("Nothing in it yet", "p")
     for name in ("at a glance", "How it was made", "Precision"):
         page.button("Add ▾").click()
         page.find("input[aria-label='What to add']").send_keys(name, Keys.ENTER)

@@ -1,5 +1,7 @@
 """Runs by example, themes and tone in the browser: learned, ticked, tried, changed, stored."""
 
+import time
+
 import pytest
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -13,6 +15,17 @@ def valley(desk, deliver, tmp_path, database, project, account):
     deliver_valley(deliver, tmp_path)
     code_losses(database, project.id, account.id)
     return desk
+
+
+def store(page):
+    """Store what is found, once nothing is being counted anew any more: until then the button is dead again and again."""
+
+    def ready():
+        button = page.find("button.ml-auto")
+        return "Store " in button.text and button.is_enabled()
+
+    page.wait(lambda: ready() and not time.sleep(1.5) and ready())
+    page.find("button.ml-auto").click()
 
 
 def new_run(page, project, finds):
@@ -55,9 +68,7 @@ def test_a_code_is_learned_and_its_threshold_moved_by_keys(valley, project):
     page.button("Learn again, with 1 answer").click()
     page.says("[data-testid=learned]", "Learned from 25 examples")
     page.says("[data-testid=run-preview]", "passages in")
-    page.wait(lambda: "Store" in page.find("button.ml-auto").text)
-    page.wait(lambda: page.find("button.ml-auto").is_enabled())
-    page.find("button.ml-auto").click()
+    store(page)
     page.says("[data-testid=run-head]", "on texts it had not learned from: precision")
     page.says("[data-testid=run-item]", "Losses")
     Select(page.find("select[aria-label='Order']")).select_by_visible_text("strongest first")
@@ -83,8 +94,7 @@ def test_themes_are_ticked_merged_and_stored_under_a_code_of_their_own(valley, p
     called.send_keys("Lamb")
     page.says("section[aria-label='Themes found']", "1 theme ticked")
     page.says("[data-testid=run-preview]", "passages in")
-    page.wait(lambda: page.find("button.ml-auto").is_enabled())
-    page.find("button.ml-auto").click()
+    store(page)
     page.says("[data-testid=run-head]", "one theme of the texts")
     page.text("Codebook", "a").click()
     page.text("Themes")
@@ -118,8 +128,7 @@ def test_tone_is_tried_with_a_list_of_ones_own_and_corrected(valley, project):
     page.wait(lambda: not page.driver.find_elements("css selector", "[role=dialog]"))
     page.says("[data-testid=tone-tried]", "−")
     page.says("[data-testid=run-preview]", "Strongly positive")
-    page.wait(lambda: page.find("button.ml-auto").is_enabled())
-    page.find("button.ml-auto").click()
+    store(page)
     page.says("[data-testid=run-head]", "Hill words, version 1")
     page.find("[data-testid=run-item]")
     press(page, "x")
