@@ -105,9 +105,9 @@ class Thesaurus:
 
     def is_place(self, word: str) -> bool:
         """Whether the most common sense of a noun is a place, a thing that was made, or a part of nature; English."""
-        return self._is_of(word, PLACE_FILES, 2)
+        return self._is_of(word, PLACE_FILES)
 
-    def _is_of(self, word: str, files: tuple[bytes, ...], senses: int = 1) -> bool:
+    def _is_of(self, word: str, files: tuple[bytes, ...]) -> bool:
         if not self.available:
             return True
         uses = word_uses(self.folder) or {}
@@ -115,7 +115,7 @@ class Thesaurus:
             seen = uses.get(base)
             if seen is None or seen[0] * 2 < sum(seen):
                 continue  # mostly no noun
-            for offset in self._senses("noun", base)[:senses]:
+            for offset in self._senses("noun", base)[:1]:
                 data = self._maps["data.noun"]
                 if data[offset : offset + 11].split()[1] in files:
                     return True

@@ -91,7 +91,7 @@ def _answer(
     also: bool,
 ) -> tuple[Reply | None, str]:
     """The reply; None and the reason where the texts do not tell."""
-    found = Standing(looking, asked, concepts, by_title=not also)
+    found = Standing(looking, asked, concepts)
     gone = [one.word for one in concepts if not one.forms and one.word not in found.of_text]
     if gone:
         no = "not in any text of the scope" if len(gone) > 1 else "in no text of the scope"
@@ -200,8 +200,6 @@ class Standing:
     looking: Looking
     asked: Asked
     concepts: Sequence[Concept]
-    #: Whether the title may have words that a sentence lacks: not where other words are taken for those of the question.
-    by_title: bool = True
     #: Sentences that need no other one, those that need what was said before, and after them; known once candidates are.
     whole: frozenset[int] = frozenset()
     needs_before: frozenset[int] = frozenset()
@@ -270,9 +268,8 @@ class Standing:
             mask = self.of_text.get(one.word)
             told = here if mask is None else here | mask[text[at]]
             every &= told
-            of_title = titled[text[at]] & self.by_title
-            about &= told | of_title
-            told = told | of_title | np.isin(before[0], units) | np.isin(before[1], units)
+            about &= told | titled[text[at]]
+            told = told | titled[text[at]] | np.isin(before[0], units) | np.isin(before[1], units)
             back &= told
             nearly &= told | np.isin(after, units)
         things = sum(one.word not in self.asked.names for one in self.concepts) + bool(self.asked.names)

@@ -34,7 +34,6 @@ _OTHERS = {
 _BOUNDS = ("more than", "close on", "close to", "well over", "less than", "fewer than", "at least", "at most", "up to", "no more than", "no fewer than", "mehr als",
            "weniger als", "mindestens", "plus de", "moins de", "más de", "menos de", "più di", "meno di", "meer dan", "minder dan")  # fmt: skip
 FRACTIONS = {"half": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "fifth": 1 / 5, "tenth": 1 / 10}
-PRONOUNS = ("they", "he", "she", "it")
 BEFORE, AFTER, NEXT_TO = 5, 7, 4
 _TOKEN = re.compile(
     r"\d+(?:[.,’' \u00a0\u202f]\d{3})*(?:[.,]\d+)?|[^\W\d_](?:[\w'’-]*\w)?|[£€$%:(=;.!?,)“”„«»\"]"
@@ -207,9 +206,8 @@ def _unit(folds: list[str], number: _Number, measure: Measure) -> str | None:
 
 def _is_age(folds: list[str], number: _Number, others: Collection[str]) -> bool:
     """Whether a number is the age of what is asked about: it follows with nothing but "who is" or "aged" between."""
-    named = bool(others.intersection(folds)) if isinstance(others, frozenset) else False
     for word in reversed(folds[: number.first]):
-        if word in others or (not named and word in PRONOUNS):
+        if word in others:
             return True
         if word not in OF_AGE:
             return False

@@ -57,7 +57,7 @@ _AT = re.compile(
 )
 _WHO = re.compile(r"^\W*(?:(?:by|to|from|with|for) )?(?:who|whom|whose)\b", re.IGNORECASE)
 _KNOWN = re.compile(r"\W*(?:the|der|die|das|le|la|les|el|los|las|il|lo|gli|de|het)\b", re.IGNORECASE)
-_SPEECH = re.compile(r"[“”„«»\"]|\b(?:I|we|my|our|ich|wir|je|nous|yo|io|noi|ik|wij)\b")
+_SPEECH = re.compile(r"[“”„«»\"]|\b(?:I|we|my|our|us|me|ich|wir|je|nous|yo|io|noi|ik|wij)\b")
 _VIEW = re.compile(
     r"\b(?:does|do|did|has|have|had)\b.*\b(?:think|thought|say|said|tell|told|believe|feel|felt|claim|argue|call|opinion)\b",
     re.IGNORECASE,
@@ -75,7 +75,7 @@ _WHY = re.compile(
 )
 _TIME = re.compile(
     r"\b(?:january|february|march|april|may|june|july|august|september|october|november|december|monday|tuesday|wednesday|"
-    r"thursday|friday|saturday|sunday|yesterday|today|tomorrow|tonight|morning|afternoon|evening|night|dawn|dusk|noon|first light|daybreak|sunrise|sunset|midday|"
+    r"thursday|friday|saturday|sunday|yesterday|today|tomorrow|tonight|morning|afternoon|evening|night|dawn|dusk|noon|"
     r"midnight|spring|summer|autumn|winter|weekend|christmas|easter|week|weeks|month|months|year|years|o['’]clock|ago|"
     r"januar|februar|märz|mai|juni|juli|oktober|dezember|montag|dienstag|mittwoch|donnerstag|freitag|samstag|sonntag|gestern|"
     r"heute|morgen|jahr|woche|monat|frühling|sommer|herbst|janvier|février|mars|avril|juin|juillet|août|septembre|octobre|"

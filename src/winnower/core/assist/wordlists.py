@@ -21,7 +21,7 @@ FUNCTIONS = words_in(
     "please same shall she should so some such than that the their theirs them then there these they this those through to "
     "too until up upon us was we were what whatever when where whether which while who whom whose why will with within "
     "would yet you your yours along among around above below besides per via get gets got give gives given "
-    "gave want wants wanted mean means meant need needs go goes going went come comes came kind sort "
+    "gave make makes made want wants wanted mean means meant need needs go goes going went come comes came kind sort "
     "anybody anyone anything somebody someone something everybody everyone everything nobody nothing whether"
 )
 OF_AGE = words_in(", ( who is was are were aged age now of at only just about nearly turned will be ist alt")
