@@ -98,8 +98,8 @@ function View({
         </About>
       </CompareHead>
       <Choices compared={compared} dictionaries={dictionaries} table={found.data} />
-      <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-2.5">
-        <h1 className="mb-1.5 text-[17px] font-[650]">{headline(compared, found.data)}</h1>
+      <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4 py-2">
+        <h1 className="mb-1 text-[17px] font-[650]">{headline(compared, found.data)}</h1>
         {against && <Beside compared={compared} />}
         {found.error && (
           <div className="mt-3">

@@ -16,7 +16,7 @@ export function Enlarged({ lead, children }: { lead?: ReactNode; children: React
   }, [large]);
   return (
     <div className={large ? "fixed inset-0 z-30 overflow-auto bg-paper p-5" : "relative"}>
-      <div className="mb-1 flex items-baseline gap-3">
+      <div className="flex items-baseline gap-3">
         {lead}
         <Button
           look="ghost"

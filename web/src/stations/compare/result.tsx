@@ -138,7 +138,8 @@ export function Result({ table, compared, faint }: { table: Table; compared: Com
               onOpen={open}
               changes={over ? changes.data : undefined}
               together={scale === "one"}
-              crossed={compared.crossedDate}
+              // what is shown while the next answer is counted may not be crossed yet
+              crossed={table.groups.every((group) => group.pair.length === 2) ? compared.crossedDate : null}
             />
           )}
           {draw === "cloud" && <CloudPlot table={arranged} onOpen={open} />}

@@ -24,7 +24,7 @@ export function Statements({
   const more = statements.length > first.length || statements.some((one) => one.details);
   return (
     <section
-      className="mb-2.5 max-h-[190px] overflow-auto rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-1.5"
+      className="mb-1.5 max-h-[190px] overflow-auto rounded-r-[5px] border-l-[3px] border-bottle bg-tint px-3 py-1"
       data-testid={testid}
       aria-label="Findings"
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls takes the keys that scroll it
