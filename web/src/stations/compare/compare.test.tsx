@@ -42,8 +42,8 @@ function table(comparison: object) {
     measure: MEASURES[0],
     unit: "the text",
     groups: [
-      { label: "Hill Farmer", texts: 20, words: 4000 },
-      { label: "Valley Wire", texts: 20, words: 5000 },
+      { label: "Hill Farmer", pair: [], texts: 20, words: 4000 },
+      { label: "Valley Wire", pair: [], texts: 20, words: 5000 },
     ],
     rows: [
       {
