@@ -17,7 +17,7 @@ from winnower.core.compare.table import Table
 from winnower.core.compare.targets import numbers_of
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.trend_sentences import trend_statements
-from winnower.core.compare.wording import level_text, names, p_text, within
+from winnower.core.compare.wording import capitalised, level_text, names, p_text, within
 from winnower.core.compare.written import number
 from winnower.core.measure import Gap
 
@@ -92,7 +92,7 @@ def _differing(table: Table, verdict: Verdict) -> Statement:
         label = table.target.rows[rows[0]].label
         differs = "differs" if len(differing) else "does not differ"
         headline = f"The mean {label} {differs} significantly between the groups ({p_text(rates.p[rows[0]], rates.least_p)})."
-        return Statement("test", headline, (label,), f"{by[:1].upper()}{by[1:]}.")
+        return Statement("test", headline, (label,), f"{capitalised(by)}.")
     tested = int(np.isfinite(rates.p).sum())
     nouns = table.target.nouns[1]
     by += untested(table, len(rows) - tested).replace("hits", "values")

@@ -19,7 +19,7 @@ from winnower.core.compare.statement import (
 from winnower.core.compare.table import Table
 from winnower.core.compare.testing import LEAST_UNITS, Verdict
 from winnower.core.compare.trend_sentences import trend_statements
-from winnower.core.compare.wording import as_often, level_text, names, p_text, within
+from winnower.core.compare.wording import as_often, capitalised, level_text, names, p_text, within
 from winnower.core.compare.written import number
 from winnower.core.measure import (
     LEAST_HITS,
@@ -175,12 +175,7 @@ def _rate_of_one(table: Table, verdict: Verdict, row: int, by: str) -> Statement
     label, rates = table.target.rows[row].label, verdict.rates
     differs = "differs" if len(verdict.differing(table.comparison.level)) else "does not differ"
     headline = f"The rate of {label} {differs} significantly between the groups ({p_text(rates.p[row], rates.least_p)})."
-    return Statement("test", headline, (label,), _begun(by))
-
-
-def _begun(by: str) -> str:
-    """The unit and the way of a test as a sentence of their own."""
-    return f"{by[:1].upper()}{by[1:]}."
+    return Statement("test", headline, (label,), f"{capitalised(by)}.")
 
 
 def _could(table: Table, verdict: Verdict) -> list[Statement]:
@@ -220,7 +215,9 @@ def _mix(table: Table, mix: MixTest) -> list[Statement]:
         f"groups ({p_text(mix.p, 1 / (mix.times + 1) if mix.times else 0)})."
     )
     return [
-        Statement("test", headline, details=_begun(f"{table.unit.name} as the unit, {way_of(mix.times)}"))
+        Statement(
+            "test", headline, details=f"{capitalised(table.unit.name)} as the unit, {way_of(mix.times)}."
+        )
     ]
 
 

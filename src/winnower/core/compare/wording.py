@@ -58,3 +58,8 @@ def within(group: str) -> str:
     ('in Posts', 'before Release', 'from Release on', 'in October 2031')
     """
     return group if group.startswith(("before ", "from ")) else f"in {period_text(group)}"
+
+
+def capitalised(words: str) -> str:
+    """Words as they begin a sentence; the rest of them stays."""
+    return f"{words[:1].upper()}{words[1:]}"

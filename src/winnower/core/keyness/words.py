@@ -6,7 +6,7 @@ import numpy as np
 
 from winnower.core.compare.statement import Statement
 from winnower.core.compare.targets import MethodPart
-from winnower.core.compare.wording import names
+from winnower.core.compare.wording import capitalised, names
 from winnower.core.keyness.keywords import LEAST_TEXTS, Keyness, most_typical
 from winnower.core.keyness.occurrences import Occurrences
 from winnower.core.keyness.request import Keywords, Sides
@@ -41,7 +41,7 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
     if tested:
         wrong = f"; about {1 - asked.level:.0%} of these are expected to be false positives" if sure else ""
         details = (
-            f"Tested over texts, with the false discovery rate controlled at {1 - asked.level:.0%}{wrong}. {_capital(noun)}s in fewer than "
+            f"Tested over texts, with the false discovery rate controlled at {1 - asked.level:.0%}{wrong}. {capitalised(noun)}s in fewer than "
             f"{LEAST_TEXTS} texts of a side are not tested."
         )
         differ = "differs" if sure == 1 else "differ"
@@ -53,10 +53,6 @@ def keywords_statements(asked: Keywords, sides: Sides, words: Occurrences, found
             )
         )
     return out + _beware(asked, sides, words, found, over[:20])
-
-
-def _capital(words: str) -> str:
-    return f"{words[:1].upper()}{words[1:]}"
 
 
 def _beware(

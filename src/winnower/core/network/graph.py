@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import random
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -61,24 +64,14 @@ def drawn(
     Sources: Traag, Waltman and van Eck (2019), Scientific Reports 9, 5233; Brandes (2001), Journal of Mathematical
     Sociology 25; Fruchterman and Reingold (1991), Software: Practice and Experience 21.
     """
-    import igraph  # loaded where it is needed: workers that only count do without
-
-    graph = igraph.Graph(n=n, edges=list(zip(first.tolist(), second.tolist(), strict=True)))
-    with _lock:
-        igraph.set_random_number_generator(random.Random(seed))
-        try:
-            found = graph.community_leiden(
-                "modularity", weights=weight.tolist(), resolution=resolution, n_iterations=-1
-            )
-            start = [(np.cos(angle), np.sin(angle)) for angle in _around(np.asarray(found.membership))]
-            layout = graph.layout_fruchterman_reingold(
-                weights=weight.tolist(), niter=LAYOUT_STEPS, seed=start
-            )
-        finally:
-            igraph.set_random_number_generator(random)
+    graph = _graph(n, first, second)
+    with _seeded(seed):
+        member = _members(graph, weight, resolution)
+        start = [(np.cos(angle), np.sin(angle)) for angle in _around(member)]
+        layout = graph.layout_fruchterman_reingold(weights=weight.tolist(), niter=LAYOUT_STEPS, seed=start)
     between = np.asarray(graph.betweenness(directed=False, weights=(1 / weight).tolist()))
     most = max((n - 1) * (n - 2) / 2, 1)
-    topic, topics = _topics(np.asarray(found.membership), first, second, weight)
+    topic, topics = _topics(member, first, second, weight)
     x, y = (_scaled(np.asarray(layout.coords)[:, axis]) for axis in (0, 1))
     return Drawn(topic, np.round(between / most, 6), x, y, topics)
 
@@ -87,17 +80,34 @@ def communities(
     n: int, first: np.ndarray, second: np.ndarray, weight: np.ndarray, resolution: float, seed: int
 ) -> np.ndarray:
     """int (N): the community of each word by the Leiden algorithm, as in ``drawn``."""
+    graph = _graph(n, first, second)
+    with _seeded(seed):
+        return _members(graph, weight, resolution)
+
+
+def _graph(n: int, first: np.ndarray, second: np.ndarray) -> Any:
+    import igraph  # loaded where it is needed: workers that only count do without
+
+    return igraph.Graph(n=n, edges=list(zip(first.tolist(), second.tolist(), strict=True)))
+
+
+@contextmanager
+def _seeded(seed: int) -> Iterator[None]:
+    """Whatever igraph leaves to chance begins at the seed; nobody else asks it meanwhile."""
     import igraph
 
-    graph = igraph.Graph(n=n, edges=list(zip(first.tolist(), second.tolist(), strict=True)))
     with _lock:
         igraph.set_random_number_generator(random.Random(seed))
         try:
-            found = graph.community_leiden(
-                "modularity", weights=weight.tolist(), resolution=resolution, n_iterations=-1
-            )
+            yield
         finally:
             igraph.set_random_number_generator(random)
+
+
+def _members(graph: Any, weight: np.ndarray, resolution: float) -> np.ndarray:
+    found = graph.community_leiden(
+        "modularity", weights=weight.tolist(), resolution=resolution, n_iterations=-1
+    )
     return np.asarray(found.membership)
 
 
