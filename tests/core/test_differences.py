@@ -1,5 +1,7 @@
 """Tests over groups: that they hold their level where the customary ones do not, and find what is there."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -7,6 +9,7 @@ from hypothesis import strategies as st
 from scipy import special, stats
 from scipy.stats import linregress
 
+from winnower.core.compare.statement import discovered
 from winnower.core.measure import Counted, mix_test, pearson_test, permutation, rate_tests, trend_test
 from winnower.core.measure.homogeneity import as_it_is, scores
 from winnower.core.measure.multiple import holm
@@ -320,3 +323,11 @@ def test_a_gap_is_of_a_row_that_differs_itself_and_has_a_width(seed, shape):
     if found.gap is not None:
         assert found.p_adjusted[found.gap.row] <= 0.05 and found.gap.p <= 0.05
         assert found.gap.low < found.gap.found < found.gap.high
+
+
+def test_from_twenty_rows_on_the_false_discovery_rate_is_given_as_well():
+    p = np.r_[[0.001, 0.002, 0.004], np.linspace(0.2, 0.99, 17)]
+    many = replace(rate_tests(with_one_strong(np.random.default_rng(1), 20)), p=p)
+    # 0.004 is below 3/20 of the level, 0.2 above 4/20 of it
+    assert "(Benjamini-Hochberg), 3 of 20 differ." in discovered(many, 0.95)
+    assert discovered(replace(many, p=p[:19]), 0.95) == ""
